@@ -1,0 +1,94 @@
+#include "cli/commands.h"
+
+#include "base/units.h"
+#include "bundle/check.h"
+#include "source/open.h"
+
+#include <iostream>
+
+#include <nlohmann/json.hpp>
+
+namespace ripple::cli {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+Json distances(const bake::Distances& d) {
+    return {{"max", d.max}, {"rms", d.rms}, {"p99", d.p99}};
+}
+
+Json reportJson(const bundle::CheckReport& report) {
+    Json root;
+    root["ok"] = report.ok();
+    root["problems"] = Json::array();
+    for (const base::Problem& problem : report.problems) {
+        root["problems"].push_back({{"where", problem.where}, {"what", problem.what}, {"fix", problem.fix}});
+    }
+    if (report.error) {
+        const bake::ErrorReport& error = *report.error;
+        root["position_error_m"] = distances(error.all);
+        root["position_error_at_frames_m"] = distances(error.atFrames);
+        root["position_error_between_frames_m"] = distances(error.betweenFrames);
+        root["position_error_max_percent"] = error.diagonal > 0.0 ? 100.0 * error.all.max / error.diagonal : 0.0;
+        root["normal_error_deg"] = {{"max", error.normalMaxDegrees}, {"rms", error.normalRmsDegrees}};
+        root["worst"] = {{"clip", error.worstClip}, {"frame", error.worstFrame}, {"vertex", error.worstVertex}};
+    } else {
+        // Not compared: the keys are there all the same, so that a pipeline can rely on them.
+        root["position_error_m"] = {{"max", nullptr}, {"rms", nullptr}, {"p99", nullptr}};
+        root["normal_error_deg"] = {{"max", nullptr}, {"rms", nullptr}};
+    }
+    root["clips"] = Json::array();
+    for (const bundle::ClipCheck& clip : report.clips) {
+        root["clips"].push_back(
+            {{"name", clip.name}, {"frames", clip.frames}, {"closed", clip.closed}, {"seam_gap_m", clip.seamGap}});
+    }
+    root["bytes"] = report.fileBytes;
+    root["texture_memory_bytes"] = report.textureMemory;
+    return root;
+}
+
+void print(const bundle::CheckReport& report, const std::string& bundle) {
+    std::cout << bundle << ": " << (report.ok() ? "sound" : "NOT SOUND") << "\n";
+    for (const bundle::ClipCheck& clip : report.clips) {
+        std::cout << "  clip \"" << clip.name << "\": " << base::plural(clip.frames, "frame") << ", "
+                  << (clip.closed ? "closed" : "open") << ", seam gap " << base::lengthText(clip.seamGap) << "\n";
+    }
+    if (report.error) {
+        const bake::ErrorReport& error = *report.error;
+        std::cout << "  positions off by at most " << base::lengthText(error.all.max) << " ("
+                  << base::lengthText(error.atFrames.max) << " at kept frames, "
+                  << base::lengthText(error.betweenFrames.max) << " between), 99 % within "
+                  << base::lengthText(error.all.p99) << ", rms " << base::lengthText(error.all.rms) << "\n"
+                  << "  normals off by at most " << base::degreesText(error.normalMaxDegrees) << ", rms "
+                  << base::degreesText(error.normalRmsDegrees) << "\n"
+                  << "  worst: clip \"" << error.worstClip << "\", frame " << error.worstFrame << ", vertex "
+                  << error.worstVertex << "\n";
+    }
+    std::cout << "  " << base::sizeText(report.fileBytes) << " on disk, " << base::sizeText(report.textureMemory)
+              << " texture memory\n";
+}
+
+} // namespace
+
+Status check(const std::string& bundlePath, const std::string& against, bool json) {
+    std::shared_ptr<const source::FrameSource> source;
+    if (!against.empty()) {
+        const bundle::SourceWish wish = bundle::sourceWish(bundlePath);
+        base::Progress reading(progressBar("reading"));
+        source = source::open(against, {wish.mesh, wish.fps}, reading);
+    }
+    base::Progress checking(progressBar("checking"));
+    const bundle::CheckReport report = bundle::check(bundlePath, source.get(), checking);
+    if (json) {
+        std::cout << reportJson(report).dump(2) << "\n";
+    } else {
+        print(report, bundlePath);
+    }
+    for (const base::Problem& problem : report.problems) {
+        std::cerr << "ripple: " << problem.line() << "\n";
+    }
+    return report.ok() ? kDone : kBad;
+}
+
+} // namespace ripple::cli

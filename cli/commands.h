@@ -1,0 +1,31 @@
+#pragma once
+
+#include "bake/recipe.h"
+#include "base/progress.h"
+
+#include <optional>
+#include <string>
+
+namespace ripple::cli {
+
+/// Exit status, as in the README: 0 done, 1 the input or the check is bad, 2 the call's words are off.
+enum Status { kDone = 0, kBad = 1, kUsage = 2 };
+
+struct BakeCall {
+    std::string source;
+    std::string out;
+    std::string mesh;
+    bake::Recipe recipe;
+    std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
+    bool json = false;
+};
+
+Status info(const std::string& source, bool json);
+Status bakeSource(const BakeCall& call);
+Status check(const std::string& bundle, const std::string& against, bool json);
+Status demo(const std::string& out);
+
+/// Draws a bar on stderr where that is a terminal, and nothing elsewhere.
+base::Progress::Listener progressBar(const char* what);
+
+} // namespace ripple::cli

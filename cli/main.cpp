@@ -1,0 +1,156 @@
+#include "bake/store.h"
+#include "base/problem.h"
+#include "base/version.h"
+#include "cli/commands.h"
+
+#include <algorithm>
+#include <charconv>
+#include <csignal>
+#include <iostream>
+
+#include <CLI/CLI.hpp>
+
+namespace {
+
+using namespace ripple;
+
+template <typename Rows>
+std::vector<std::string> namesOf(const Rows& rows) {
+    std::vector<std::string> names;
+    for (const auto& row : rows) {
+        names.emplace_back(row.name);
+    }
+    return names;
+}
+
+/// "A..B", both kept, counted from 0.
+std::optional<bake::FrameWindow> parseWindow(const std::string& text) {
+    bake::FrameWindow window;
+    const char* end = text.data() + text.size();
+    const auto first = std::from_chars(text.data(), end, window.first);
+    if (first.ec != std::errc() || end - first.ptr < 3 || first.ptr[0] != '.' || first.ptr[1] != '.') {
+        return std::nullopt;
+    }
+    const auto last = std::from_chars(first.ptr + 2, end, window.last);
+    if (last.ec != std::errc() || last.ptr != end || window.last < window.first) {
+        return std::nullopt;
+    }
+    return window;
+}
+
+struct Words {
+    std::string source;
+    std::string out;
+    std::string against;
+    bool json = false;
+    std::string mesh;
+    std::vector<std::string> clips;
+    std::string frames;
+    std::size_t step = 1;
+    double fps = 0.0;
+    std::string kind = "vertices";
+    std::string content = "offset";
+    std::string store = "half";
+    std::string normals = "unorm8";
+    std::size_t maxWidth = 2048;
+    std::string close = "drop";
+};
+
+void addBakeOptions(CLI::App& bake, Words& words) {
+    bake.add_option("SOURCE", words.source, "a .gltf or .glb file, or an .obj sequence by any of its files or name_####.obj")->required();
+    bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")->required();
+    bake.add_option("--mesh", words.mesh, "take one mesh; default: all as one");
+    bake.add_option("--clip", words.clips, "take this clip; may be repeated; default: all");
+    bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
+    bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
+    bake.add_option("--fps", words.fps, "sampling rate, or playback rate of a sequence; default: the source's, or 30")
+        ->check(CLI::Range(0.001, 10000.0));
+    bake.add_option("--kind", words.kind, "what is baked")->check(CLI::IsMember({"vertices"}));
+    bake.add_option("--content", words.content, "positions, or offsets from the rest pose")
+        ->check(CLI::IsMember({"absolute", "offset"}))
+        ->capture_default_str();
+    bake.add_option("--store", words.store, "how positions are stored")
+        ->check(CLI::IsMember(namesOf(bake::positionStores())))
+        ->capture_default_str();
+    bake.add_option("--normals", words.normals, "how normals are stored")
+        ->check(CLI::IsMember(namesOf(bake::normalStores())))
+        ->capture_default_str();
+    bake.add_option("--max-width", words.maxWidth, "widest texture, in texels")
+        ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))
+        ->capture_default_str();
+    bake.add_option("--close", words.close, "how a sequence closes: drop a last frame that repeats the first")
+        ->check(CLI::IsMember({"drop"}));
+    bake.add_flag("--json", words.json, "print the manifest as JSON");
+}
+
+cli::Status runBake(const Words& words) {
+    cli::BakeCall call;
+    call.source = words.source;
+    call.out = words.out;
+    call.mesh = words.mesh;
+    call.json = words.json;
+    call.recipe.step = words.step;
+    call.recipe.fps = words.fps;
+    call.recipe.content = *bake::contentByName(words.content);
+    call.recipe.positionStore = words.store;
+    call.recipe.normalStore = words.normals;
+    call.recipe.maxWidth = words.maxWidth;
+    std::optional<bake::FrameWindow> window;
+    if (!words.frames.empty()) {
+        window = parseWindow(words.frames);
+        if (!window) {
+            std::cerr << "ripple: --frames " << words.frames << ": write it as A..B with A no greater than B, as 0..95\n";
+            return cli::kUsage;
+        }
+    }
+    for (const std::string& clip : words.clips) {
+        call.recipe.clips.push_back({clip, window});
+    }
+    call.window = window;
+    return cli::bakeSource(call);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    std::signal(SIGXFSZ, SIG_IGN); // a file over the limit is an error we report, not a crash
+    CLI::App app("Bakes mesh deformation into vertex animation textures, and checks such bakes.", "ripple");
+    app.set_version_flag("--version", base::generatorName());
+    app.require_subcommand(1);
+    Words words;
+    auto* info = app.add_subcommand("info", "what is in a source: meshes, clips, frames, UV sets, problems");
+    info->add_option("SOURCE", words.source)->required();
+    info->add_flag("--json", words.json, "print one JSON document");
+    auto* bake = app.add_subcommand("bake", "bake a source and write a bundle");
+    addBakeOptions(*bake, words);
+    auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
+    check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
+    check->add_option("--against", words.against, "the source that it was baked from");
+    check->add_flag("--json", words.json, "print one JSON document");
+    auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");
+    demo->add_option("--out", words.out, "folder")->required();
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        return app.exit(error) == 0 ? cli::kDone : cli::kUsage;
+    }
+    try {
+        if (info->parsed()) {
+            return cli::info(words.source, words.json);
+        }
+        if (bake->parsed()) {
+            return runBake(words);
+        }
+        if (check->parsed()) {
+            return cli::check(words.source, words.against, words.json);
+        }
+        return cli::demo(words.out);
+    } catch (const base::Failure& failure) {
+        std::cerr << "ripple: " << failure.problem().line() << "\n";
+    } catch (const std::bad_alloc&) {
+        std::cerr << "ripple: not enough memory; bake fewer clips or frames at a time\n";
+    } catch (const std::exception& error) {
+        std::cerr << "ripple: " << error.what() << "\n";
+    }
+    return cli::kBad;
+}

@@ -1,0 +1,173 @@
+#include "bake/bake.h"
+
+#include "bake/columns.h"
+#include "base/parallel.h"
+#include "base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <numeric>
+
+namespace ripple::bake {
+
+namespace {
+
+constexpr std::size_t kGrain = 16384; // values a task encodes at a time
+
+/// The stored values of frame f: positions, or offsets from rest.
+void storedValues(const Frames& frames, std::size_t f, std::span<const glm::vec3> rest, Content content,
+                  std::size_t begin, std::span<glm::vec3> out) {
+    const auto positions = frames.positionsOf(f).subspan(begin, out.size());
+    if (content == Content::absolute) {
+        std::copy(positions.begin(), positions.end(), out.begin());
+        return;
+    }
+    for (std::size_t v = 0; v < out.size(); ++v) {
+        out[v] = positions[v] - rest[begin + v];
+    }
+}
+
+/// Range over all frames; per-task ranges are joined, and min and max do not depend on the order.
+Range measureRange(const Frames& frames, std::span<const glm::vec3> rest, Content content) {
+    std::vector<mesh::Bounds> perFrame(frames.frames);
+    base::parallelFor(frames.frames, 1, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::vec3> values(frames.vertices);
+        for (std::size_t f = begin; f < end; ++f) {
+            storedValues(frames, f, rest, content, 0, values);
+            perFrame[f].add(values);
+        }
+    });
+    mesh::Bounds all;
+    for (const mesh::Bounds& bounds : perFrame) {
+        all.add(bounds);
+    }
+    return {all.min, all.max};
+}
+
+mesh::Bounds measureBounds(const Frames& frames, const Range& range, Content content) {
+    if (content == Content::absolute) {
+        return {range.min, range.max};
+    }
+    const Range positions = measureRange(frames, {}, Content::absolute);
+    return {positions.min, positions.max};
+}
+
+void requireStorable(const PositionStore& store, const Range& range) {
+    const glm::vec3 largest = glm::max(glm::abs(range.min), glm::abs(range.max));
+    const float most = std::max({largest.x, largest.y, largest.z});
+    if (most > store.largest) {
+        base::fail(std::string("position store ") + store.name,
+                   "values reach " + base::lengthText(static_cast<double>(most)) + ", it holds up to " +
+                       base::lengthText(static_cast<double>(store.largest)),
+                   "check the source's unit, store offsets, or choose another store");
+    }
+}
+
+Texels emptyTexels(const Frames& frames, image::Pixel pixel) {
+    Texels texels;
+    texels.vertices = frames.vertices;
+    texels.frames = frames.frames;
+    texels.bytesPerTexel = 3 * image::bytesPer(pixel);
+    texels.data.resize(frames.vertices * frames.frames * texels.bytesPerTexel);
+    return texels;
+}
+
+Texels encodePositions(const Frames& frames, std::span<const glm::vec3> rest, const TextureSet& set) {
+    Texels texels = emptyTexels(frames, set.positionStore.pixel);
+    base::parallelFor(frames.positions.size(), kGrain, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::vec3> values;
+        while (begin < end) { // a part of the flat range may span frames; rest starts anew in each
+            const std::size_t f = begin / frames.vertices;
+            const std::size_t v = begin % frames.vertices;
+            values.resize(std::min({end - begin, frames.vertices - v, kGrain}));
+            storedValues(frames, f, rest, set.content, v, values);
+            set.positionStore.encode(values, set.range, texels.data.data() + begin * texels.bytesPerTexel);
+            begin += values.size();
+        }
+    });
+    return texels;
+}
+
+Texels encodeNormals(const Frames& frames, const NormalStore& store) {
+    Texels texels = emptyTexels(frames, store.pixel);
+    base::parallelFor(frames.normals.size(), kGrain, [&](std::size_t begin, std::size_t end) {
+        store.encode({frames.normals.data() + begin, end - begin}, texels.data.data() + begin * texels.bytesPerTexel);
+    });
+    return texels;
+}
+
+image::Image layOut(const Texels& texels, const Columns& columns, const Layout& layout, image::Pixel pixel) {
+    image::Image picture(layout.width, layout.height(), 3, pixel);
+    const std::size_t size = texels.bytesPerTexel;
+    base::parallelFor(layout.frames, 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t f = begin; f < end; ++f) {
+            std::byte* to = picture.texel(0, f * layout.rowsPerFrame); // rows of a frame follow each other
+            for (std::size_t c = 0; c < columns.count(); ++c) {
+                std::memcpy(to + c * size, texels.at(f, columns.first[c]), size);
+            }
+        }
+    });
+    return picture;
+}
+
+std::vector<BakedClip> bakedClips(const SamplePlan& plan) {
+    std::vector<BakedClip> clips;
+    std::size_t next = 0;
+    for (const ClipPlan& from : plan.clips) {
+        BakedClip clip;
+        clip.name = from.name;
+        clip.firstFrame = next;
+        clip.frames = from.seconds.size();
+        clip.fps = from.fps;
+        clip.closed = from.closed;
+        clip.sourceFrame = from.firstFrame;
+        clip.sourceStep = from.frameStep;
+        next += clip.frames;
+        clips.push_back(std::move(clip));
+    }
+    return clips;
+}
+
+} // namespace
+
+Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
+                   const Recipe& recipe, const base::Progress& progress) {
+    const std::span<const glm::vec3> rest = source.mesh().positions;
+    Baked baked;
+    baked.findings = plan.findings;
+    TextureSet& set = baked.textures;
+    set.content = recipe.content;
+    set.positionStore = positionStore(recipe.positionStore);
+    set.normalStore = normalStore(recipe.normalStore);
+    set.clips = bakedClips(plan);
+    set.range = measureRange(frames, rest, recipe.content);
+    requireStorable(set.positionStore, set.range);
+    baked.bounds = measureBounds(frames, set.range, recipe.content);
+    progress.report(0.2);
+
+    const Texels positions = encodePositions(frames, rest, set);
+    progress.report(0.4);
+    const bool stored = set.normalStore.stored();
+    const Texels normals = stored ? encodeNormals(frames, set.normalStore) : Texels{};
+    progress.report(0.5);
+    const Texels* textures[] = {&positions, &normals};
+    Columns columns = shareColumns({textures, stored ? 2u : 1u});
+    progress.report(0.8);
+    set.layout = makeLayout(columns.count(), frames.frames, recipe.maxWidth);
+    set.positions = layOut(positions, columns, set.layout, set.positionStore.pixel);
+    if (stored) {
+        set.normals = layOut(normals, columns, set.layout, set.normalStore.pixel);
+    }
+    baked.columnOfVertex = std::move(columns.ofVertex);
+    progress.report(1.0);
+    return baked;
+}
+
+Baked bake(const source::FrameSource& source, const Recipe& recipe, const base::Progress& progress) {
+    const SamplePlan plan = planSampling(source, recipe);
+    const Frames frames = sampleFrames(source, plan, progress);
+    return encodeFrames(source, plan, frames, recipe, progress);
+}
+
+} // namespace ripple::bake

@@ -1,0 +1,33 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <span>
+#include <vector>
+
+namespace ripple::bake {
+
+/// Encoded texels of all frames in vertex order: texel (f, v) at data[(f · vertices + v) · bytesPerTexel].
+struct Texels {
+    std::size_t vertices = 0;
+    std::size_t frames = 0;
+    std::size_t bytesPerTexel = 0;
+    std::vector<std::byte> data;
+
+    const std::byte* at(std::size_t frame, std::size_t vertex) const {
+        return data.data() + (frame * vertices + vertex) * bytesPerTexel;
+    }
+};
+
+/// Which column each vertex reads. Columns are numbered by their first vertex.
+struct Columns {
+    std::vector<std::uint32_t> ofVertex; ///< vertices
+    std::vector<std::uint32_t> first;    ///< columns: a vertex that has it
+
+    std::size_t count() const { return first.size(); }
+};
+
+/// Vertices whose texels are equal in every frame and every texture share a column (laws §5).
+Columns shareColumns(std::span<const Texels* const> textures);
+
+} // namespace ripple::bake

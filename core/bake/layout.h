@@ -1,0 +1,34 @@
+#pragma once
+
+#include "bake/recipe.h"
+
+#include <cstddef>
+
+#include <glm/vec2.hpp>
+
+namespace ripple::bake {
+
+/// Where in the textures a column's frame lies (laws §5): R = rowsPerFrame rows hold one frame's columns; texel of
+/// column c in frame f is x = c mod width, y = f·R + ⌊c / width⌋, row 0 at the top.
+struct Layout {
+    std::size_t columns = 0;
+    std::size_t width = 0;
+    std::size_t rowsPerFrame = 0;
+    std::size_t frames = 0;
+
+    std::size_t height() const { return frames * rowsPerFrame; }
+    std::size_t x(std::size_t column) const { return column % width; }
+    std::size_t y(std::size_t frame, std::size_t column) const { return frame * rowsPerFrame + column / width; }
+    /// The column whose lookup UV is `uv`; columns or more when it points outside.
+    std::size_t columnAt(glm::vec2 uv) const;
+    /// Centre of the column's texel in frame 0, origin at the top left.
+    glm::vec2 lookupUv(std::size_t column) const;
+
+    bool operator==(const Layout&) const = default;
+};
+
+/// As few rows as maxWidth allows, and then no wider than those rows need: 4 225 columns within 2 048 lie in
+/// 3 rows of 1 409. Throws base::Failure if the height would exceed kLargestTexture.
+Layout makeLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth);
+
+} // namespace ripple::bake

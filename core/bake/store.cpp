@@ -1,0 +1,43 @@
+#include "bake/store.h"
+
+#include "base/problem.h"
+
+#include <array>
+
+namespace ripple::bake {
+
+namespace {
+
+template <typename Row>
+const Row& byName(std::span<const Row> rows, const std::string& name, const char* kind) {
+    std::string names;
+    for (const Row& row : rows) {
+        if (name == row.name) {
+            return row;
+        }
+        names += (names.empty() ? "" : ", ") + std::string(row.name);
+    }
+    base::fail(std::string(kind) + " \"" + name + "\"", "there is no such way to store", "there are: " + names);
+}
+
+} // namespace
+
+std::span<const PositionStore> positionStores() {
+    static const std::array kRows = {kFloat32Store, kHalfStore, kUnorm16Store};
+    return kRows;
+}
+
+std::span<const NormalStore> normalStores() {
+    static const std::array kRows = {kUnorm8Normals, kNoNormals};
+    return kRows;
+}
+
+const PositionStore& positionStore(const std::string& name) {
+    return byName(positionStores(), name, "position store");
+}
+
+const NormalStore& normalStore(const std::string& name) {
+    return byName(normalStores(), name, "normal store");
+}
+
+} // namespace ripple::bake

@@ -1,0 +1,38 @@
+#include "bake/store.h"
+
+#include <cstring>
+#include <limits>
+
+namespace ripple::bake {
+
+namespace {
+
+void encode(std::span<const glm::vec3> values, const Range&, std::byte* texels) {
+    std::memcpy(texels, values.data(), values.size_bytes());
+}
+
+void decode(const std::byte* texels, const Range&, std::span<glm::vec3> values) {
+    std::memcpy(values.data(), texels, values.size_bytes());
+}
+
+glm::vec3 errorBound(const Range&) {
+    return glm::vec3(0.0f);
+}
+
+} // namespace
+
+const PositionStore kFloat32Store = {
+    "float32",
+    "float",
+    "Exact, at twice the memory of the others: for measuring, or where nothing else is precise enough.",
+    image::Pixel::float32,
+    ".exr",
+    false,
+    std::numeric_limits<float>::max(),
+    &encode,
+    &decode,
+    &errorBound,
+    "texel.xyz",
+};
+
+} // namespace ripple::bake

@@ -1,0 +1,34 @@
+#pragma once
+
+#include <cstddef>
+#include <filesystem>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace ripple::base {
+
+using Bytes = std::vector<std::byte>;
+
+/// The whole file. Fails when it does not exist, is no regular file or cannot be read.
+Bytes readFile(const std::filesystem::path& path);
+
+/// Writes the whole file; fails (disk full, no permission) with the path and the system's reason.
+void writeFile(const std::filesystem::path& path, std::span<const std::byte> bytes);
+void writeFile(const std::filesystem::path& path, std::string_view text);
+
+/// Lower-case hexadecimal SHA-256 (FIPS 180-4).
+std::string sha256(std::span<const std::byte> bytes);
+
+inline std::string_view asText(std::span<const std::byte> bytes) {
+    return {reinterpret_cast<const char*>(bytes.data()), bytes.size()};
+}
+inline std::span<const std::byte> asBytes(std::string_view text) {
+    return {reinterpret_cast<const std::byte*>(text.data()), text.size()};
+}
+
+/// Lower-case extension with its dot: ".glb".
+std::string extensionOf(const std::filesystem::path& path);
+
+} // namespace ripple::base

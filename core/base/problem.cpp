@@ -1,0 +1,33 @@
+#include "base/problem.h"
+
+#include <utility>
+
+namespace ripple::base {
+
+std::string Problem::line() const {
+    std::string text = where.empty() ? what : where + ": " + what;
+    if (!fix.empty()) {
+        text += "; " + fix;
+    }
+    return text;
+}
+
+Failure::Failure(Problem problem) : std::runtime_error(problem.line()), problem_(std::move(problem)) {}
+
+void fail(std::string where, std::string what, std::string fix) {
+    throw Failure({std::move(where), std::move(what), std::move(fix)});
+}
+
+const char* name(Severity severity) {
+    switch (severity) {
+    case Severity::note:
+        return "note";
+    case Severity::look:
+        return "look";
+    case Severity::broken:
+        return "broken";
+    }
+    return "note";
+}
+
+} // namespace ripple::base

@@ -1,0 +1,28 @@
+#pragma once
+
+#include <cstddef>
+#include <cstdint>
+#include <string>
+
+namespace ripple::base {
+
+// Quantities as people read them. Independent of the locale; thousands are set off by a narrow space.
+
+/// "4 225"
+std::string countText(std::size_t count);
+/// "0 mm", "0.031 mm", "14 mm", "2.40 m": metres in the unit that suits them, three figures.
+std::string lengthText(double metres);
+/// "212 B", "44.0 KiB", "1.6 MiB"
+std::string sizeText(std::uint64_t bytes);
+/// "1.23 s"
+std::string secondsText(double seconds);
+/// "0.21°"
+std::string degreesText(double degrees);
+/// "1 frame", "96 frames"
+std::string plural(std::size_t count, const char* noun);
+
+/// Shortest decimal text that reads back as the same float, always with a point or an exponent, as shader
+/// languages want it: "0.5", "1.0", "-1.7e-08".
+std::string floatLiteral(float value);
+
+} // namespace ripple::base

@@ -1,0 +1,8 @@
+#pragma once
+
+namespace ripple::base {
+
+/// "curly-ripple 0.1.0": what goes into the files we write. Holds no date and no machine.
+const char* generatorName();
+
+} // namespace ripple::base

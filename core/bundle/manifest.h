@@ -1,0 +1,56 @@
+#pragma once
+
+#include "bake/bake.h"
+#include "bake/error.h"
+
+#include <string>
+#include <vector>
+
+namespace ripple::bundle {
+
+/// How an importer must treat a texture for it to survive.
+struct ImportSettings {
+    std::string colourSpace = "linear";
+    bool mipMaps = false;
+    std::string filter = "nearest";
+    std::string compression = "none";
+    std::string address = "clamp";
+    bool resize = false;
+    bool operator==(const ImportSettings&) const = default;
+};
+
+struct FileEntry {
+    std::string file;
+    std::string sha256; ///< lower-case hexadecimal
+    std::size_t bytes = 0;
+    bool isTexture = false; ///< then `import` counts
+    ImportSettings import;
+};
+
+/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, range and clips are in `textures`, whose images
+/// stay empty here.
+struct Manifest {
+    std::string generator;
+    std::string name;
+    std::string meshFile;
+    std::size_t vertices = 0;
+    std::size_t triangles = 0;
+    std::size_t lookupUvSet = 0;
+    bake::TextureSet textures;
+    std::string positionFile;
+    std::string normalFile; ///< empty when normals are not stored
+    mesh::Bounds bounds;
+    bake::ErrorReport error; ///< read back: only all.max, all.rms and normalMaxDegrees
+    std::string sourceMesh;  ///< the one mesh that was chosen in the source; empty: all
+    double sourceFps = 0.0;  ///< sampling or playback rate that was asked for; 0: the source's own
+    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
+    std::vector<FileEntry> files;
+};
+
+/// The JSON text, keys in a fixed order, ending in a line break.
+std::string manifestText(const Manifest& manifest);
+
+/// Throws base::Failure with `where` and the key: not JSON, another format, a newer version, missing or odd values.
+Manifest parseManifest(const std::string& text, const std::string& where);
+
+} // namespace ripple::bundle

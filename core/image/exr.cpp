@@ -1,0 +1,144 @@
+#include "image/exr.h"
+
+#include "base/parallel.h"
+#include "base/problem.h"
+
+#include <algorithm>
+#include <array>
+#include <cstring>
+#include <mutex>
+
+#include <OpenEXR/ImfChannelList.h>
+#include <OpenEXR/ImfFrameBuffer.h>
+#include <OpenEXR/ImfHeader.h>
+#include <OpenEXR/ImfIO.h>
+#include <OpenEXR/ImfInputFile.h>
+#include <OpenEXR/ImfOutputFile.h>
+#include <OpenEXR/ImfStdIO.h>
+#include <OpenEXR/ImfThreading.h>
+
+namespace ripple::image {
+
+namespace {
+
+constexpr std::array<const char*, 4> kChannels = {"R", "G", "B", "A"};
+constexpr int kLargestSide = 32768;
+
+class MemoryOut : public Imf::OStream {
+public:
+    explicit MemoryOut(base::Bytes& bytes) : Imf::OStream("memory"), bytes_(bytes) {}
+    void write(const char data[], int count) override {
+        const std::size_t end = position_ + static_cast<std::size_t>(count);
+        if (end > bytes_.size()) {
+            bytes_.resize(end);
+        }
+        std::memcpy(bytes_.data() + position_, data, static_cast<std::size_t>(count));
+        position_ = end;
+    }
+    std::uint64_t tellp() override { return position_; }
+    void seekp(std::uint64_t position) override { position_ = position; }
+
+private:
+    base::Bytes& bytes_;
+    std::uint64_t position_ = 0;
+};
+
+class MemoryIn : public Imf::IStream {
+public:
+    explicit MemoryIn(std::span<const std::byte> bytes) : Imf::IStream("memory"), bytes_(bytes) {}
+    bool read(char data[], int count) override {
+        const auto wanted = static_cast<std::size_t>(count);
+        if (count < 0 || position_ > bytes_.size() || bytes_.size() - position_ < wanted) {
+            throw IEX_NAMESPACE::InputExc("the file ends too early");
+        }
+        std::memcpy(data, bytes_.data() + position_, wanted);
+        position_ += wanted;
+        return position_ < bytes_.size();
+    }
+    std::uint64_t tellg() override { return position_; }
+    void seekg(std::uint64_t position) override { position_ = position; }
+
+private:
+    std::span<const std::byte> bytes_;
+    std::uint64_t position_ = 0;
+};
+
+Imf::FrameBuffer frameBuffer(Image& image, Imf::PixelType type) {
+    Imf::FrameBuffer buffer;
+    char* base = reinterpret_cast<char*>(image.data.data());
+    for (std::size_t c = 0; c < image.channels; ++c) {
+        buffer.insert(kChannels[c], Imf::Slice(type, base + c * bytesPer(image.pixel), image.bytesPerTexel(),
+                                               image.bytesPerTexel() * image.width));
+    }
+    return buffer;
+}
+
+int workers() {
+    // The library keeps a pool of its own; it must have as many threads as we may use.
+    static std::once_flag once;
+    std::call_once(once, [] { Imf::setGlobalThreadCount(static_cast<int>(base::threadCount())); });
+    return static_cast<int>(base::threadCount());
+}
+
+} // namespace
+
+base::Bytes encodeExr(const Image& image) {
+    const Imf::PixelType type = image.pixel == Pixel::half ? Imf::HALF : Imf::FLOAT;
+    Imf::Header header(static_cast<int>(image.width), static_cast<int>(image.height));
+    header.compression() = Imf::ZIP_COMPRESSION;
+    for (std::size_t c = 0; c < image.channels; ++c) {
+        header.channels().insert(kChannels[c], Imf::Channel(type));
+    }
+    base::Bytes bytes;
+    bytes.reserve(image.data.size() + 4096);
+    {
+        MemoryOut stream(bytes);
+        Imf::OutputFile file(stream, header, workers());
+        file.setFrameBuffer(frameBuffer(const_cast<Image&>(image), type)); // written from, never written to
+        file.writePixels(static_cast<int>(image.height));
+    }
+    return bytes;
+}
+
+Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
+    try {
+        MemoryIn stream(bytes);
+        Imf::InputFile file(stream, workers());
+        const auto window = file.header().dataWindow();
+        const int width = window.max.x - window.min.x + 1;
+        const int height = window.max.y - window.min.y + 1;
+        if (width < 1 || height < 1 || width > kLargestSide || height > kLargestSide) {
+            base::fail(where, "declares " + std::to_string(width) + " × " + std::to_string(height) + " pixels",
+                       "the largest side we read is " + std::to_string(kLargestSide));
+        }
+        const Imf::ChannelList& channels = file.header().channels();
+        const Imf::Channel* red = channels.findChannel("R");
+        if (!red || !channels.findChannel("G") || !channels.findChannel("B")) {
+            base::fail(where, "has no channels R, G and B", "write the texture again");
+        }
+        const bool half = red->type == Imf::HALF;
+        Image image(static_cast<std::size_t>(width), static_cast<std::size_t>(height),
+                    channels.findChannel("A") ? 4 : 3, half ? Pixel::half : Pixel::float32);
+        Imf::FrameBuffer buffer;
+        char* base = reinterpret_cast<char*>(image.data.data());
+        const auto stride = image.bytesPerTexel();
+        // The library addresses by absolute pixel coordinates, so the window's origin is taken off.
+        const auto origin = static_cast<std::ptrdiff_t>(window.min.y) * width + window.min.x;
+        for (std::size_t c = 0; c < image.channels; ++c) {
+            buffer.insert(kChannels[c],
+                          Imf::Slice(half ? Imf::HALF : Imf::FLOAT,
+                                     base + c * bytesPer(image.pixel) - origin * static_cast<std::ptrdiff_t>(stride),
+                                     stride, stride * image.width));
+        }
+        file.setFrameBuffer(buffer);
+        file.readPixels(window.min.y, window.max.y);
+        return image;
+    } catch (const base::Failure&) {
+        throw;
+    } catch (const std::exception& error) {
+        base::fail(where, std::string("the EXR could not be read (") + error.what() + ")",
+                   "the file is damaged or was cut short; write it again");
+    }
+}
+
+} // namespace ripple::image

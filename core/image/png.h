@@ -1,0 +1,19 @@
+#pragma once
+
+#include "base/files.h"
+#include "image/image.h"
+
+#include <span>
+#include <string>
+
+namespace ripple::image {
+
+/// Encodes 8 or 16 bits per channel, RGB or RGBA, without gamma, profile or text chunks (PNG specification,
+/// third edition). The same image gives the same bytes.
+base::Bytes encodePng(const Image& image);
+
+/// Decodes RGB or RGBA with 8 or 16 bits per channel; grey and palette images are expanded to RGB or RGBA with
+/// 8 bits. `where` names the file in problems. Widths and heights over 32768 are refused.
+Image decodePng(std::span<const std::byte> bytes, const std::string& where);
+
+} // namespace ripple::image

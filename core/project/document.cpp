@@ -1,0 +1,190 @@
+#include "project/document.h"
+
+#include "bake/store.h"
+#include "base/files.h"
+#include "base/problem.h"
+
+#include <nlohmann/json.hpp>
+
+namespace ripple::project {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr const char* kFormat = "curly-ripple-project";
+constexpr int kVersion = 1;
+
+std::string relative(const std::string& path, const std::filesystem::path& folder) {
+    if (path.empty()) {
+        return path;
+    }
+    const std::filesystem::path near = std::filesystem::path(path).lexically_relative(folder);
+    return near.empty() ? path : near.generic_string();
+}
+
+std::string absolute(const std::string& path, const std::filesystem::path& folder) {
+    return path.empty() ? path : (folder / path).lexically_normal().string();
+}
+
+std::filesystem::path whole(const std::filesystem::path& folder) {
+    return std::filesystem::absolute(folder).lexically_normal();
+}
+
+template <typename T>
+T value(const Json& json, const char* key, T otherwise, const std::string& where) {
+    if (!json.contains(key)) {
+        return otherwise; // absent: the default of this version
+    }
+    try {
+        return json.at(key).get<T>();
+    } catch (const Json::exception&) {
+        base::fail(where, std::string("\"") + key + "\" holds " + json.at(key).dump() + ", which is not possible there",
+                   "correct it by hand or start a new project");
+    }
+}
+
+std::size_t positive(const Json& json, const char* key, std::size_t otherwise, const std::string& where) {
+    const auto number = value<long long>(json, key, static_cast<long long>(otherwise), where);
+    if (number < 1) {
+        base::fail(where, std::string("\"") + key + "\" is " + std::to_string(number), "it must be at least 1");
+    }
+    return static_cast<std::size_t>(number);
+}
+
+const Json& section(const Json& root, const char* key) {
+    static const Json kEmpty = Json::object();
+    return root.contains(key) && root.at(key).is_object() ? root.at(key) : kEmpty;
+}
+
+Json recipeJson(const bake::Recipe& recipe) {
+    Json clips = Json::array();
+    for (const bake::ClipChoice& clip : recipe.clips) {
+        Json entry = {{"name", clip.name}};
+        if (clip.window) {
+            entry["first_frame"] = clip.window->first;
+            entry["last_frame"] = clip.window->last;
+        }
+        clips.push_back(entry);
+    }
+    return {{"clips", clips},
+            {"step", recipe.step},
+            {"fps", recipe.fps},
+            {"drop_repeated", recipe.dropRepeated},
+            {"content", bake::name(recipe.content)},
+            {"position_store", recipe.positionStore},
+            {"normal_store", recipe.normalStore},
+            {"max_width", recipe.maxWidth}};
+}
+
+bake::Recipe parseRecipe(const Json& json, const std::string& where) {
+    bake::Recipe recipe;
+    for (const Json& entry : json.value("clips", Json::array())) {
+        bake::ClipChoice clip;
+        clip.name = value<std::string>(entry, "name", "", where + ": bake clips");
+        if (entry.contains("first_frame") && entry.contains("last_frame")) {
+            const auto first = value<long long>(entry, "first_frame", 0, where);
+            const auto last = value<long long>(entry, "last_frame", 0, where);
+            if (first < 0 || last < first) {
+                base::fail(where, "the window of clip \"" + clip.name + "\" is not possible", "choose it again");
+            }
+            clip.window = {static_cast<std::size_t>(first), static_cast<std::size_t>(last)};
+        }
+        recipe.clips.push_back(std::move(clip));
+    }
+    recipe.step = positive(json, "step", recipe.step, where);
+    recipe.fps = value(json, "fps", recipe.fps, where);
+    recipe.dropRepeated = value(json, "drop_repeated", recipe.dropRepeated, where);
+    const auto content = bake::contentByName(value<std::string>(json, "content", bake::name(recipe.content), where));
+    if (!content) {
+        base::fail(where, "\"content\" is neither absolute nor offset", "correct it by hand");
+    }
+    recipe.content = *content;
+    recipe.positionStore = bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
+    recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
+    recipe.maxWidth = positive(json, "max_width", recipe.maxWidth, where);
+    return recipe;
+}
+
+} // namespace
+
+std::string Document::assetName() const {
+    if (source.path.empty()) {
+        return "untitled";
+    }
+    std::string name = std::filesystem::path(source.path).stem().string();
+    while (!name.empty() && (name.back() == '#' || name.back() == '_' || name.back() == '-' || name.back() == '.' ||
+                             (name.back() >= '0' && name.back() <= '9'))) {
+        name.pop_back();
+    }
+    return name.empty() ? "untitled" : name;
+}
+
+std::string documentText(const Document& document, const std::filesystem::path& folder) {
+    const std::filesystem::path base = whole(folder);
+    Json root;
+    root["format"] = kFormat;
+    root["version"] = kVersion;
+    root["source"] = {{"path", relative(document.source.path, base)}, {"mesh", document.source.mesh}};
+    root["bake"] = recipeJson(document.recipe);
+    root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
+    root["view"] = {
+        {"bench", document.view.bench}, {"look", document.view.look}, {"curtain", document.view.curtain}};
+    return root.dump(2) + "\n";
+}
+
+Document parseDocument(const std::string& text, const std::filesystem::path& folder, const std::string& where) {
+    Json root;
+    try {
+        root = Json::parse(text);
+    } catch (const Json::parse_error& error) {
+        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte), "restore it from a copy");
+    }
+    if (!root.is_object() || root.value("format", Json("")) != kFormat) {
+        base::fail(where, "is not a Curly Ripple project", "open a .curly file, or a source with \"Open source\"");
+    }
+    const int version = value(root, "version", 0, where);
+    if (version < 1 || version > kVersion) {
+        base::fail(where, "is of version " + std::to_string(version) + ", this program knows up to " + std::to_string(kVersion),
+                   "update Curly Ripple");
+    }
+    const std::filesystem::path base = whole(folder);
+    Document document;
+    const Json& source = section(root, "source");
+    document.source.path = absolute(value<std::string>(source, "path", "", where), base);
+    document.source.mesh = value<std::string>(source, "mesh", "", where);
+    document.recipe = parseRecipe(section(root, "bake"), where);
+    const Json& ship = section(root, "ship");
+    document.ship.folder = absolute(value<std::string>(ship, "folder", "", where), base);
+    document.ship.name = value<std::string>(ship, "name", "", where);
+    const Json& view = section(root, "view");
+    document.view.bench = value(view, "bench", document.view.bench, where);
+    document.view.look = value(view, "look", document.view.look, where);
+    document.view.curtain = value(view, "curtain", document.view.curtain, where);
+    return document;
+}
+
+void saveDocument(const Document& document, const std::filesystem::path& file) {
+    const std::filesystem::path path = whole(file);
+    const std::filesystem::path fresh = path.string() + ".new";
+    try {
+        base::writeFile(fresh, documentText(document, path.parent_path()));
+        std::filesystem::rename(fresh, path);
+    } catch (const std::filesystem::filesystem_error& error) {
+        std::error_code ignored;
+        std::filesystem::remove(fresh, ignored);
+        base::fail(path.string(), "cannot be replaced (" + error.code().message() + ")",
+                   "save it under another name");
+    } catch (...) {
+        std::error_code ignored;
+        std::filesystem::remove(fresh, ignored);
+        throw;
+    }
+}
+
+Document loadDocument(const std::filesystem::path& file) {
+    const base::Bytes bytes = base::readFile(file);
+    return parseDocument(std::string(base::asText(bytes)), whole(file).parent_path(), file.filename().string());
+}
+
+} // namespace ripple::project

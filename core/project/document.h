@@ -1,0 +1,53 @@
+#pragma once
+
+#include "bake/recipe.h"
+
+#include <filesystem>
+#include <string>
+
+namespace ripple::project {
+
+/// Which source is open, and how it is read.
+struct SourceChoice {
+    std::string path; ///< a file of the source or its pattern; absolute, or empty when none is open
+    std::string mesh; ///< empty: all meshes as one
+    bool operator==(const SourceChoice&) const = default;
+};
+
+struct ShipChoice {
+    std::string folder; ///< absolute; the bundle becomes a folder in it; empty: not chosen yet
+    std::string name;   ///< of the bundle; empty: after the source
+    bool operator==(const ShipChoice&) const = default;
+};
+
+/// How the project was being looked at. Kept in the file, but no undo step: looking changes nothing.
+struct View {
+    std::string bench = "gather";
+    std::string look = "lit";
+    double curtain = 0.5; ///< 0..1 across the stage; only the bake and ship benches show it
+    bool operator==(const View&) const = default;
+};
+
+/// Everything that a person chose. What is computed from it lives elsewhere.
+struct Document {
+    SourceChoice source;
+    bake::Recipe recipe;
+    ShipChoice ship;
+    View view;
+    bool operator==(const Document&) const = default;
+
+    /// Name for a title bar and a bundle: "awning" for awning_####.obj; "untitled" without a source.
+    std::string assetName() const;
+};
+
+/// JSON text of the document; paths are written relative to `folder` where they lie below or beside it.
+std::string documentText(const Document& document, const std::filesystem::path& folder);
+
+/// Throws base::Failure with `where`: not a project, newer version, odd values. Older versions are migrated.
+Document parseDocument(const std::string& text, const std::filesystem::path& folder, const std::string& where);
+
+/// A .curly file. Saving replaces the file in one step. Both throw base::Failure.
+void saveDocument(const Document& document, const std::filesystem::path& file);
+Document loadDocument(const std::filesystem::path& file);
+
+} // namespace ripple::project

@@ -1,0 +1,447 @@
+#include "source/gltf_mesh.h"
+
+#include "base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <map>
+
+#include <tiny_gltf.h>
+
+namespace ripple::source {
+
+namespace {
+
+constexpr const char* kAgain = "export the file again";
+constexpr std::size_t kMostVertices = 1u << 26;
+
+struct Reading {
+    const GltfDocument& document;
+    GltfGeometry& out;
+    std::size_t skippedPrimitives = 0;
+    WeightRepair repair;
+};
+
+std::vector<glm::vec3> vec3s(const GltfNumbers& numbers) {
+    std::vector<glm::vec3> values(numbers.count);
+    for (std::size_t i = 0; i < numbers.count; ++i) {
+        values[i] = {numbers.values[3 * i], numbers.values[3 * i + 1], numbers.values[3 * i + 2]};
+    }
+    return values;
+}
+
+int attribute(const std::map<std::string, int>& attributes, const std::string& name) {
+    const auto found = attributes.find(name);
+    return found == attributes.end() ? -1 : found->second;
+}
+
+mesh::Wrap wrapOf(int code) {
+    return code == TINYGLTF_TEXTURE_WRAP_CLAMP_TO_EDGE     ? mesh::Wrap::clamp
+           : code == TINYGLTF_TEXTURE_WRAP_MIRRORED_REPEAT ? mesh::Wrap::mirror
+                                                           : mesh::Wrap::repeat;
+}
+
+void readTexture(Reading& reading, const tinygltf::TextureInfo& info, mesh::Material& material) {
+    const tinygltf::Model& model = *reading.document.model;
+    if (info.index < 0 || static_cast<std::size_t>(info.index) >= model.textures.size()) {
+        return;
+    }
+    material.baseColourUvSet = static_cast<std::size_t>(std::max(info.texCoord, 0));
+    const tinygltf::Texture& texture = model.textures[static_cast<std::size_t>(info.index)];
+    if (texture.sampler >= 0 && static_cast<std::size_t>(texture.sampler) < model.samplers.size()) {
+        const tinygltf::Sampler& sampler = model.samplers[static_cast<std::size_t>(texture.sampler)];
+        material.wrapU = wrapOf(sampler.wrapS);
+        material.wrapV = wrapOf(sampler.wrapT);
+    }
+    if (texture.source < 0 || static_cast<std::size_t>(texture.source) >= model.images.size()) {
+        return;
+    }
+    const tinygltf::Image& image = model.images[static_cast<std::size_t>(texture.source)];
+    if (image.image.empty()) {
+        reading.out.findings.push_back(
+            {"texture-missing", base::Severity::look,
+             {reading.document.at("image", static_cast<std::size_t>(texture.source)),
+              "\"" + image.uri + "\" could not be read", "put the file beside the model; the colour factor is shown"}});
+        return;
+    }
+    auto encoded = std::make_shared<mesh::EncodedImage>();
+    encoded->name = image.name.empty() ? image.uri : image.name;
+    encoded->mimeType = image.mimeType;
+    const auto* begin = reinterpret_cast<const std::byte*>(image.image.data());
+    encoded->bytes.assign(begin, begin + image.image.size());
+    material.baseColourImage = std::move(encoded);
+}
+
+void readMaterials(Reading& reading) {
+    for (const tinygltf::Material& from : reading.document.model->materials) {
+        mesh::Material material;
+        material.name = from.name;
+        const auto& pbr = from.pbrMetallicRoughness;
+        if (pbr.baseColorFactor.size() == 4) {
+            for (int c = 0; c < 4; ++c) {
+                material.baseColour[c] = static_cast<float>(pbr.baseColorFactor[static_cast<std::size_t>(c)]);
+            }
+        }
+        readTexture(reading, pbr.baseColorTexture, material);
+        material.alphaMode = from.alphaMode == "MASK"    ? mesh::AlphaMode::mask
+                             : from.alphaMode == "BLEND" ? mesh::AlphaMode::blend
+                                                         : mesh::AlphaMode::opaque;
+        material.alphaCutoff = static_cast<float>(from.alphaCutoff);
+        material.doubleSided = from.doubleSided;
+        reading.out.mesh.materials.push_back(std::move(material));
+    }
+}
+
+/// Triangles of a primitive whatever its mode; indices are checked against vertexCount.
+std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Primitive& primitive,
+                                     std::size_t vertexCount, const std::string& where) {
+    std::vector<std::uint32_t> source;
+    if (primitive.indices >= 0) {
+        source = readIntegers(reading.document, primitive.indices, 1);
+    } else {
+        source.resize(vertexCount);
+        for (std::size_t i = 0; i < vertexCount; ++i) {
+            source[i] = static_cast<std::uint32_t>(i);
+        }
+    }
+    for (std::size_t i = 0; i < source.size(); ++i) {
+        if (source[i] >= vertexCount) {
+            base::fail(where,
+                       "index " + std::to_string(i) + " points to vertex " + std::to_string(source[i]) +
+                           ", but there are " + std::to_string(vertexCount),
+                       kAgain);
+        }
+    }
+    if (primitive.mode == TINYGLTF_MODE_TRIANGLES) {
+        source.resize(source.size() / 3 * 3);
+        return source;
+    }
+    std::vector<std::uint32_t> list;
+    for (std::size_t i = 2; i < source.size(); ++i) {
+        const bool fan = primitive.mode == TINYGLTF_MODE_TRIANGLE_FAN;
+        const std::uint32_t a = fan ? source[0] : source[i - 2];
+        const std::uint32_t b = source[i - 1];
+        const std::uint32_t c = source[i];
+        const bool swapped = !fan && i % 2 == 1; // every second triangle of a strip turns the other way
+        list.insert(list.end(), {swapped ? b : a, swapped ? a : b, c});
+    }
+    return list;
+}
+
+void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part, const std::string& where) {
+    const bool second = attribute(primitive.attributes, "JOINTS_1") >= 0;
+    part.weights.influences = second ? 8 : 4;
+    part.weights.joints.assign(part.vertexCount * part.weights.influences, 0);
+    part.weights.weights.assign(part.vertexCount * part.weights.influences, 0.0f);
+    const std::size_t jointCount = reading.out.skins[static_cast<std::size_t>(part.skin)].joints.size();
+    for (std::size_t set = 0; set < (second ? 2u : 1u); ++set) {
+        const std::string suffix = std::to_string(set);
+        const auto joints = readIntegers(reading.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
+        const auto weights = readNumbers(reading.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
+        if (joints.size() != std::size_t{part.vertexCount} * 4 || weights.count != part.vertexCount) {
+            base::fail(where, "has another number of skin weights than of vertices", kAgain);
+        }
+        for (std::size_t v = 0; v < part.vertexCount; ++v) {
+            for (std::size_t i = 0; i < 4; ++i) {
+                const std::uint32_t joint = joints[4 * v + i];
+                const float weight = weights.values[4 * v + i];
+                const std::size_t slot = v * part.weights.influences + set * 4 + i;
+                if (joint < jointCount) {
+                    part.weights.joints[slot] = static_cast<std::uint16_t>(joint);
+                    part.weights.weights[slot] = weight;
+                } else if (weight != 0.0f) {
+                    base::fail(where,
+                               "vertex " + std::to_string(v) + " follows joint " + std::to_string(joint) +
+                                   ", but its skin has " + std::to_string(jointCount),
+                               kAgain);
+                }
+            }
+        }
+    }
+    const WeightRepair repair = normaliseWeights(part.weights);
+    reading.repair.vertices += repair.vertices;
+    reading.repair.unweighted += repair.unweighted;
+    reading.repair.largestError = std::max(reading.repair.largestError, repair.largestError);
+}
+
+void readMorphs(const Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part,
+                const std::string& where) {
+    for (const auto& target : primitive.targets) {
+        GltfMorphTarget morph;
+        if (const int a = attribute(target, "POSITION"); a >= 0) {
+            morph.positions = vec3s(readNumbers(reading.document, a, 3));
+        }
+        if (const int a = attribute(target, "NORMAL"); a >= 0) {
+            morph.normals = vec3s(readNumbers(reading.document, a, 3));
+        }
+        if ((!morph.positions.empty() && morph.positions.size() != part.vertexCount) ||
+            (!morph.normals.empty() && morph.normals.size() != part.vertexCount)) {
+            base::fail(where, "a morph target has another number of vertices than the mesh", kAgain);
+        }
+        part.morphs.push_back(std::move(morph));
+    }
+}
+
+void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const GltfPart& part,
+                const std::string& where) {
+    auto& sets = reading.out.mesh.uvSets;
+    for (std::size_t set = 0;; ++set) {
+        const int a = attribute(primitive.attributes, "TEXCOORD_" + std::to_string(set));
+        if (a < 0) {
+            break;
+        }
+        const GltfNumbers uv = readNumbers(reading.document, a, 2);
+        if (uv.count != part.vertexCount) {
+            base::fail(where, "has another number of UVs than of vertices", kAgain);
+        }
+        if (sets.size() <= set) {
+            sets.resize(set + 1);
+        }
+        sets[set].resize(part.firstVertex);
+        for (std::size_t v = 0; v < uv.count; ++v) {
+            sets[set].push_back({uv.values[2 * v], uv.values[2 * v + 1]});
+        }
+    }
+}
+
+void readColours(Reading& reading, const tinygltf::Primitive& primitive, const GltfPart& part) {
+    const int a = attribute(primitive.attributes, "COLOR_0");
+    if (a < 0 || static_cast<std::size_t>(a) >= reading.document.model->accessors.size()) {
+        return;
+    }
+    const bool alpha = reading.document.model->accessors[static_cast<std::size_t>(a)].type == TINYGLTF_TYPE_VEC4;
+    const std::size_t width = alpha ? 4 : 3;
+    const GltfNumbers colours = readNumbers(reading.document, a, width);
+    auto& out = reading.out.mesh.colours;
+    out.resize(part.firstVertex, glm::vec4(1.0f));
+    for (std::size_t v = 0; v < std::min<std::size_t>(colours.count, part.vertexCount); ++v) {
+        const float* c = colours.values.data() + v * width;
+        out.push_back({c[0], c[1], c[2], alpha ? c[3] : 1.0f});
+    }
+}
+
+void requireFinite(std::span<const glm::vec3> values, const std::string& where) {
+    for (std::size_t v = 0; v < values.size(); ++v) {
+        if (!std::isfinite(values[v].x) || !std::isfinite(values[v].y) || !std::isfinite(values[v].z)) {
+            base::fail(where, "vertex " + std::to_string(v) + " has a position that is not a number (NaN or infinite)",
+                       "repair the mesh where it was made and export it again");
+        }
+    }
+}
+
+void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::size_t nodeIndex,
+                   const GltfNode& node, const std::string& where, MeshEntry& entry, bool include) {
+    const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
+    const int positionAccessor = attribute(primitive.attributes, "POSITION");
+    if (mode < TINYGLTF_MODE_TRIANGLES || positionAccessor < 0) {
+        reading.skippedPrimitives += include;
+        return;
+    }
+    tinygltf::Primitive whole = primitive;
+    whole.mode = mode;
+    const std::vector<glm::vec3> positions = vec3s(readNumbers(reading.document, positionAccessor, 3));
+    const std::vector<std::uint32_t> indices = triangles(reading, whole, positions.size(), where);
+    entry.vertices += positions.size();
+    entry.triangles += indices.size() / 3;
+    if (!include || positions.empty()) {
+        return;
+    }
+    mesh::Mesh& mesh = reading.out.mesh;
+    if (mesh.positions.size() + positions.size() > kMostVertices) {
+        base::fail(where, "the meshes have more than " + base::countText(kMostVertices) + " vertices in all",
+                   "open one mesh by its name");
+    }
+    requireFinite(positions, where);
+    GltfPart part;
+    part.node = nodeIndex;
+    part.firstVertex = static_cast<std::uint32_t>(mesh.positions.size());
+    part.vertexCount = static_cast<std::uint32_t>(positions.size());
+    readUvSets(reading, whole, part, where);
+    readColours(reading, whole, part);
+    readMorphs(reading, whole, part, where);
+    part.restMorphWeights = node.weights;
+    const bool weighted = attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
+    if (node.skin >= 0 && weighted) {
+        if (static_cast<std::size_t>(node.skin) >= reading.out.skins.size()) {
+            base::fail(where, "names skin " + std::to_string(node.skin) + ", which does not exist", kAgain);
+        }
+        part.skin = node.skin;
+        readWeights(reading, whole, part, where);
+    }
+    std::vector<glm::vec3> normals(positions.size(), glm::vec3(0.0f));
+    const int normalAccessor = attribute(whole.attributes, "NORMAL");
+    if (normalAccessor >= 0) {
+        normals = vec3s(readNumbers(reading.document, normalAccessor, 3));
+        if (normals.size() != positions.size()) {
+            base::fail(where, "has another number of normals than of vertices", kAgain);
+        }
+    } else {
+        part.hasNormals = false;
+        reading.out.madeNormals = true;
+    }
+    mesh::Part drawn;
+    drawn.name = entry.name;
+    drawn.material = primitive.material >= 0 && static_cast<std::size_t>(primitive.material) < mesh.materials.size()
+                         ? static_cast<std::size_t>(primitive.material)
+                         : mesh.materials.size() - 1;
+    drawn.firstVertex = part.firstVertex;
+    drawn.vertexCount = part.vertexCount;
+    drawn.firstIndex = static_cast<std::uint32_t>(mesh.indices.size());
+    drawn.indexCount = static_cast<std::uint32_t>(indices.size());
+    for (const std::uint32_t index : indices) {
+        mesh.indices.push_back(index + part.firstVertex);
+    }
+    mesh.positions.insert(mesh.positions.end(), positions.begin(), positions.end());
+    mesh.normals.insert(mesh.normals.end(), normals.begin(), normals.end());
+    mesh.parts.push_back(std::move(drawn));
+    reading.out.parts.push_back(std::move(part));
+}
+
+void readSkins(Reading& reading, std::span<const GltfNode> nodes) {
+    const tinygltf::Model& model = *reading.document.model;
+    for (std::size_t s = 0; s < model.skins.size(); ++s) {
+        const tinygltf::Skin& from = model.skins[s];
+        const std::string where = reading.document.at("skin", s);
+        GltfSkin skin;
+        for (const int joint : from.joints) {
+            if (joint < 0 || static_cast<std::size_t>(joint) >= nodes.size()) {
+                base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist", kAgain);
+            }
+            skin.joints.push_back(static_cast<std::size_t>(joint));
+        }
+        skin.inverseBind.assign(skin.joints.size(), glm::dmat4(1.0));
+        if (from.inverseBindMatrices >= 0) {
+            const GltfNumbers matrices = readNumbers(reading.document, from.inverseBindMatrices, 16);
+            if (matrices.count < skin.joints.size()) {
+                base::fail(where,
+                           "has " + std::to_string(matrices.count) + " inverse bind matrices for " +
+                               std::to_string(skin.joints.size()) + " joints",
+                           kAgain);
+            }
+            for (std::size_t j = 0; j < skin.joints.size(); ++j) {
+                for (int k = 0; k < 16; ++k) {
+                    skin.inverseBind[j][k / 4][k % 4] =
+                        static_cast<double>(matrices.values[16 * j + static_cast<std::size_t>(k)]);
+                }
+            }
+        }
+        reading.out.skins.push_back(std::move(skin));
+    }
+}
+
+/// Nodes of the default scene; all nodes where the file has no scene.
+std::vector<char> nodesInScene(const GltfDocument& document, std::span<const GltfNode> nodes) {
+    const tinygltf::Model& model = *document.model;
+    if (model.scenes.empty()) {
+        return std::vector<char>(nodes.size(), 1);
+    }
+    const std::size_t wanted = model.defaultScene >= 0 ? static_cast<std::size_t>(model.defaultScene) : 0;
+    if (wanted >= model.scenes.size()) {
+        base::fail(document.file, "names scene " + std::to_string(wanted) + ", which does not exist", kAgain);
+    }
+    std::vector<char> roots(nodes.size(), 0);
+    for (const int root : model.scenes[wanted].nodes) {
+        if (root < 0 || static_cast<std::size_t>(root) >= nodes.size()) {
+            base::fail(document.at("scene", wanted), "names node " + std::to_string(root) + ", which does not exist",
+                       kAgain);
+        }
+        roots[static_cast<std::size_t>(root)] = 1;
+    }
+    std::vector<char> inside(nodes.size(), 0);
+    for (std::size_t i = 0; i < nodes.size(); ++i) {
+        for (int n = static_cast<int>(i); n >= 0; n = nodes[static_cast<std::size_t>(n)].parent) {
+            inside[i] |= roots[static_cast<std::size_t>(n)];
+        }
+    }
+    return inside;
+}
+
+void reportReading(Reading& reading) {
+    const std::string& file = reading.document.file;
+    auto& findings = reading.out.findings;
+    if (reading.repair.vertices > 0) {
+        findings.push_back({"weights-off", base::Severity::note,
+                            {file,
+                             "the skin weights of " + base::countText(reading.repair.vertices) +
+                                 " vertices do not add up to 1 (off by up to " +
+                                 base::floatLiteral(reading.repair.largestError) + ")",
+                             "they were scaled to 1; normalise weights before export to keep them as they are"}});
+    }
+    if (reading.repair.unweighted > 0) {
+        findings.push_back({"weights-none", base::Severity::look,
+                            {file, base::countText(reading.repair.unweighted) + " skinned vertices have no weight at all",
+                             "they follow their first joint; paint weights for them"}});
+    }
+    if (reading.out.madeNormals) {
+        findings.push_back({"normals-made", base::Severity::note,
+                            {file, "has parts without normals",
+                             "normals are made from the posed triangles, weighted by area and angle"}});
+    }
+    if (reading.skippedPrimitives > 0) {
+        findings.push_back({"primitives-skipped", base::Severity::note,
+                            {file, base::plural(reading.skippedPrimitives, "part") + " of points or lines left out",
+                             "only triangles are baked"}});
+    }
+}
+
+} // namespace
+
+GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes, const std::string& wanted) {
+    GltfGeometry geometry;
+    Reading reading{document, geometry, 0, {}};
+    readMaterials(reading);
+    geometry.mesh.materials.emplace_back(); // the specification's default material, for parts that name none
+    readSkins(reading, nodes);
+    const tinygltf::Model& model = *document.model;
+    const std::vector<char> inside = nodesInScene(document, nodes);
+    bool found = wanted.empty();
+    for (std::size_t n = 0; n < nodes.size(); ++n) {
+        const GltfNode& node = nodes[n];
+        if (node.mesh < 0 || !inside[n]) {
+            continue;
+        }
+        if (static_cast<std::size_t>(node.mesh) >= model.meshes.size()) {
+            base::fail(document.at("node", n), "names mesh " + std::to_string(node.mesh) + ", which does not exist",
+                       kAgain);
+        }
+        const tinygltf::Mesh& from = model.meshes[static_cast<std::size_t>(node.mesh)];
+        MeshEntry entry;
+        entry.name = from.name.empty() ? node.name : from.name;
+        entry.included = wanted.empty() || wanted == entry.name || wanted == node.name;
+        found = found || entry.included;
+        GltfNode withWeights = node;
+        if (withWeights.weights.empty()) {
+            withWeights.weights = from.weights;
+        }
+        for (std::size_t p = 0; p < from.primitives.size(); ++p) {
+            const std::string where =
+                document.file + ": mesh \"" + entry.name + "\", primitive " + std::to_string(p);
+            readPrimitive(reading, from.primitives[p], n, withWeights, where, entry, entry.included);
+        }
+        geometry.entries.push_back(entry);
+    }
+    if (!found) {
+        std::string names;
+        for (const MeshEntry& entry : geometry.entries) {
+            names += (names.empty() ? "" : ", ") + entry.name;
+        }
+        base::fail(document.file, "has no mesh called \"" + wanted + "\"",
+                   names.empty() ? "it has no meshes" : "it has: " + names);
+    }
+    if (geometry.mesh.indices.empty()) {
+        base::fail(document.file, "holds no triangles", "export it with its mesh");
+    }
+    for (auto& set : geometry.mesh.uvSets) {
+        if (set.size() < geometry.mesh.vertexCount()) {
+            set.resize(geometry.mesh.vertexCount(), glm::vec2(0.0f));
+        }
+    }
+    if (!geometry.mesh.colours.empty()) {
+        geometry.mesh.colours.resize(geometry.mesh.vertexCount(), glm::vec4(1.0f));
+    }
+    reportReading(reading);
+    return geometry;
+}
+
+} // namespace ripple::source

@@ -1,0 +1,142 @@
+#include "source/skinning.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+
+#include <glm/geometric.hpp>
+#include <glm/mat3x3.hpp>
+
+namespace ripple::source {
+
+namespace {
+
+// Four floats that the compiler keeps in one vector register on every x86-64 and ARM64.
+typedef float Lane __attribute__((vector_size(16)));
+typedef int Mask __attribute__((vector_size(16)));
+
+struct Columns {
+    Lane c[4];
+};
+
+Lane load(const glm::vec4& value) {
+    Lane lane;
+    std::memcpy(&lane, &value, sizeof lane);
+    return lane;
+}
+
+Lane splat(float value) {
+    return Lane{value, value, value, value};
+}
+
+Lane cross(Lane a, Lane b) {
+    const Mask yzx = {1, 2, 0, 3};
+    const Lane t = a * __builtin_shuffle(b, yzx) - __builtin_shuffle(a, yzx) * b;
+    return __builtin_shuffle(t, yzx);
+}
+
+void store(Lane value, glm::vec3& target) {
+    target = {value[0], value[1], value[2]};
+}
+
+glm::vec3 unitOr(Lane value, const glm::vec3& otherwise) {
+    const Lane square = value * value;
+    const float length2 = square[0] + square[1] + square[2];
+    if (!(length2 > 1e-30f)) {
+        return otherwise;
+    }
+    const Lane unit = value * splat(1.0f / std::sqrt(length2));
+    return {unit[0], unit[1], unit[2]};
+}
+
+std::vector<Columns> columnsOf(std::span<const glm::mat4> palette) {
+    std::vector<Columns> columns(palette.size());
+    for (std::size_t j = 0; j < palette.size(); ++j) {
+        for (int c = 0; c < 4; ++c) {
+            columns[j].c[c] = load(palette[j][c]);
+        }
+    }
+    return columns;
+}
+
+void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& restNormal, glm::vec3& position,
+           glm::vec3& normal) {
+    const Lane p = m.c[0] * splat(restPosition.x) + m.c[1] * splat(restPosition.y) +
+                   m.c[2] * splat(restPosition.z) + m.c[3];
+    store(p, position);
+    // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b.
+    const Lane n = cross(m.c[1], m.c[2]) * splat(restNormal.x) + cross(m.c[2], m.c[0]) * splat(restNormal.y) +
+                   cross(m.c[0], m.c[1]) * splat(restNormal.z);
+    normal = unitOr(n, restNormal);
+}
+
+template <std::size_t Influences>
+void skinBy(const SkinWeights& weights, std::span<const Columns> palette, std::span<const glm::vec3> restPositions,
+            std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+    const std::size_t count = restPositions.size();
+    const std::uint16_t* joint = weights.joints.data();
+    const float* weight = weights.weights.data();
+    for (std::size_t v = 0; v < count; ++v, joint += Influences, weight += Influences) {
+        const Columns& first = palette[joint[0]];
+        Lane w = splat(weight[0]);
+        Columns blended = {{first.c[0] * w, first.c[1] * w, first.c[2] * w, first.c[3] * w}};
+        for (std::size_t i = 1; i < Influences; ++i) {
+            const Columns& m = palette[joint[i]];
+            w = splat(weight[i]);
+            blended.c[0] += m.c[0] * w;
+            blended.c[1] += m.c[1] * w;
+            blended.c[2] += m.c[2] * w;
+            blended.c[3] += m.c[3] * w;
+        }
+        place(blended, restPositions[v], restNormals[v], positions[v], normals[v]);
+    }
+}
+
+} // namespace
+
+WeightRepair normaliseWeights(SkinWeights& weights) {
+    WeightRepair repair;
+    for (std::size_t v = 0; v < weights.vertexCount(); ++v) {
+        float* w = weights.weights.data() + v * weights.influences;
+        double sum = 0.0;
+        for (std::size_t i = 0; i < weights.influences; ++i) {
+            w[i] = std::isfinite(w[i]) && w[i] > 0.0f ? w[i] : 0.0f;
+            sum += static_cast<double>(w[i]);
+        }
+        if (sum <= 0.0) {
+            ++repair.unweighted;
+            w[0] = 1.0f;
+            continue;
+        }
+        const auto error = static_cast<float>(std::abs(sum - 1.0));
+        if (error > 1e-4f) {
+            ++repair.vertices;
+            repair.largestError = std::max(repair.largestError, error);
+        }
+        for (std::size_t i = 0; i < weights.influences; ++i) {
+            w[i] = static_cast<float>(static_cast<double>(w[i]) / sum);
+        }
+    }
+    return repair;
+}
+
+void skin(const SkinWeights& weights, std::span<const glm::mat4> palette, std::span<const glm::vec3> restPositions,
+          std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+    const std::vector<Columns> columns = columnsOf(palette);
+    if (weights.influences == 8) {
+        skinBy<8>(weights, columns, restPositions, restNormals, positions, normals);
+    } else {
+        skinBy<4>(weights, columns, restPositions, restNormals, positions, normals);
+    }
+}
+
+void transform(const glm::mat4& matrix, std::span<const glm::vec3> restPositions,
+               std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions,
+               std::span<glm::vec3> normals) {
+    const std::vector<Columns> columns = columnsOf({&matrix, 1});
+    for (std::size_t v = 0; v < restPositions.size(); ++v) {
+        place(columns[0], restPositions[v], restNormals[v], positions[v], normals[v]);
+    }
+}
+
+} // namespace ripple::source

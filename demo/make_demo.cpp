@@ -1,0 +1,45 @@
+#include "demo/make_demo.h"
+
+#include "base/problem.h"
+#include "project/document.h"
+
+namespace ripple::demo {
+
+namespace {
+
+constexpr std::size_t kAwningFrames = 120;
+
+void writeProject(const std::filesystem::path& folder, const std::string& source, const std::string& name,
+                  const bake::Recipe& recipe) {
+    project::Document document;
+    document.source.path = (std::filesystem::absolute(folder) / source).lexically_normal().string();
+    document.recipe = recipe;
+    document.view.bench = "bake";
+    project::saveDocument(document, folder / (name + ".curly"));
+}
+
+} // namespace
+
+void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error) {
+        base::fail(folder.string(), "cannot be made (" + error.message() + ")", "choose a folder that may be written to");
+    }
+    progress.stage(0.0, 0.9);
+    makeAwning(folder, kAwningFrames, progress);
+    progress.stage(0.9, 1.0);
+    makeHeron(folder / "heron.glb");
+
+    bake::Recipe awning;
+    awning.positionStore = "unorm16";
+    awning.step = 2;
+    writeProject(folder, "awning_####.obj", "awning", awning);
+    bake::Recipe heron;
+    heron.content = bake::Content::absolute;
+    heron.positionStore = "half";
+    writeProject(folder, "heron.glb", "heron", heron);
+    progress.report(1.0);
+}
+
+} // namespace ripple::demo
