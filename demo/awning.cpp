@@ -30,7 +30,7 @@ constexpr glm::vec2 kBar(2.28f, 1.75f);
 constexpr float kSlack = 1.035f;         // the canvas is a little longer than its span, so that it can belly
 constexpr double kFramesPerSecond = 30.0;
 constexpr double kGustPeriod = 3.2;      // seconds: the wind nearly repeats, the cloth not quite
-constexpr double kWarmUp = 3.0 * kGustPeriod;
+constexpr double kWarmUp = 2.0 * kGustPeriod;
 constexpr float kPi = 3.14159265f;
 
 std::uint32_t at(std::uint32_t column, std::uint32_t row) {
@@ -86,7 +86,7 @@ std::vector<std::uint32_t> gridTriangles() {
 
 Cloth makeCloth() {
     const std::vector<glm::vec3> start = startPositions();
-    Cloth cloth(start, gridTriangles(), 0.42f);
+    Cloth cloth(start, gridTriangles(), 0.55f);
     const auto join = [&](std::uint32_t a, std::uint32_t b, float compliance) {
         cloth.join(a, b, glm::distance(start[a], start[b]) * kSlack, compliance);
     };
@@ -124,7 +124,7 @@ Cloth makeCloth() {
 glm::vec3 windAt(const glm::vec3& p, double seconds) {
     const auto turn = static_cast<float>(seconds / kGustPeriod);
     const float roll = 0.5f + 0.5f * std::sin(2.0f * kPi * (turn - 0.16f * p.x));
-    const float strength = 3.0f + 5.2f * roll * roll;
+    const float strength = 1.9f + 3.4f * roll * roll;
     const auto t = static_cast<float>(seconds);
     const float eddy = noise(1.3f * p.x - 2.2f * t, 1.7f * p.z + 0.4f * t, 11u);
     const float lift = noise(0.9f * p.x - 1.7f * t, 1.1f * p.z - 0.9f * t, 23u);

@@ -8,6 +8,7 @@ namespace {
 
 constexpr glm::vec3 kGravity(0.0f, -9.81f, 0.0f);
 constexpr float kAirDensity = 1.2f; // kg/m³
+constexpr float kSlackCompliance = 0.02f; // m/N
 constexpr float kDamping = 0.9f;    // 1/s, friction inside the weave
 
 } // namespace
@@ -72,7 +73,9 @@ void Cloth::solveLinks(float dt) {
         const float wb = inverseMass_[link.b];
         const glm::vec3 way = positions_[link.b] - positions_[link.a];
         const float length = glm::length(way);
-        const float weight = wa + wb + link.compliance / (dt * dt);
+        // Threads pull, they do not push: a slack one gives way and the canvas folds.
+        const float compliance = length < link.rest ? kSlackCompliance : link.compliance;
+        const float weight = wa + wb + compliance / (dt * dt);
         if (weight <= 0.0f || length <= 0.0f) {
             continue;
         }

@@ -99,12 +99,12 @@ Posture peckAt(float seconds) {
     cocked.tailLift = -8.0f;
     aimNeck(cocked, {84.0f, 58.0f, 2.0f, -52.0f, -14.0f, 74.0f, 128.0f, 132.0f});
     Posture strike = watch;
-    strike.bodyPitch = 36.0f;
+    strike.bodyPitch = 34.0f;
     strike.bodyShift = {0.0f, -0.085f, 0.03f};
     strike.tailLift = 10.0f;
     strike.wingDroopL = 9.0f;
     strike.wingDroopR = 9.0f;
-    aimNeck(strike, {112.0f, 124.0f, 132.0f, 138.0f, 143.0f, 146.0f, 148.0f, 150.0f});
+    aimNeck(strike, {100.0f, 106.0f, 112.0f, 117.0f, 122.0f, 128.0f, 138.0f, 142.0f});
     Posture lift = watch;
     lift.bodyPitch = 14.0f;
     lift.bodyShift = {0.0f, -0.03f, 0.01f};

@@ -1,0 +1,211 @@
+#include "app/benches/ship/ship_bench.h"
+
+#include "app/benches/ship/code_colours.h"
+#include "app/shell/panel_parts.h"
+#include "app/shell/theme.h"
+#include "base/units.h"
+#include "bundle/import_notes.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QScrollArea>
+
+#include <map>
+
+namespace ripple::app {
+
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+} // namespace
+
+ShipBench::ShipBench(Session& session, Trigger trigger)
+    : session_(session), trigger_(std::move(trigger)), panel_(new PanelColumn(tr("Ship"))), strip_(new StripTabs), code_(new QPlainTextEdit),
+      check_(new QWidget), checkColumn_(new QVBoxLayout(check_)) {
+    buildPanel();
+    code_->setObjectName("code");
+    code_->setReadOnly(true);
+    code_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    code_->setFont(codeFont(11.5));
+    new CodeColours(code_->document());
+    checkColumn_->setContentsMargins(0, 4, 0, 0);
+    checkColumn_->setSpacing(3);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setStyleSheet("background: transparent;");
+    scroll->setWidget(check_);
+    strip_->add(tr("Code"), code_);
+    strip_->add(tr("Check"), scroll);
+    connect(&session_, &Session::shipSized, this, &ShipBench::refresh);
+    connect(&session_, &Session::bakeFinished, this, &ShipBench::refresh);
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & (kShipChange | kSourceChange)) {
+            refresh();
+        }
+    });
+    connect(&session_, &Session::bundleWritten, this, [this] {
+        refreshCheck();
+        strip_->show(1);
+    });
+    connect(&session_, &Session::shipFailed, this, &ShipBench::refreshCheck);
+    refresh();
+}
+
+void ShipBench::buildPanel() {
+    QVBoxLayout* column = panel_->column();
+    column->addWidget(quietLabel(tr("Y up, right-handed, metres, UV origin at the top left")));
+    name_ = new QLineEdit;
+    name_->setObjectName("bundleName");
+    name_->setAlignment(Qt::AlignRight);
+    name_->setFixedWidth(170);
+    column->addWidget(labelledRow(tr("Name"), name_));
+    folder_ = new QPushButton;
+    folder_->setObjectName("bundleFolder");
+    folder_->setMaximumWidth(200);
+    column->addWidget(labelledRow(tr("In folder"), folder_));
+    column->addWidget(sectionLabel(tr("Will be written")));
+    files_ = new QVBoxLayout;
+    files_->setSpacing(4);
+    column->addLayout(files_);
+    write_ = new QPushButton(tr("Write the bundle"));
+    write_->setObjectName("write");
+    write_->setProperty("role", "act");
+    column->addSpacing(4);
+    column->addWidget(write_);
+    busy_ = new QWidget;
+    auto* row = new QHBoxLayout(busy_);
+    row->setContentsMargins(0, 0, 0, 0);
+    progress_ = new QProgressBar;
+    progress_->setTextVisible(false);
+    progress_->setRange(0, 1000);
+    auto* cancel = new QPushButton(tr("Cancel"));
+    row->addWidget(progress_, 1);
+    row->addWidget(cancel);
+    busy_->hide();
+    column->addWidget(busy_);
+    result_ = quietLabel();
+    column->addWidget(result_);
+    column->addWidget(sectionLabel(tr("The importer must")));
+    demands_ = new QVBoxLayout;
+    demands_->setSpacing(5);
+    column->addLayout(demands_);
+    column->addStretch(1);
+
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        const std::string typed = name_->text().trimmed().toStdString();
+        const bool plain = !typed.empty() && typed.find_first_of("/\\") == std::string::npos && typed[0] != '.';
+        if (plain && typed != session_.document().assetName()) {
+            session_.edit(tr("Name the bundle"), [&](project::Document& d) { d.ship.name = typed; });
+        } else if (plain) {
+            session_.edit(tr("Name the bundle"), [](project::Document& d) { d.ship.name.clear(); });
+        }
+        refresh();
+    });
+    connect(folder_, &QPushButton::clicked, this, [this] { trigger_("choose-folder"); });
+    connect(write_, &QPushButton::clicked, this, [this] { trigger_("write-bundle"); });
+    LatestJob& job = session_.shipJob();
+    connect(cancel, &QPushButton::clicked, &job, &LatestJob::cancel);
+    connect(&job, &LatestJob::runningChanged, this, [this](bool running) {
+        progress_->setValue(0);
+        busy_->setVisible(running);
+        write_->setVisible(!running);
+    });
+    connect(&job, &LatestJob::progressed, this, [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
+}
+
+void ShipBench::restyle() {
+    refresh();
+    new CodeColours(code_->document());
+}
+
+void ShipBench::refresh() {
+    const project::Document& document = session_.document();
+    name_->setText(text(document.ship.name.empty() ? document.assetName() : document.ship.name));
+    const QString folder = text(document.ship.folder);
+    folder_->setText(folder.isEmpty() ? tr("choose…") : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
+    folder_->setToolTip(folder);
+    write_->setEnabled(session_.bake() != nullptr);
+    refreshFiles();
+    refreshCheck();
+    const auto ship = session_.ship();
+    const QString code = ship ? text(ship->code) : QString();
+    if (code_->toPlainText() != code) {
+        code_->setPlainText(code);
+    }
+}
+
+void ShipBench::refreshFiles() {
+    emptyLayout(files_);
+    emptyLayout(demands_);
+    const auto ship = session_.ship();
+    if (!ship) {
+        files_->addWidget(quietLabel(session_.bake() ? tr("measuring…") : tr("Nothing to ship before there is a bake.")));
+        return;
+    }
+    for (const ShipFile& file : ship->files) {
+        files_->addWidget(factRow(text(file.file), text(base::sizeText(file.bytes))));
+    }
+    files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md", tr("about 6 KiB")));
+    // One line for each demand, with all the files it concerns.
+    std::vector<std::string> order;
+    std::map<std::string, QStringList> concerned;
+    std::map<std::string, QString> why;
+    for (const bundle::ImporterDemand& demand : bundle::importerDemands(ship->manifest)) {
+        if (!concerned.count(demand.demand)) {
+            order.push_back(demand.demand);
+        }
+        concerned[demand.demand] << text(demand.file);
+        why[demand.demand] = text(demand.why);
+    }
+    for (const std::string& demand : order) {
+        const QStringList& files = concerned[demand];
+        QWidget* row = factRow(text(demand), files.size() > 1 ? tr("both textures") : files[0].section('.', -1).toUpper(), "quiet");
+        row->findChild<QLabel*>()->setProperty("role", "");
+        row->setToolTip(files.join(", ") + "\n" + why[demand]);
+        demands_->addWidget(row);
+    }
+}
+
+void ShipBench::refreshCheck() {
+    emptyLayout(checkColumn_);
+    const auto check = session_.lastCheck();
+    if (session_.shipProblem()) {
+        result_->setText(text(session_.shipProblem()->line()));
+        setRole(result_, "brick");
+    } else if (check) {
+        result_->setText(check->ok() ? tr("Written and checked: %1").arg(session_.bundleFolder()) : tr("Written, but the check found something."));
+        setRole(result_, check->ok() ? "glass" : "brick");
+    } else {
+        result_->setText(tr("Not written yet."));
+        setRole(result_, "quiet");
+    }
+    if (!check) {
+        checkColumn_->addWidget(quietLabel(tr("After writing, the files are read again and compared with the source. The report shows here.")));
+        checkColumn_->addStretch(1);
+        return;
+    }
+    for (const base::Problem& problem : check->problems) {
+        checkColumn_->addWidget(new Card(text(problem.what), text(problem.where + ": " + problem.fix + "."), "broken"));
+    }
+    checkColumn_->addWidget(factRow(tr("Files as written, digests equal"), check->ok() ? tr("yes") : tr("no"), check->ok() ? "glass" : "brick"));
+    if (check->error) {
+        const bake::ErrorReport& error = *check->error;
+        checkColumn_->addWidget(factRow(tr("Positions at kept frames, against the source"), tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
+        checkColumn_->addWidget(factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
+        checkColumn_->addWidget(factRow(tr("All positions, root mean square"), text(base::lengthText(error.all.rms))));
+        checkColumn_->addWidget(factRow(tr("Normals"), tr("off by at most %1").arg(text(base::degreesText(error.normalMaxDegrees)))));
+    }
+    for (const bundle::ClipCheck& clip : check->clips) {
+        checkColumn_->addWidget(factRow(tr("Clip %1").arg(text(clip.name)),
+                                        text(base::plural(clip.frames, "frame")) + (clip.closed ? tr(", closed") : tr(", open")) +
+                                            tr(", seam gap %1").arg(text(base::lengthText(clip.seamGap)))));
+    }
+    checkColumn_->addStretch(1);
+}
+
+} // namespace ripple::app

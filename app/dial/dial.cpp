@@ -1,0 +1,226 @@
+#include "app/dial/dial.h"
+
+#include "app/shell/theme.h"
+#include "base/units.h"
+
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QWheelEvent>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr double kTurn = 6.283185307179586;
+
+} // namespace
+
+Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setObjectName("dial");
+    setAttribute(Qt::WA_StyledBackground);
+    setFocusPolicy(Qt::StrongFocus);
+    setMinimumSize(200, 200);
+    setAccessibleName(tr("Time dial"));
+    connect(&session_.playhead(), &Playhead::moved, this, qOverload<>(&QWidget::update));
+    connect(&session_.playhead(), &Playhead::playingChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_.playhead(), &Playhead::clipsChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::bakeFinished, this, qOverload<>(&QWidget::update));
+}
+
+QPointF Dial::centre() const {
+    return QRectF(rect()).center();
+}
+
+double Dial::radius() const {
+    return 0.5 * std::min(width(), height()) - 22.0;
+}
+
+QPointF Dial::at(double turn, double distance) const {
+    // A turn begins at the top and runs clockwise.
+    return centre() + QPointF(std::sin(turn * kTurn), -std::cos(turn * kTurn)) * distance;
+}
+
+double Dial::turnOf(const QPointF& point) const {
+    const QPointF way = point - centre();
+    const double turn = std::atan2(way.x(), -way.y()) / kTurn;
+    return turn - std::floor(turn);
+}
+
+QPointF Dial::gripAt(double turn) const {
+    return at(turn, radius() + 6.0);
+}
+
+QRectF Dial::playBox() const {
+    return {centre().x() - 16, centre().y() + 14, 32, 28};
+}
+
+void Dial::paintTicks(QPainter& painter, std::size_t frames) {
+    // Every frame has its tick as long as they can be told apart; every tenth part a longer one.
+    std::size_t step = 1;
+    while (frames / step > 180) {
+        step *= 2;
+    }
+    const auto current = static_cast<std::size_t>(session_.playhead().frame());
+    for (std::size_t f = 0; f < frames; f += step) {
+        const double turn = static_cast<double>(f) / static_cast<double>(frames);
+        const bool tens = f % (10 * step) == 0;
+        const bool here = f == current / step * step;
+        painter.setPen(QPen(here ? theme().text : tens ? theme().quiet : theme().faint, here ? 2.0 : 1.0));
+        painter.drawLine(at(turn, radius() + 6), at(turn, radius() + (tens ? 14 : 10)));
+    }
+}
+
+void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, double gap, bool gapSeen) {
+    const double r = radius() - 3.0;
+    const QRectF box(centre().x() - r, centre().y() - r, 2 * r, 2 * r);
+    const bool open = !clip.closed;
+    const QColor tone = open && gapSeen ? theme().brass : theme().glass;
+    QPen pen(theme().glass, 8, Qt::SolidLine, Qt::FlatCap);
+    painter.setPen(pen);
+    painter.setBrush(Qt::NoBrush);
+    if (!open) {
+        painter.drawEllipse(box);
+        return;
+    }
+    // The opening at the top: as wide as the time of one frame, but never too small to see.
+    const double half = std::max(0.022, 0.5 / static_cast<double>(std::max<std::size_t>(clip.frames, 1)));
+    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16), static_cast<int>(-(360.0 - 2 * half * 360.0) * 16));
+    pen = QPen(tone, 2.4, Qt::DotLine);
+    painter.setPen(pen);
+    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16), static_cast<int>(2 * half * 360.0 * 16));
+    painter.setFont(textFont(11.5));
+    painter.setPen(tone);
+    const QString words = gapSeen ? QString::fromStdString(base::lengthText(gap)) : tr("open");
+    painter.drawText(QRectF(centre().x() - 50, centre().y() - r + 7, 100, 18), Qt::AlignCenter, words);
+}
+
+void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
+    if (motion.max.size() < 2 || motion.largest <= 0.0f) {
+        return;
+    }
+    const double base = radius() * 0.60;
+    const double reach = radius() * 0.20;
+    const std::size_t count = motion.max.size();
+    QPainterPath path;
+    // The last step is the seam; in an open clip it is no motion at all.
+    const bool closed = session_.playhead().clip()->closed;
+    const float top = closed ? motion.largest : *std::max_element(motion.max.begin(), motion.max.end() - 1);
+    for (std::size_t f = 0; f <= count; ++f) {
+        const std::size_t i = f % count;
+        const float value = !closed && i + 1 == count ? motion.max[i - 1] : motion.max[i];
+        const double height = top > 0.0f ? static_cast<double>(value / top) : 0.0;
+        const QPointF p = at(static_cast<double>(f) / static_cast<double>(count), base + reach * height);
+        f == 0 ? path.moveTo(p) : path.lineTo(p);
+    }
+    QColor wave = theme().glass;
+    wave.setAlphaF(0.55f);
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(wave, 1.4));
+    painter.drawPath(path);
+}
+
+void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
+    const Playhead& playhead = session_.playhead();
+    const double seconds = playhead.frame() / clip.fps;
+    painter.setPen(theme().text);
+    painter.setFont(textFont(25, QFont::DemiBold));
+    painter.drawText(QRectF(centre().x() - 60, centre().y() - 36, 120, 30), Qt::AlignCenter,
+                     QString::number(static_cast<int>(playhead.frame())));
+    painter.setPen(theme().quiet);
+    painter.setFont(textFont(11.5));
+    painter.drawText(QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
+                     tr("of %1 · %2").arg(clip.frames).arg(QString::fromStdString(base::secondsText(seconds))));
+    const QPointF middle = playBox().center();
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme().coral);
+    if (playhead.playing()) {
+        painter.drawRoundedRect(QRectF(middle.x() - 7, middle.y() - 7, 5, 14), 1, 1);
+        painter.drawRoundedRect(QRectF(middle.x() + 2, middle.y() - 7, 5, 14), 1, 1);
+    } else {
+        painter.drawPolygon(QPolygonF{middle + QPointF(-6, -8), middle + QPointF(8, 0), middle + QPointF(-6, 8)});
+    }
+}
+
+void Dial::paintHand(QPainter& painter) {
+    const double turn = session_.playhead().turn();
+    painter.setPen(QPen(theme().text, 2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(at(turn, radius() * 0.80), at(turn, radius() + 6));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(hasFocus() ? theme().coral : theme().text);
+    painter.drawEllipse(gripAt(turn), 6, 6);
+}
+
+void Dial::paintEvent(QPaintEvent* event) {
+    QWidget::paintEvent(event);
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const bake::BakedClip* clip = session_.playhead().clip();
+    const auto bake = session_.bake();
+    if (!clip || !bake) {
+        painter.setPen(QPen(theme().faint, 8));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(centre(), radius() - 3, radius() - 3);
+        painter.setPen(theme().quiet);
+        painter.setFont(textFont(12));
+        painter.drawText(QRectF(centre().x() - 70, centre().y() - 20, 140, 40), Qt::AlignCenter | Qt::TextWordWrap,
+                         session_.bakeJob().running() ? tr("sampling…") : tr("no time yet"));
+        return;
+    }
+    const auto index = std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
+    const double gap = bake->gaps[index];
+    const bool gapSeen = gap > static_cast<double>(bake->motion[index].medianMax);
+    paintTicks(painter, clip->frames);
+    paintRing(painter, *clip, gap, gapSeen);
+    paintWave(painter, bake->motion[index]);
+    paintCentre(painter, *clip);
+    paintHand(painter);
+}
+
+void Dial::mousePressEvent(QMouseEvent* event) {
+    if (event->button() != Qt::LeftButton) {
+        return;
+    }
+    if (playBox().contains(event->position())) {
+        session_.playhead().toggle();
+        return;
+    }
+    const QPointF way = event->position() - centre();
+    if (std::hypot(way.x(), way.y()) > radius() * 0.55) {
+        dragging_ = true;
+        session_.playhead().setPlaying(false);
+        session_.playhead().setTurn(turnOf(event->position()));
+    }
+}
+
+void Dial::mouseMoveEvent(QMouseEvent* event) {
+    if (dragging_) {
+        session_.playhead().setTurn(turnOf(event->position()));
+    }
+}
+
+void Dial::mouseReleaseEvent(QMouseEvent*) {
+    dragging_ = false;
+}
+
+void Dial::wheelEvent(QWheelEvent* event) {
+    session_.playhead().step(event->angleDelta().y() > 0 ? -1 : 1);
+    event->accept();
+}
+
+void Dial::keyPressEvent(QKeyEvent* event) {
+    switch (event->key()) {
+    case Qt::Key_Up:
+        return session_.playhead().step(10);
+    case Qt::Key_Down:
+        return session_.playhead().step(-10);
+    default:
+        QWidget::keyPressEvent(event); // play and step are the window's own keys
+    }
+}
+
+} // namespace ripple::app

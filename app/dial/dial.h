@@ -1,0 +1,44 @@
+#pragma once
+
+#include "app/shell/session.h"
+
+#include <QWidget>
+
+namespace ripple::app {
+
+/// The round time control: a ring that is one trip through the clip, with a tick for each frame, a wave of how much
+/// moves, the seam at the top, and a hand that can be dragged. Space plays, arrows step.
+class Dial : public QWidget {
+    Q_OBJECT
+public:
+    explicit Dial(Session& session, QWidget* parent = nullptr);
+    QSize sizeHint() const override { return {238, 238}; }
+
+    /// Where the hand's grip is at a turn; for tests.
+    QPointF gripAt(double turn) const;
+    QRectF playBox() const;
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+
+private:
+    QPointF centre() const;
+    double radius() const;
+    QPointF at(double turn, double distance) const;
+    double turnOf(const QPointF& point) const;
+    void paintTicks(QPainter& painter, std::size_t frames);
+    void paintRing(QPainter& painter, const bake::BakedClip& clip, double gap, bool gapSeen);
+    void paintWave(QPainter& painter, const bake::Motion& motion);
+    void paintCentre(QPainter& painter, const bake::BakedClip& clip);
+    void paintHand(QPainter& painter);
+
+    Session& session_;
+    bool dragging_ = false;
+};
+
+} // namespace ripple::app

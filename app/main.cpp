@@ -1,0 +1,51 @@
+#include "app/shell/main_window.h"
+#include "app/shell/pictures.h"
+#include "app/shell/theme.h"
+#include "base/version.h"
+
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QSurfaceFormat>
+
+int main(int argc, char** argv) {
+    QApplication::setAttribute(Qt::AA_UseDesktopOpenGL);
+    QApplication application(argc, argv);
+    QApplication::setOrganizationName("curly-ripple");
+    QApplication::setApplicationName("curly-ripple");
+    QApplication::setApplicationDisplayName("Curly Ripple");
+    QApplication::setApplicationVersion(ripple::base::generatorName());
+
+    QCommandLineParser parser;
+    parser.setApplicationDescription("Bakes mesh deformation into vertex animation textures.");
+    parser.addHelpOption();
+    parser.addVersionOption();
+    parser.addPositionalArgument("FILE", "a project (.curly) or a source (.glb, .gltf, .obj)", "[FILE]");
+    const QCommandLineOption picture("picture", "Write a picture of the window and quit.", "PNG");
+    const QCommandLineOption shots("shots", "Write all pictures of the documentation and quit.", "FOLDER");
+    const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");
+    parser.addOptions({picture, shots, demo});
+    parser.process(application);
+
+    const bool forPictures = parser.isSet(picture) || parser.isSet(shots);
+    if (forPictures) {
+        // Pictures must not depend on, or change, how the person last left the window.
+        QApplication::setApplicationName("curly-ripple-pictures");
+    }
+    ripple::app::applyTheme(application, ripple::app::ThemeKind::dusk);
+    ripple::app::MainWindow window;
+    if (forPictures) {
+        window.resize(1280, 800);
+    }
+    window.show();
+    const QStringList files = parser.positionalArguments();
+    if (!files.isEmpty()) {
+        window.openPath(files[0]);
+    }
+    if (parser.isSet(shots)) {
+        return ripple::app::takeAllPictures(window, parser.value(shots), parser.value(demo));
+    }
+    if (parser.isSet(picture)) {
+        return ripple::app::takePicture(window, parser.value(picture)) ? 0 : 1;
+    }
+    return QApplication::exec();
+}

@@ -1,0 +1,175 @@
+#include "app/shell/bench_state.h"
+
+#include "base/units.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::app {
+
+const std::array<BenchInfo, 5> kBenches = {
+    {{"gather", "Gather"}, {"bake", "Bake"}, {"move", "Move"}, {"scatter", "Scatter"}, {"ship", "Ship"}}};
+
+int benchIndex(const std::string& id) {
+    for (std::size_t i = 0; i < kBenches.size(); ++i) {
+        if (id == kBenches[i].id) {
+            return static_cast<int>(i);
+        }
+    }
+    return 0;
+}
+
+namespace {
+
+QString text(const std::string& s) {
+    return QString::fromStdString(s);
+}
+
+OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
+    return {Lamp::broken, bench, text(problem.what), text(problem.where + ": " + problem.fix + "."), {}, {}};
+}
+
+void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
+    for (const base::Finding& finding : session.source()->findings()) {
+        const Lamp lamp = finding.severity == base::Severity::note   ? Lamp::fine
+                          : finding.severity == base::Severity::look ? Lamp::look
+                                                                     : Lamp::broken;
+        QString what = text(finding.problem.what);
+        what[0] = what[0].toUpper();
+        all.push_back({lamp, "gather", what, text(finding.problem.fix) + ".", {}, {}});
+    }
+}
+
+/// "2nd", "3rd", "4th", …
+QString ordinal(std::size_t number) {
+    const std::size_t tens = number % 100;
+    const char* ending = tens > 10 && tens < 14 ? "th" : number % 10 == 1 ? "st" : number % 10 == 2 ? "nd" : number % 10 == 3 ? "rd" : "th";
+    return QString::number(number) + ending;
+}
+
+void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
+    const BakeState& state = *session.bake();
+    for (const base::Finding& finding : state.baked.findings) {
+        OpenFinding open{finding.severity == base::Severity::note ? Lamp::fine : Lamp::look, "bake",
+                         text(finding.problem.what), text(finding.problem.fix) + ".", {}, {}};
+        open.title[0] = open.title[0].toUpper();
+        all.push_back(open);
+    }
+    for (std::size_t c = 0; c < state.gaps.size(); ++c) {
+        const bake::BakedClip& clip = state.baked.textures.clips[c];
+        const double step = static_cast<double>(state.motion[c].medianMax);
+        // A gap within an ordinary step is not seen.
+        if (clip.closed || clip.frames < 3 || state.gaps[c] <= step) {
+            continue;
+        }
+        const bool only = state.gaps.size() == 1;
+        OpenFinding open;
+        open.lamp = only ? Lamp::look : Lamp::fine; // beside a closed clip an open one is likely meant so
+        open.bench = "bake";
+        open.title = only ? "Ends do not meet" : text(clip.name) + " is open";
+        open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. It plays once and stops at its last frame.")
+                         .arg(clip.frames - 1)
+                         .arg(text(base::lengthText(state.gaps[c])), text(base::lengthText(step)));
+        all.push_back(open);
+    }
+    const bake::ErrorReport& error = state.error;
+    const double between = error.betweenFrames.max;
+    const std::size_t step = session.document().recipe.step;
+    if (step > 1 && error.diagonal > 0.0 && between > 0.01 * error.diagonal) {
+        OpenFinding open;
+        open.lamp = Lamp::look;
+        open.bench = "bake";
+        open.title = QString("Keeping every %1 frame cuts corners").arg(ordinal(step));
+        open.words = QString("Between kept frames the motion is off by up to %1, against %2 at them.")
+                         .arg(text(base::lengthText(between)), text(base::lengthText(error.atFrames.max)));
+        const std::size_t less = step / 2 ? step / 2 : 1;
+        open.fixLabel = less == 1 ? QString("Keep every frame") : QString("Keep every %1").arg(ordinal(less));
+        open.fix = [&session, less] {
+            session.edit("Keep more frames", [less](project::Document& d) { d.recipe.step = less; });
+        };
+        all.push_back(open);
+    }
+}
+
+void addShipFindings(Session& session, std::vector<OpenFinding>& all) {
+    if (session.shipProblem()) {
+        all.push_back(fromProblem("ship", *session.shipProblem()));
+    }
+    if (const auto check = session.lastCheck()) {
+        for (const base::Problem& problem : check->problems) {
+            all.push_back(fromProblem("ship", problem));
+        }
+    }
+}
+
+BenchState gatherState(Session& session) {
+    if (session.sourceProblem()) {
+        return {Lamp::broken, "can't be read"};
+    }
+    const auto source = session.source();
+    if (!source) {
+        return {Lamp::untouched, session.sourceJob().running() ? "reading…" : "nothing open"};
+    }
+    const auto clips = source->clips();
+    const QString what = clips.size() == 1 && clips[0].isSequence() ? text(base::plural(clips[0].frames, "frame"))
+                                                                    : text(base::plural(clips.size(), "clip"));
+    return {Lamp::fine, text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" + what};
+}
+
+BenchState bakeState(Session& session) {
+    if (session.bakeProblem()) {
+        return {Lamp::broken, "can't be baked"};
+    }
+    const auto bake = session.bake();
+    if (!bake) {
+        return {Lamp::untouched, session.bakeJob().running() ? "baking…" : "not yet"};
+    }
+    return {Lamp::fine, text(base::sizeText(bake->baked.textures.textureMemory())) + "\n" +
+                            text(base::lengthText(bake->error.all.max)) + " off"};
+}
+
+BenchState shipState(Session& session) {
+    if (session.shipProblem()) {
+        return {Lamp::broken, "not written"};
+    }
+    if (const auto check = session.lastCheck()) {
+        return {check->ok() ? Lamp::fine : Lamp::broken, check->ok() ? "written,\nchecked" : "check failed"};
+    }
+    return {Lamp::untouched, "nothing\nwritten"};
+}
+
+} // namespace
+
+std::vector<OpenFinding> openFindings(Session& session) {
+    std::vector<OpenFinding> all;
+    if (session.sourceProblem()) {
+        all.push_back(fromProblem("gather", *session.sourceProblem()));
+    }
+    if (session.source()) {
+        addSourceFindings(session, all);
+    }
+    if (session.bakeProblem()) {
+        all.push_back(fromProblem("bake", *session.bakeProblem()));
+    }
+    if (session.bake() && session.source()) {
+        addBakeFindings(session, all);
+    }
+    addShipFindings(session, all);
+    std::stable_sort(all.begin(), all.end(),
+                     [](const OpenFinding& a, const OpenFinding& b) { return static_cast<int>(a.lamp) > static_cast<int>(b.lamp); });
+    return all;
+}
+
+std::array<BenchState, 5> benchStates(Session& session) {
+    std::array<BenchState, 5> states = {gatherState(session), bakeState(session), BenchState{Lamp::untouched, "no voices"},
+                                        BenchState{Lamp::untouched, "no copies"}, shipState(session)};
+    for (const OpenFinding& finding : openFindings(session)) {
+        BenchState& state = states[static_cast<std::size_t>(benchIndex(finding.bench.toStdString()))];
+        if (state.lamp == Lamp::fine && finding.lamp == Lamp::look) {
+            state.lamp = Lamp::look;
+        }
+    }
+    return states;
+}
+
+} // namespace ripple::app

@@ -1,0 +1,43 @@
+#pragma once
+
+#include "app/shell/session.h"
+
+#include <QString>
+
+#include <array>
+#include <functional>
+#include <vector>
+
+namespace ripple::app {
+
+enum class Lamp { untouched, fine, look, broken };
+
+/// The benches in the order of work; ids are what a project's view names.
+struct BenchInfo {
+    const char* id;
+    const char* name;
+};
+extern const std::array<BenchInfo, 5> kBenches;
+int benchIndex(const std::string& id);
+
+/// One bench's stop on the rail.
+struct BenchState {
+    Lamp lamp = Lamp::untouched;
+    QString line; ///< "4 225 vertices\n120 frames"
+};
+
+/// Something to show in words, with what fixes it.
+struct OpenFinding {
+    Lamp lamp = Lamp::fine;
+    QString bench;
+    QString title;
+    QString words;
+    QString fixLabel;           ///< empty: nothing to press
+    std::function<void()> fix;
+};
+
+/// All that is open in the session, worst first.
+std::vector<OpenFinding> openFindings(Session& session);
+std::array<BenchState, 5> benchStates(Session& session);
+
+} // namespace ripple::app

@@ -1,0 +1,103 @@
+#include "app/shell/panel_parts.h"
+
+#include <QHBoxLayout>
+#include <QStyle>
+
+namespace ripple::app {
+
+namespace {
+
+QLabel* labelled(const QString& text, const char* role) {
+    auto* label = new QLabel(text);
+    label->setProperty("role", role);
+    label->setWordWrap(true);
+    label->setTextFormat(Qt::PlainText);
+    return label;
+}
+
+} // namespace
+
+QLabel* headingLabel(const QString& text) {
+    return labelled(text, "heading");
+}
+
+QLabel* sectionLabel(const QString& text) {
+    return labelled(text, "section");
+}
+
+QLabel* quietLabel(const QString& text) {
+    return labelled(text, "quiet");
+}
+
+void setRole(QWidget* widget, const char* role) {
+    if (widget->property("role").toString() == role) {
+        return;
+    }
+    widget->setProperty("role", role);
+    widget->style()->unpolish(widget);
+    widget->style()->polish(widget);
+}
+
+QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip) {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    auto* name = quietLabel(label);
+    name->setWordWrap(false);
+    name->setBuddy(widget);
+    layout->addWidget(name);
+    layout->addStretch(1);
+    layout->addWidget(widget);
+    if (!tip.isEmpty()) {
+        row->setToolTip(tip);
+    }
+    return row;
+}
+
+QWidget* factRow(const QString& label, const QString& fact, const char* role) {
+    auto* value = new QLabel(fact);
+    value->setTextFormat(Qt::PlainText);
+    value->setAlignment(Qt::AlignRight);
+    if (role) {
+        value->setProperty("role", role);
+    }
+    return labelledRow(label, value);
+}
+
+Card::Card(const QString& title, const QString& words, const char* tone, QWidget* parent) : QFrame(parent) {
+    setProperty("role", "card");
+    setProperty("tone", tone);
+    column_ = new QVBoxLayout(this);
+    column_->setContentsMargins(12, 8, 10, 9);
+    column_->setSpacing(3);
+    auto* head = new QLabel(title);
+    head->setWordWrap(true);
+    head->setTextFormat(Qt::PlainText);
+    QFont bold = head->font();
+    bold.setWeight(QFont::DemiBold);
+    head->setFont(bold);
+    column_->addWidget(head);
+    if (!words.isEmpty()) {
+        column_->addWidget(quietLabel(words));
+    }
+}
+
+void Card::addFix(const QString& label, std::function<void()> fix) {
+    auto* button = new QPushButton(label);
+    button->setObjectName("fix");
+    connect(button, &QPushButton::clicked, this, std::move(fix));
+    column_->addWidget(button, 0, Qt::AlignLeft);
+}
+
+void emptyLayout(QLayout* layout) {
+    while (QLayoutItem* item = layout->takeAt(0)) {
+        if (QWidget* widget = item->widget()) {
+            // Later: it may be the very button whose click brought us here.
+            widget->hide();
+            widget->deleteLater();
+        }
+        delete item;
+    }
+}
+
+} // namespace ripple::app

@@ -1,0 +1,38 @@
+#pragma once
+
+#include <QFrame>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <functional>
+
+namespace ripple::app {
+
+/// The pieces that bench panels are made of.
+QLabel* headingLabel(const QString& text);
+QLabel* sectionLabel(const QString& text);
+QLabel* quietLabel(const QString& text = {});
+/// Sets a label's role ("quiet", "glass", "brass", "brick", "figure") and restyles it.
+void setRole(QWidget* widget, const char* role);
+/// label … widget, on one line.
+QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip = {});
+/// label … text, on one line.
+QWidget* factRow(const QString& label, const QString& fact, const char* role = nullptr);
+
+/// A card with a coloured edge, a title, words and perhaps a fix.
+class Card : public QFrame {
+    Q_OBJECT
+public:
+    /// `tone`: "fine", "look", "broken" or "" for none.
+    Card(const QString& title, const QString& words, const char* tone, QWidget* parent = nullptr);
+    void addFix(const QString& label, std::function<void()> fix);
+
+private:
+    QVBoxLayout* column_;
+};
+
+/// Removes and deletes everything in a layout.
+void emptyLayout(QLayout* layout);
+
+} // namespace ripple::app

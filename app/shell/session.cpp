@@ -1,0 +1,278 @@
+#include "app/shell/session.h"
+
+#include "app/shell/document_edit.h"
+#include "base/files.h"
+#include "emit/glsl_reader.h"
+#include "source/open.h"
+
+#include <QFileInfo>
+
+namespace ripple::app {
+
+namespace {
+
+/// The part of a recipe on which the sampled frames depend.
+bool samplesAlike(const bake::Recipe& a, const bake::Recipe& b) {
+    return a.clips == b.clips && a.step == b.step && a.fps == b.fps && a.dropRepeated == b.dropRepeated;
+}
+
+std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
+                                          const bake::Recipe& recipe, std::shared_ptr<const bake::Frames> frames,
+                                          base::Progress& progress) {
+    auto state = std::make_shared<BakeState>();
+    state->plan = bake::planSampling(*source, recipe);
+    progress.stage(0.0, 0.5);
+    if (!frames) {
+        frames = std::make_shared<bake::Frames>(bake::sampleFrames(*source, state->plan, progress));
+    }
+    state->frames = frames;
+    progress.stage(0.5, 0.7);
+    state->baked = bake::encodeFrames(*source, state->plan, *frames, recipe, progress);
+    progress.stage(0.7, 1.0);
+    const mesh::Mesh& mesh = source->mesh();
+    const bake::TextureReader reader(state->baked.textures, state->baked.columnOfVertex, mesh.positions, mesh.normals);
+    state->error = bake::measureError(*source, state->plan, frames.get(), reader, state->baked.textures.clips, progress);
+    for (const bake::BakedClip& clip : state->baked.textures.clips) {
+        state->motion.push_back(bake::measureMotion(*frames, clip.firstFrame, clip.frames));
+        state->gaps.push_back(bake::seamGap(*frames, clip.firstFrame, clip.frames));
+    }
+    state->still = bake::countStill(*frames);
+    return state;
+}
+
+unsigned differences(const project::Document& a, const project::Document& b) {
+    return (a.source == b.source ? 0u : kSourceChange) | (a.recipe == b.recipe ? 0u : kRecipeChange) |
+           (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange);
+}
+
+} // namespace
+
+Session::Session(QObject* parent) : QObject(parent) {}
+
+Session::~Session() = default;
+
+void Session::edit(const QString& text, const std::function<void(project::Document&)>& change, int gesture) {
+    project::Document next = document_;
+    change(next);
+    if (next == document_) {
+        return;
+    }
+    undo_.push(new DocumentEdit(*this, text, std::move(next), gesture));
+}
+
+void Session::look(const std::function<void(project::View&)>& change) {
+    project::Document next = document_;
+    change(next.view);
+    apply(next);
+}
+
+void Session::apply(const project::Document& document) {
+    const unsigned changes = differences(document_, document);
+    if (!changes) {
+        return;
+    }
+    const bool rateChanged = document_.recipe.fps != document.recipe.fps;
+    document_ = document;
+    Q_EMIT documentChanged(changes);
+    // A sequence has no rate of its own: the recipe's rate is part of how it is opened.
+    if ((changes & kSourceChange) || (rateChanged && source_ && source_->clips()[0].isSequence())) {
+        loadSource();
+    } else if (changes & kRecipeChange) {
+        rebake();
+    } else if (changes & kShipChange) {
+        sizeShip();
+    }
+}
+
+void Session::resetComputed() {
+    source_.reset();
+    bake_.reset();
+    ship_.reset();
+    check_.reset();
+    sourceProblem_.reset();
+    bakeProblem_.reset();
+    shipProblem_.reset();
+    picked_ = -1;
+}
+
+void Session::newProject() {
+    sourceJob_.cancel();
+    bakeJob_.cancel();
+    writeJob_.cancel();
+    undo_.clear();
+    file_.clear();
+    document_ = {};
+    resetComputed();
+    playhead_.setClips({});
+    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange);
+    Q_EMIT projectFileChanged();
+    Q_EMIT sourceLoaded();
+    Q_EMIT bakeFinished();
+}
+
+void Session::open(const QString& path) {
+    project::Document next;
+    const std::filesystem::path file = path.toStdString();
+    const bool isProject = base::extensionOf(file) == ".curly";
+    if (isProject) {
+        next = project::loadDocument(file);
+    } else {
+        next.source.path = std::filesystem::absolute(file).lexically_normal().string();
+    }
+    newProject();
+    file_ = isProject ? QFileInfo(path).absoluteFilePath() : QString();
+    document_ = next;
+    Q_EMIT projectFileChanged();
+    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange);
+    loadSource();
+}
+
+void Session::save() {
+    project::saveDocument(document_, file_.toStdString());
+    undo_.setClean();
+    Q_EMIT projectFileChanged();
+}
+
+void Session::saveAs(const QString& file) {
+    project::saveDocument(document_, file.toStdString());
+    file_ = QFileInfo(file).absoluteFilePath();
+    undo_.setClean();
+    Q_EMIT projectFileChanged();
+}
+
+QString Session::title() const {
+    const QString name = file_.isEmpty() ? QString::fromStdString(document_.assetName()) : QFileInfo(file_).completeBaseName();
+    return name + (undo_.isClean() ? "" : " •");
+}
+
+void Session::loadSource() {
+    if (document_.source.path.empty()) {
+        sourceJob_.cancel();
+        resetComputed();
+        playhead_.setClips({});
+        Q_EMIT sourceLoaded();
+        Q_EMIT bakeFinished();
+        return;
+    }
+    const project::SourceChoice choice = document_.source;
+    const double fps = document_.recipe.fps;
+    sourceJob_.start<std::shared_ptr<const source::FrameSource>>(
+        [choice, fps](base::Progress& progress) { return source::open(choice.path, {choice.mesh, fps}, progress); },
+        [this](std::shared_ptr<const source::FrameSource> source) {
+            resetComputed();
+            source_ = std::move(source);
+            Q_EMIT sourceLoaded();
+            rebake();
+        },
+        [this](base::Problem problem) {
+            resetComputed();
+            sourceProblem_ = std::move(problem);
+            playhead_.setClips({});
+            Q_EMIT sourceLoaded();
+            Q_EMIT bakeFinished();
+        });
+}
+
+void Session::rebake() {
+    if (!source_) {
+        return;
+    }
+    const bake::Recipe recipe = document_.recipe;
+    std::shared_ptr<const bake::Frames> frames;
+    if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
+        frames = bake_->frames; // only the encoding changed
+    }
+    bakeJob_.start<std::shared_ptr<const BakeState>>(
+        [source = source_, recipe, frames](base::Progress& progress) { return makeBake(source, recipe, frames, progress); },
+        [this, recipe](std::shared_ptr<const BakeState> state) {
+            bake_ = std::move(state);
+            sampledRecipe_ = recipe;
+            bakeProblem_.reset();
+            playhead_.setClips(bake_->baked.textures.clips);
+            Q_EMIT bakeFinished();
+            sizeShip();
+        },
+        [this](base::Problem problem) {
+            bake_.reset();
+            ship_.reset();
+            bakeProblem_ = std::move(problem);
+            playhead_.setClips({});
+            Q_EMIT bakeFinished();
+            Q_EMIT shipSized();
+        });
+}
+
+void Session::sizeShip() {
+    if (!bake_ || !source_) {
+        return;
+    }
+    const QString folder = bundleFolder();
+    const std::string name = folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
+    const bundle::SourceNote note{document_.source.mesh, document_.recipe.fps, document_.recipe.step};
+    sizeJob_.start<std::shared_ptr<const ShipState>>(
+        [source = source_, baked = bake_, name, note](base::Progress& progress) {
+            progress.checkpoint();
+            auto state = std::make_shared<ShipState>();
+            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note);
+            for (const bundle::PlannedFile& file : encoded.files) {
+                state->files.push_back({file.file, file.bytes.size()});
+                if (file.file.ends_with(".glsl")) {
+                    state->code = std::string(base::asText(file.bytes));
+                }
+            }
+            state->manifest = std::move(encoded.manifest);
+            state->manifest.error = baked->error;
+            return std::shared_ptr<const ShipState>(state);
+        },
+        [this](std::shared_ptr<const ShipState> state) {
+            ship_ = std::move(state);
+            Q_EMIT shipSized();
+        },
+        [this](base::Problem problem) {
+            ship_.reset();
+            shipProblem_ = std::move(problem);
+            Q_EMIT shipSized();
+        });
+}
+
+QString Session::bundleFolder() const {
+    if (document_.ship.folder.empty()) {
+        return {};
+    }
+    const std::string name = document_.ship.name.empty() ? document_.assetName() : document_.ship.name;
+    return QString::fromStdString((std::filesystem::path(document_.ship.folder) / name).string());
+}
+
+void Session::writeBundle() {
+    const QString folder = bundleFolder();
+    if (!source_ || folder.isEmpty()) {
+        return;
+    }
+    using Report = std::shared_ptr<const bundle::CheckReport>;
+    shipProblem_.reset();
+    writeJob_.start<Report>(
+        [source = source_, recipe = document_.recipe, mesh = document_.source.mesh,
+         path = folder.toStdString()](base::Progress& progress) -> Report {
+            bundle::writeBundle(*source, recipe, mesh, path, progress);
+            return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get()));
+        },
+        [this](Report report) {
+            check_ = std::move(report);
+            Q_EMIT bundleWritten();
+        },
+        [this](base::Problem problem) {
+            shipProblem_ = std::move(problem);
+            Q_EMIT shipFailed();
+        });
+}
+
+void Session::pickVertex(int vertex) {
+    const int count = source_ ? static_cast<int>(source_->mesh().vertexCount()) : 0;
+    const int inside = vertex >= 0 && vertex < count ? vertex : -1;
+    if (inside != picked_) {
+        picked_ = inside;
+        Q_EMIT picked(picked_);
+    }
+}
+
+} // namespace ripple::app

@@ -1,0 +1,137 @@
+#pragma once
+
+#include "app/jobs/latest_job.h"
+#include "app/shell/playhead.h"
+#include "bake/bake.h"
+#include "bake/error.h"
+#include "bundle/check.h"
+#include "bundle/write_bundle.h"
+#include "project/document.h"
+#include "source/frame_source.h"
+
+#include <QObject>
+#include <QUndoStack>
+
+#include <functional>
+#include <memory>
+#include <optional>
+
+namespace ripple::app {
+
+/// What of the document changed, as flags.
+enum Change : unsigned { kSourceChange = 1, kRecipeChange = 2, kShipChange = 4, kViewChange = 8 };
+
+/// What a bake of the document gives, with its errors. Never changes once made.
+struct BakeState {
+    bake::SamplePlan plan;
+    std::shared_ptr<const bake::Frames> frames;
+    bake::Baked baked;
+    bake::ErrorReport error;
+    std::vector<bake::Motion> motion; ///< clips
+    std::vector<double> gaps;         ///< clips: metres at the seam
+    std::size_t still = 0;            ///< vertices that never move
+};
+
+/// A file that shipping would write.
+struct ShipFile {
+    std::string file;
+    std::size_t bytes = 0;
+};
+
+struct ShipState {
+    bundle::Manifest manifest;
+    std::vector<ShipFile> files;
+    std::string code; ///< GLSL
+};
+
+/// One open project: its document, what is computed from it, and the ways to change it. Benches show it and call
+/// edit(); they never talk to each other.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    explicit Session(QObject* parent = nullptr);
+    ~Session() override;
+
+    const project::Document& document() const { return document_; }
+    QUndoStack& undoStack() { return undo_; }
+    Playhead& playhead() { return playhead_; }
+
+    /// Changes the document as one undo step named `text`. Steps with the same non-zero `gesture` merge into one, and
+    /// vanish if they lead back to where they began.
+    void edit(const QString& text, const std::function<void(project::Document&)>& change, int gesture = 0);
+    /// A fresh gesture number, for one drag or one burst of typing.
+    int newGesture() { return ++gestures_; }
+    /// Changes how the project is looked at. No undo step.
+    void look(const std::function<void(project::View&)>& change);
+
+    /// Opens a project (.curly) or starts a new one on a source.
+    void open(const QString& path);
+    void newProject();
+    /// Throw base::Failure.
+    void save();
+    void saveAs(const QString& file);
+    QString projectFile() const { return file_; }
+    QString title() const;
+
+    std::shared_ptr<const source::FrameSource> source() const { return source_; }
+    std::shared_ptr<const BakeState> bake() const { return bake_; }
+    std::shared_ptr<const ShipState> ship() const { return ship_; }
+    const std::optional<base::Problem>& sourceProblem() const { return sourceProblem_; }
+    const std::optional<base::Problem>& bakeProblem() const { return bakeProblem_; }
+    LatestJob& sourceJob() { return sourceJob_; }
+    LatestJob& bakeJob() { return bakeJob_; }
+    LatestJob& shipJob() { return writeJob_; }
+    bool sizing() const { return sizeJob_.running(); }
+
+    /// Bakes what the document says; called by itself after each change.
+    void rebake();
+    /// Writes the bundle to document().ship and checks it. The result comes as bundleWritten() or shipFailed().
+    void writeBundle();
+    QString bundleFolder() const;
+    std::shared_ptr<const bundle::CheckReport> lastCheck() const { return check_; }
+    const std::optional<base::Problem>& shipProblem() const { return shipProblem_; }
+
+    int pickedVertex() const { return picked_; }
+    void pickVertex(int vertex);
+    /// Asks whoever draws the model to look at a vertex from close by.
+    void showVertex(int vertex) { Q_EMIT vertexWanted(vertex); }
+
+Q_SIGNALS:
+    void documentChanged(unsigned changes);
+    void projectFileChanged();
+    void sourceLoaded();
+    void bakeFinished();
+    void shipSized();
+    void bundleWritten();
+    void shipFailed();
+    void picked(int vertex);
+    void vertexWanted(int vertex);
+
+private:
+    friend class DocumentEdit;
+    void apply(const project::Document& document);
+    void loadSource();
+    void sizeShip();
+    void resetComputed();
+
+    project::Document document_;
+    QString file_;
+    QUndoStack undo_;
+    int gestures_ = 0;
+    Playhead playhead_;
+    std::shared_ptr<const source::FrameSource> source_;
+    std::optional<base::Problem> sourceProblem_;
+    std::shared_ptr<const BakeState> bake_;
+    std::optional<bake::Recipe> sampledRecipe_; ///< the recipe of bake_
+    std::optional<base::Problem> bakeProblem_;
+    std::shared_ptr<const ShipState> ship_;
+    std::shared_ptr<const bundle::CheckReport> check_;
+    std::optional<base::Problem> shipProblem_;
+    int picked_ = -1;
+    LatestJob sourceJob_;
+    LatestJob bakeJob_;
+    LatestJob sizeJob_;
+    LatestJob writeJob_;
+};
+
+} // namespace ripple::app

@@ -1,0 +1,81 @@
+#pragma once
+
+#include "app/stage/camera.h"
+#include "app/stage/scene_renderer.h"
+
+#include <QOpenGLWidget>
+
+namespace ripple::app {
+
+/// The model, drawn and handled: orbit with the left button, pan with the middle one (or Shift), zoom with the wheel,
+/// click a vertex to pick it, drag the curtain.
+class Stage : public QOpenGLWidget {
+    Q_OBJECT
+public:
+    explicit Stage(Session& session, QWidget* parent = nullptr);
+    ~Stage() override;
+
+    /// Looks at everything that moves.
+    void frameModel(bool keepDirection = true);
+    /// Turns so that the picked vertex can be seen from close by.
+    void lookAtVertex(int vertex);
+    bool curtainShown() const;
+    QPointF curtainHandle() const; ///< where to take hold of it
+    int verticesDrawn() const { return static_cast<int>(positions_.size()); }
+    /// Milliseconds that the last picture took to draw, overlay left out.
+    double drawMilliseconds() const { return drawMilliseconds_; }
+    /// What the decoded side shows at the vertex at present, and the source; for tests and read-outs.
+    glm::vec3 sourcePosition(int vertex) const;
+
+Q_SIGNALS:
+    void drawn();
+
+protected:
+    void initializeGL() override;
+    void resizeGL(int width, int height) override;
+    void paintGL() override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+
+private:
+    enum class Drag { none, orbit, pan, curtain };
+
+    void takeSource();
+    void takeBake();
+    void poseSource();
+    bool overCurtain(const QPointF& at) const;
+    int vertexAt(const QPointF& at) const;
+    QPointF project(const glm::vec3& point, bool* inFront = nullptr) const;
+    void paintOverlay(QPainter& painter);
+    void paintCurtain(QPainter& painter);
+    void paintTripod(QPainter& painter);
+    void paintPicked(QPainter& painter);
+    void paintMessage(QPainter& painter, const QString& title, const QString& words);
+    float aspect() const { return static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)); }
+    float gridCell() const;
+    float groundY() const;
+
+    Session& session_;
+    SceneRenderer renderer_;
+    bool ready_ = false;
+    bool sourceDirty_ = true;
+    bool bakeDirty_ = true;
+    bool poseDirty_ = true;
+    bool framed_ = false;
+    Camera camera_;
+    mesh::Bounds bounds_;
+    std::vector<glm::vec3> positions_;
+    std::vector<glm::vec3> normals_;
+    glm::mat4 viewProjection_{1.0f};
+    Drag drag_ = Drag::none;
+    bool moved_ = false;
+    bool hoverCurtain_ = false;
+    QPointF last_;
+    double drawMilliseconds_ = 0.0;
+};
+
+} // namespace ripple::app
