@@ -112,6 +112,9 @@ Cloth makeCloth() {
         }
     }
     for (std::uint32_t column = 0; column < kSide; ++column) {
+        for (std::uint32_t row = kBarRow; row < kSide; ++row) {
+            cloth.weigh(at(column, row), row + 2 < kSide ? 1.6f : 5.0f); // doubled cloth, and a cord in the hem
+        }
         cloth.pin(at(column, 0));
         if (column % (kSide / kScallops) == 0 || column == kSide - 1) {
             cloth.pin(at(column, kBarRow)); // laced to the bar at each cusp
@@ -124,11 +127,11 @@ Cloth makeCloth() {
 glm::vec3 windAt(const glm::vec3& p, double seconds) {
     const auto turn = static_cast<float>(seconds / kGustPeriod);
     const float roll = 0.5f + 0.5f * std::sin(2.0f * kPi * (turn - 0.16f * p.x));
-    const float strength = 1.9f + 3.4f * roll * roll;
+    const float strength = 1.2f + 2.4f * roll;
     const auto t = static_cast<float>(seconds);
     const float eddy = noise(1.3f * p.x - 2.2f * t, 1.7f * p.z + 0.4f * t, 11u);
     const float lift = noise(0.9f * p.x - 1.7f * t, 1.1f * p.z - 0.9f * t, 23u);
-    return glm::vec3(0.35f + 0.25f * eddy, 0.42f + 0.55f * lift, -0.72f + 0.3f * eddy) * strength;
+    return glm::vec3(0.38f + 0.25f * eddy, 0.55f + 0.45f * lift, -0.22f + 0.3f * eddy) * strength;
 }
 
 void append(std::string& text, float value, int decimals) {

@@ -9,7 +9,7 @@ namespace {
 constexpr glm::vec3 kGravity(0.0f, -9.81f, 0.0f);
 constexpr float kAirDensity = 1.2f; // kg/m³
 constexpr float kSlackCompliance = 0.02f; // m/N
-constexpr float kDamping = 0.9f;    // 1/s, friction inside the weave
+constexpr float kDamping = 4.0f;    // 1/s, friction inside the weave
 
 } // namespace
 
@@ -36,6 +36,10 @@ void Cloth::join(std::uint32_t a, std::uint32_t b, float restLength, float compl
 
 void Cloth::pin(std::uint32_t particle) {
     inverseMass_[particle] = 0.0f;
+}
+
+void Cloth::weigh(std::uint32_t particle, float factor) {
+    inverseMass_[particle] /= factor;
 }
 
 void Cloth::push(float dt, const Wind& wind) {

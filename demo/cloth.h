@@ -22,6 +22,8 @@ public:
     /// Holds two particles `restLength` apart. `compliance` in m/N: 0 is stiff.
     void join(std::uint32_t a, std::uint32_t b, float restLength, float compliance);
     void pin(std::uint32_t particle);
+    /// Makes a particle `factor` times as heavy: hems, seams.
+    void weigh(std::uint32_t particle, float factor);
 
     /// Moves on by `seconds` in `substeps` steps.
     void advance(double seconds, int substeps, const Wind& wind);

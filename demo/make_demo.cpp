@@ -33,7 +33,6 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
 
     bake::Recipe awning;
     awning.positionStore = "unorm16";
-    awning.step = 2;
     writeProject(folder, "awning_####.obj", "awning", awning);
     bake::Recipe heron;
     heron.content = bake::Content::absolute;

@@ -28,9 +28,8 @@ FrameChart::FrameChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);
     readout_->position->setCoords(0.012, 0.03);
     readout_->setTextAlignment(Qt::AlignLeft);
-    seamText_ = new QCPItemText(plot_);
-    seamText_->setPositionAlignment(Qt::AlignRight | Qt::AlignTop);
-    seamText_->setVisible(false);
+
+    plot_->installEventFilter(this);
     connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* event) { hover(event->position()); });
     connect(plot_, &QCustomPlot::mousePress, this, [this](QMouseEvent* event) {
         Q_EMIT framePicked(std::max(0.0, std::round(plot_->xAxis->pixelToCoord(event->position().x()))));
@@ -42,10 +41,7 @@ void FrameChart::restyle() {
     stylePlot(*plot_);
     const Palette& p = theme();
     marker_->setPen(QPen(p.text, 1.4));
-    readout_->setColor(p.text);
     readout_->setFont(textFont(11.5));
-    seamText_->setColor(p.brass);
-    seamText_->setFont(textFont(11.5));
     plot_->legend->setBrush(Qt::NoBrush);
     plot_->legend->setBorderPen(Qt::NoPen);
     plot_->legend->setTextColor(p.quiet);
@@ -82,17 +78,28 @@ void FrameChart::setLines(const std::vector<Line>& lines, int seam, const QStrin
         frames = std::max(frames, line.metres.size());
     }
     plot_->xAxis->setRange(0.0, static_cast<double>(std::max<std::size_t>(frames - 1, 1)));
-    plot_->yAxis->setRange(0.0, top > 0.0 ? top * 1.28 : 1.0);
-    seamText_->setVisible(!seamWords.isEmpty());
-    seamText_->setText(seamWords);
-    seamText_->position->setCoords(static_cast<double>(frames - 1), plot_->yAxis->range().upper * 0.80);
-    plot_->replot(QCustomPlot::rpQueuedReplot);
+    plot_->yAxis->setRange(0.0, top > 0.0 ? top * 1.45 : 1.0);
+    seamWords_ = seamWords;
+    rest();
 }
 
 void FrameChart::setFrame(double frame) {
     marker_->start->setCoords(frame, 0.0);
     marker_->end->setCoords(frame, plot_->yAxis->range().upper);
     plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+void FrameChart::rest() {
+    readout_->setColor(theme().brass);
+    readout_->setText(seamWords_);
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+bool FrameChart::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::Leave) {
+        rest();
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 void FrameChart::hover(const QPointF& at) {
@@ -103,6 +110,7 @@ void FrameChart::hover(const QPointF& at) {
             text += "   " + line.name + " " + QString::fromStdString(base::lengthText(static_cast<double>(line.metres[frame])));
         }
     }
+    readout_->setColor(theme().text);
     readout_->setText(text);
     plot_->replot(QCustomPlot::rpQueuedReplot);
 }

@@ -36,13 +36,17 @@ public:
 Q_SIGNALS:
     void framePicked(double frame);
 
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
 private:
     void hover(const QPointF& at);
+    void rest();
 
     QCustomPlot* plot_;
     QCPItemLine* marker_;
     QCPItemText* readout_;
-    QCPItemText* seamText_;
+    QString seamWords_;
     std::vector<Line> lines_;
 };
 

@@ -25,8 +25,17 @@ QString text(const std::string& s) {
     return QString::fromStdString(s);
 }
 
+/// With a capital at its start and, if wanted, a stop at its end.
+QString sentence(const std::string& words, bool stop = true) {
+    QString result = text(words);
+    if (!result.isEmpty()) {
+        result[0] = result[0].toUpper();
+    }
+    return stop ? result + "." : result;
+}
+
 OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
-    return {Lamp::broken, bench, text(problem.what), text(problem.where + ": " + problem.fix + "."), {}, {}};
+    return {Lamp::broken, bench, sentence(problem.what, false), text(problem.where + ": " + problem.fix + "."), {}, {}};
 }
 
 void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
@@ -34,9 +43,8 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
         const Lamp lamp = finding.severity == base::Severity::note   ? Lamp::fine
                           : finding.severity == base::Severity::look ? Lamp::look
                                                                      : Lamp::broken;
-        QString what = text(finding.problem.what);
-        what[0] = what[0].toUpper();
-        all.push_back({lamp, "gather", what, text(finding.problem.fix) + ".", {}, {}});
+        const QString what = sentence(finding.problem.what, false);
+        all.push_back({lamp, "gather", what, sentence(finding.problem.fix), {}, {}});
     }
 }
 
@@ -51,8 +59,7 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
     const BakeState& state = *session.bake();
     for (const base::Finding& finding : state.baked.findings) {
         OpenFinding open{finding.severity == base::Severity::note ? Lamp::fine : Lamp::look, "bake",
-                         text(finding.problem.what), text(finding.problem.fix) + ".", {}, {}};
-        open.title[0] = open.title[0].toUpper();
+                         sentence(finding.problem.what, false), sentence(finding.problem.fix), {}, {}};
         all.push_back(open);
     }
     for (std::size_t c = 0; c < state.gaps.size(); ++c) {
@@ -125,7 +132,7 @@ BenchState bakeState(Session& session) {
         return {Lamp::untouched, session.bakeJob().running() ? "baking…" : "not yet"};
     }
     return {Lamp::fine, text(base::sizeText(bake->baked.textures.textureMemory())) + "\n" +
-                            text(base::lengthText(bake->error.all.max)) + " off"};
+                            text(base::lengthText(bake->error.atFrames.max)) + "\noff at most"};
 }
 
 BenchState shipState(Session& session) {

@@ -73,7 +73,12 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     refreshTitle();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow() {
+    // Views go while the session that they show is whole, and it must not tell us of its own end.
+    session_.undoStack().disconnect(this);
+    session_.disconnect(this);
+    delete takeCentralWidget();
+}
 
 std::vector<ActionRow> MainWindow::actionRows() {
     const auto hasSource = [this] { return session_.source() != nullptr; };
@@ -245,7 +250,7 @@ void MainWindow::connectSession() {
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
-            findings_->say(tr("Written and checked: %1").arg(session_.bundleFolder()), Lamp::fine);
+            findings_->say(tr("%1 is written, read back and as good as it should be.").arg(QFileInfo(session_.bundleFolder()).fileName()), Lamp::fine);
         }
     });
     connect(&session_.bakeJob(), &LatestJob::cancelled, this, [this] {

@@ -11,6 +11,7 @@ QLabel* labelled(const QString& text, const char* role) {
     auto* label = new QLabel(text);
     label->setProperty("role", role);
     label->setWordWrap(true);
+    label->setIndent(0);
     label->setTextFormat(Qt::PlainText);
     return label;
 }

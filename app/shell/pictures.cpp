@@ -41,7 +41,8 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
 bool takePicture(MainWindow& window, const QString& file) {
     waitUntilIdle(window);
     settle(150);
-    return window.grab().save(file);
+    // From the screen, as a person sees it: a window's own grab leaves out what is painted over the 3D view.
+    return window.screen()->grabWindow(window.winId()).save(file);
 }
 
 int takeAllPictures(MainWindow& window, const QString& folder, const QString& demo) {
@@ -79,7 +80,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         session.playhead().setClipIndex(shot.clip);
         session.playhead().setFrame(shot.frame);
         if (shot.write) {
-            session.edit("folder", [&](project::Document& d) { d.ship.folder = out.path().toStdString(); });
+            session.edit("folder", [&](project::Document& d) { d.ship.folder = QDir(out.path()).filePath("bundles").toStdString(); });
             session.writeBundle();
             waitUntilIdle(window);
         }

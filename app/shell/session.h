@@ -29,6 +29,7 @@ struct BakeState {
     bake::ErrorReport error;
     std::vector<bake::Motion> motion; ///< clips
     std::vector<double> gaps;         ///< clips: metres at the seam
+    std::vector<mesh::Bounds> clipBounds;
     std::size_t still = 0;            ///< vertices that never move
 };
 

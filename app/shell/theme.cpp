@@ -74,10 +74,6 @@ QLineEdit:focus, QComboBox:focus { border-color: @glass; }
 QComboBox::drop-down { border: none; width: 18px; }
 QComboBox::down-arrow { image: none; width: 0; height: 0; border-left: 4px solid @deep; border-right: 4px solid @deep; border-top: 5px solid @quiet; }
 QComboBox QAbstractItemView { background: @raised; border: 1px solid @line; selection-background-color: @line; selection-color: @text; }
-QCheckBox { spacing: 8px; }
-QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid @faint; border-radius: 4px; background: @deep; }
-QCheckBox::indicator:checked { background: @glass; border-color: @glass; }
-QCheckBox::indicator:focus { border-color: @text; }
 QFrame[role="card"] { background: @deep; border: 1px solid @line; border-left: 4px solid @faint; border-radius: 7px; }
 QFrame[role="card"][tone="fine"] { border-left-color: @glass; }
 QFrame[role="card"][tone="look"] { border-left-color: @brass; }

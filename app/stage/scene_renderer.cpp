@@ -388,7 +388,8 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
     const float reach = 3.2f * std::max(view.bounds.diagonal(), 0.01f);
     const glm::vec3 centre(view.bounds.centre().x, view.groundY, view.bounds.centre().z);
     glEnable(GL_BLEND);
-    glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    // The picture itself stays opaque, or a compositor would show what lies behind the window.
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
     ground_->bind();
     ground_->setUniformValue("u_view_projection", toQt(view.viewProjection));
     ground_->setUniformValue("u_light", toQt(light));
@@ -437,12 +438,12 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
         QOpenGLShaderProgram& flat = side == Side::source ? *sourceFlat_ : *decodedFlat_;
         flat.bind();
         flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
-        flat.setUniformValue("u_colour", 0.06f, 0.13f, 0.16f, 0.55f);
+        flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f, wireStrength());
         if (side == Side::decoded) {
             setDecodedUniforms(flat, view);
         }
         glEnable(GL_BLEND);
-        glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+        glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDepthFunc(GL_LEQUAL);
         glPolygonMode(GL_FRONT_AND_BACK, GL_LINE);
         drawParts(flat, side, false);
@@ -450,6 +451,15 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
         glDepthFunc(GL_LESS);
         glDisable(GL_BLEND);
     }
+}
+
+float SceneRenderer::wireStrength() const {
+    // A dense mesh must not drown in its own lines.
+    std::size_t indices = 0;
+    for (const DrawnPart& part : parts_) {
+        indices += static_cast<std::size_t>(part.count);
+    }
+    return std::clamp(0.62f - 0.000012f * static_cast<float>(indices), 0.18f, 0.55f);
 }
 
 void SceneRenderer::draw(const SceneView& view) {

@@ -74,6 +74,7 @@ private:
     void drawSide(const SceneView& view, const glm::mat4& light, Side side);
     void drawParts(QOpenGLShaderProgram& program, Side side, bool withMaterials);
     void setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view);
+    float wireStrength() const;
     glm::mat4 lightMatrix(const SceneView& view) const;
 
     QString problem_;

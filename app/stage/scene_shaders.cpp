@@ -91,7 +91,7 @@ void main() {
     vec3 sky = vec3(0.42, 0.52, 0.60);
     vec3 ground = vec3(0.20, 0.19, 0.17);
     vec3 light = mix(ground, sky, 0.5 + 0.5 * n.y);
-    vec3 key = vec3(1.55, 1.36, 1.12);
+    vec3 key = vec3(1.18, 1.04, 0.86);
     light += key * max(facing, 0.0) * seen;
     // Thin cloth and leaves let light through from behind.
     if (u_two_sided) light += key * vec3(0.30, 0.25, 0.18) * max(-facing, 0.0) * mix(1.0, seen, 0.35);
@@ -100,7 +100,7 @@ void main() {
     float sheen = pow(max(dot(n, halfway), 0.0), 28.0) * 0.10 * seen;
     float rim = pow(1.0 - max(dot(n, to_eye), 0.0), 4.0) * 0.10;
     vec3 shaded = base.rgb * light + sheen * key + rim * sky * base.rgb * 2.0;
-    colour = vec4(to_srgb(shaded / (1.0 + 0.18 * shaded)), 1.0);
+    colour = vec4(to_srgb(shaded / (1.0 + 0.22 * shaded)), 1.0);
 }
 )";
 

@@ -142,7 +142,14 @@ void Stage::poseSource() {
 }
 
 void Stage::frameModel(bool keepDirection) {
-    camera_.frame(bounds_, aspect(), keepDirection);
+    // What the playing clip covers: another clip's long reach must not make this one small.
+    mesh::Bounds seen = bounds_;
+    const auto bake = session_.bake();
+    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (bake && clip < bake->clipBounds.size()) {
+        seen = bake->clipBounds[clip];
+    }
+    camera_.frame(seen, aspect(), keepDirection);
     update();
 }
 
@@ -308,9 +315,9 @@ void Stage::paintTripod(QPainter& painter) {
     const auto metres = [](float value) { return QString::fromStdString(base::lengthText(static_cast<double>(value))); };
     painter.setFont(textFont(11.5));
     painter.setPen(theme().quiet);
-    painter.drawText(QRectF(72, height() - 46, 460, 18), Qt::AlignLeft | Qt::AlignVCenter,
+    painter.drawText(QRectF(16, 10, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("%1 wide, %2 high, %3 deep in motion").arg(metres(size.x), metres(size.y), metres(size.z)));
-    painter.drawText(QRectF(72, height() - 29, 460, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("grid %1").arg(metres(gridCell())));
+    painter.drawText(QRectF(16, 28, 420, 18), Qt::AlignLeft | Qt::AlignVCenter, tr("grid %1").arg(metres(gridCell())));
 }
 
 void Stage::paintPicked(QPainter& painter) {

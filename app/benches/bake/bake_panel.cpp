@@ -1,6 +1,7 @@
 #include "app/benches/bake/bake_panel.h"
 
 #include "app/shell/panel_parts.h"
+#include "app/shell/tick_box.h"
 #include "base/units.h"
 
 #include <QGridLayout>
@@ -182,6 +183,9 @@ void BakePanel::buildCosts() {
     grid->addWidget(error_, 1, 0);
     grid->addWidget(errorWords_, 1, 1);
     column()->addLayout(grid);
+    disk_ = new QLabel;
+    column()->addWidget(labelledRow(tr("On disk, mesh and code included"), disk_));
+    connect(&session_, &Session::shipSized, this, &BakePanel::refreshDisk);
     worst_ = quietLabel();
     goThere_ = new QPushButton(tr("go there"));
     goThere_->setObjectName("goThere");
@@ -292,10 +296,10 @@ void BakePanel::refreshClips() {
     }
     const std::vector<bake::ClipChoice> chosen = explicitClips();
     for (const source::Clip& clip : source->clips()) {
-        auto* box = new QCheckBox(text(clip.name));
+        auto* box = new TickBox(text(clip.name));
         box->setObjectName("clip " + text(clip.name));
         box->setChecked(std::any_of(chosen.begin(), chosen.end(), [&](const auto& c) { return c.name == clip.name; }));
-        connect(box, &QCheckBox::clicked, this, [this, name = clip.name](bool on) { setClipChosen(name, on); });
+        connect(box, &QAbstractButton::clicked, this, [this, name = clip.name](bool on) { setClipChosen(name, on); });
         auto* row = new QWidget;
         auto* line = new QHBoxLayout(row);
         line->setContentsMargins(0, 0, 0, 0);
@@ -354,7 +358,18 @@ void BakePanel::refresh() {
     refreshCosts();
 }
 
+void BakePanel::refreshDisk() {
+    std::size_t bytes = 0;
+    if (const auto ship = session_.ship()) {
+        for (const ShipFile& file : ship->files) {
+            bytes += file.bytes;
+        }
+    }
+    disk_->setText(bytes ? text(base::sizeText(bytes)) : QString("–"));
+}
+
 void BakePanel::refreshCosts() {
+    refreshDisk();
     const auto bake = session_.bake();
     problem_->setVisible(session_.bakeProblem().has_value());
     if (session_.bakeProblem()) {

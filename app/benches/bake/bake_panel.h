@@ -4,7 +4,6 @@
 #include "app/shell/number_field.h"
 #include "app/shell/segmented_choice.h"
 
-#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QProgressBar>
@@ -25,6 +24,7 @@ private:
     void refresh();
     void refreshClips();
     void refreshCosts();
+    void refreshDisk();
     void editRecipe(const QString& text, const std::function<void(bake::Recipe&)>& change, bool continuing = false);
     void setWindow(bool first, double value, bool continuing);
     void setClipChosen(const std::string& name, bool chosen);
@@ -53,6 +53,7 @@ private:
     QLabel* memoryWords_;
     QLabel* error_;
     QLabel* errorWords_;
+    QLabel* disk_;
     QLabel* worst_;
     QPushButton* goThere_;
     QLabel* problem_;

@@ -7,6 +7,8 @@
 #include "bundle/mesh_file.h"
 #include "mesh/bounds.h"
 
+#include <algorithm>
+
 #include <QFileInfo>
 #include <QHBoxLayout>
 
@@ -144,17 +146,32 @@ void GatherBench::fillFindings(QVBoxLayout* column) {
     if (own.empty() && !source) {
         return;
     }
+    const auto addFine = [column](const QString& title, const QString& words) { column->addWidget(new Card(title, words, "fine")); };
     column->addWidget(sectionLabel(tr("Found")));
     for (const OpenFinding& finding : own) {
         const char* tone = finding.lamp == Lamp::broken ? "broken" : finding.lamp == Lamp::look ? "look" : "fine";
         column->addWidget(new Card(finding.title, finding.words, tone));
     }
     if (source && source->clips()[0].isSequence() && source->clips()[0].frames > 1) {
-        column->addWidget(new Card(tr("One topology in all frames"), {}, "fine"));
+        addFine(tr("One topology in all frames"), {});
     }
     if (bake && bake->still > 0) {
-        column->addWidget(new Card(tr("%1 vertices never move").arg(text(base::countText(bake->still))),
-                                   tr("In an offset bake they can share columns."), "fine"));
+        addFine(tr("%1 vertices never move").arg(text(base::countText(bake->still))), tr("In an offset bake they can share columns."));
+    }
+    QStringList closed;
+    QStringList open;
+    for (const bake::BakedClip& clip : bake ? bake->baked.textures.clips : std::vector<bake::BakedClip>()) {
+        (clip.closed ? closed : open) << text(clip.name);
+    }
+    if (!closed.isEmpty()) {
+        addFine(tr("%1 closes").arg(closed.join(", ")),
+                open.isEmpty() ? tr("The last frame runs into the first.") : tr("%1: open, played once.").arg(open.join(", ")));
+    }
+    if (source && !source->joints().empty()) {
+        const auto& found = source->findings();
+        if (std::none_of(found.begin(), found.end(), [](const base::Finding& f) { return f.id.rfind("weights", 0) == 0; })) {
+            addFine(tr("Skin weights add up to 1"), {});
+        }
     }
 }
 

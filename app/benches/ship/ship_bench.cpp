@@ -21,6 +21,11 @@ QString text(const std::string& s) {
     return QString::fromStdString(s);
 }
 
+/// The last two parts of a path; the whole is in the tool tip.
+QString nearName(const QString& path) {
+    return QFileInfo(QFileInfo(path).path()).fileName() + "/" + QFileInfo(path).fileName();
+}
+
 } // namespace
 
 ShipBench::ShipBench(Session& session, Trigger trigger)
@@ -178,7 +183,8 @@ void ShipBench::refreshCheck() {
         result_->setText(text(session_.shipProblem()->line()));
         setRole(result_, "brick");
     } else if (check) {
-        result_->setText(check->ok() ? tr("Written and checked: %1").arg(session_.bundleFolder()) : tr("Written, but the check found something."));
+        result_->setToolTip(session_.bundleFolder());
+        result_->setText(check->ok() ? tr("Written and checked: %1").arg(nearName(session_.bundleFolder())) : tr("Written, but the check found something."));
         setRole(result_, check->ok() ? "glass" : "brick");
     } else {
         result_->setText(tr("Not written yet."));
