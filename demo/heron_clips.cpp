@@ -26,11 +26,11 @@ void stepFoot(Posture& posture, std::size_t side, float phase) {
     if (q < kStance) {
         z = kStride * (0.5f - q / kStance); // the ground passes below at an even pace
         posture.toeDroop[side] = 26.0f * smooth((q / kStance - 0.78f) / 0.22f); // heel up before it leaves
-        y = 0.016f * smooth((q / kStance - 0.78f) / 0.22f);
+        y = 0.030f * smooth((q / kStance - 0.78f) / 0.22f);
     } else {
         const float s = (q - kStance) / (1.0f - kStance);
         z = kStride * (smooth(s) - 0.5f);
-        y = 0.016f * (1.0f - smooth(2.0f * s)) + kLift * std::pow(std::sin(0.5f * kTurn * s), 1.3f);
+        y = 0.030f * (1.0f - smooth(2.0f * s)) + kLift * std::pow(std::sin(0.5f * kTurn * s), 1.3f);
         posture.toeDroop[side] = 26.0f + 30.0f * std::sin(0.5f * kTurn * s) - 26.0f * smooth(1.3f * s);
     }
     posture.foot[side].z += z + 0.005f;

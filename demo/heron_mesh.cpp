@@ -157,7 +157,7 @@ Sweep bodySweep() {
              {{0.0f, 0.967f, 0.320f}, 0.0082f, 0.0105f, kBeak},
              {{0.0f, 0.960f, 0.380f}, 0.0046f, 0.0060f, kBeak},
              {tip, 0.0008f, 0.0010f, kBeak}},
-            64,
+            62,
             18,
             HeronSkin::body};
 }

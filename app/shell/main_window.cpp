@@ -13,6 +13,7 @@
 #include <QFileInfo>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -62,6 +63,7 @@ protected:
 
 MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     setAcceptDrops(true);
+    qApp->installEventFilter(this);
     benches_ = makeBenches(session_, [this](const QString& id) { actions_.trigger(id); });
     actions_.build(this, actionRows());
     buildWindow();
@@ -417,6 +419,18 @@ bool MainWindow::mayLeave() {
     default:
         return false;
     }
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    auto* button = qobject_cast<QAbstractButton*>(watched);
+    if (button && event->type() == QEvent::Polish && button->focusPolicy() != Qt::NoFocus) {
+        button->setFocusPolicy(Qt::TabFocus); // a click must not take the space bar away from playing
+    }
+    if (button && event->type() == QEvent::ShortcutOverride && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space) {
+        event->accept(); // reached with Tab, a button is pressed with the space bar
+        return true;
+    }
+    return QMainWindow::eventFilter(watched, event);
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {

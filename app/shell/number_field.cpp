@@ -15,6 +15,7 @@ namespace ripple::app {
 
 NumberField::NumberField(QWidget* parent) : QLineEdit(parent) {
     setAlignment(Qt::AlignRight);
+    setFocusPolicy(Qt::TabFocus); // a press begins a drag; only a click without one goes into the text
     setCursor(Qt::SizeHorCursor);
     connect(this, &QLineEdit::editingFinished, this, &NumberField::takeText);
     refresh();

@@ -16,21 +16,24 @@ namespace ripple::bundle {
 
 namespace {
 
-/// An empty folder, or one with a bundle in it.
+/// An empty folder, or one that holds the files of a bundle (which may be damaged) and nothing else.
 bool mayReplace(const std::filesystem::path& path) {
+    constexpr std::string_view kManifest = ".bundle.json";
     std::error_code error;
     if (!std::filesystem::is_directory(path, error)) {
         return false;
     }
-    if (std::filesystem::is_empty(path, error)) {
-        return true;
+    std::vector<std::string> names;
+    std::string stem;
+    for (std::filesystem::directory_iterator it(path, error), end; !error && it != end; it.increment(error)) {
+        names.push_back(it->path().filename().string());
+        if (names.back().ends_with(kManifest)) {
+            stem = names.back().substr(0, names.back().size() - kManifest.size());
+        }
     }
-    try {
-        readManifest(path);
-        return true;
-    } catch (const base::Failure&) {
-        return false;
-    }
+    return !error && std::all_of(names.begin(), names.end(), [&](const std::string& name) {
+        return !stem.empty() && (name == "IMPORT.md" || name.starts_with(stem + "."));
+    });
 }
 
 base::Bytes textBytes(const std::string& text) {

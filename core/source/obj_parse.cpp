@@ -104,15 +104,19 @@ public:
         return std::string(word_, end);
     }
 
-    [[noreturn]] void failHere(const std::string& what, const std::string& fix) const {
+    /// About the whole line.
+    [[noreturn]] void failLine(const std::string& what, const std::string& fix) const {
         const auto number = 1 + std::count(text_.data(), line_, '\n');
+        base::fail(where_ + ", line " + std::to_string(number), what, fix);
+    }
+    /// About the word at the cursor.
+    [[noreturn]] void failHere(const std::string& what, const std::string& fix) const {
         const char* wordEnd = word_;
         while (wordEnd < lineEnd_ && !isBlank(*wordEnd) && wordEnd - word_ < 24) {
             ++wordEnd;
         }
         const std::string word(word_, wordEnd);
-        base::fail(where_ + ", line " + std::to_string(number),
-                   word.empty() ? "the line breaks off" : "\"" + word + "\" " + what, fix);
+        failLine(word.empty() ? "the line breaks off" : "\"" + word + "\" " + what, fix);
     }
 
 private:
@@ -156,7 +160,7 @@ void parseFace(Lines& lines, ObjFile& file) {
         lines.skipBlanks();
     }
     if (file.corners.size() - before < 3) {
-        lines.failHere("a face has fewer than three corners", "remove it where the mesh was made");
+        lines.failLine("a face has fewer than three corners", "remove it where the mesh was made");
     }
     file.faceStart.push_back(static_cast<std::uint32_t>(file.corners.size()));
 }

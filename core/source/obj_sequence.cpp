@@ -50,35 +50,36 @@ Corners buildTopology(const ObjFile& file, mesh::Mesh& mesh) {
         part.material = material;
         part.firstVertex = static_cast<std::uint32_t>(corners.ofVertex.size());
         part.firstIndex = static_cast<std::uint32_t>(mesh.indices.size());
-        std::map<std::tuple<int, int, int>, std::uint32_t> known;
+        const auto keyOf = [&](std::uint32_t c) {
+            const ObjCorner& corner = file.corners[c];
+            return std::tuple(corner.v, corner.vt, corners.hasNormals ? corner.vn : -1);
+        };
+        // In the order of the file's positions, so that a vertex keeps its number wherever it need not be split.
+        std::map<std::tuple<int, int, int>, std::uint32_t> first; // to the corner where it first stands
         for (std::size_t f = 0; f < faces; ++f) {
-            if (file.faceMaterial[f] != material) {
-                continue;
+            for (std::uint32_t c = file.faceStart[f]; file.faceMaterial[f] == material && c < file.faceStart[f + 1]; ++c) {
+                first.try_emplace(keyOf(c), c);
             }
-            std::vector<std::uint32_t> polygon;
-            for (std::uint32_t c = file.faceStart[f]; c < file.faceStart[f + 1]; ++c) {
-                ObjCorner corner = file.corners[c];
-                if (!corners.hasNormals) {
-                    corner.vn = -1;
-                }
-                const auto next = static_cast<std::uint32_t>(corners.ofVertex.size());
-                const auto [entry, fresh] = known.try_emplace({corner.v, corner.vt, corner.vn}, next);
-                if (fresh) {
-                    corners.ofVertex.push_back(corner);
-                    corners.firstCorner.push_back(c);
-                    mesh.smoothGroup.push_back(static_cast<std::uint32_t>(corner.v));
-                    if (hasUvs) {
-                        const glm::vec2 uv = corner.vt >= 0 ? file.uvs[static_cast<std::size_t>(corner.vt)] : glm::vec2(0.0f);
-                        mesh.uvSets[0].push_back({uv.x, 1.0f - uv.y}); // OBJ counts V from the bottom
-                    }
-                    if (!file.colours.empty()) {
-                        mesh.colours.push_back(file.colours[static_cast<std::size_t>(corner.v)]);
-                    }
-                }
-                polygon.push_back(entry->second);
+        }
+        std::map<std::tuple<int, int, int>, std::uint32_t> vertexOf;
+        for (const auto& [key, c] : first) {
+            const auto [v, vt, vn] = key;
+            vertexOf.emplace(key, static_cast<std::uint32_t>(corners.ofVertex.size()));
+            corners.ofVertex.push_back({v, vt, vn});
+            corners.firstCorner.push_back(c);
+            mesh.smoothGroup.push_back(static_cast<std::uint32_t>(v));
+            if (hasUvs) {
+                const glm::vec2 uv = vt >= 0 ? file.uvs[static_cast<std::size_t>(vt)] : glm::vec2(0.0f);
+                mesh.uvSets[0].push_back({uv.x, 1.0f - uv.y}); // OBJ counts V from the bottom
             }
-            for (std::size_t k = 2; k < polygon.size(); ++k) {
-                mesh.indices.insert(mesh.indices.end(), {polygon[0], polygon[k - 1], polygon[k]});
+            if (!file.colours.empty()) {
+                mesh.colours.push_back(file.colours[static_cast<std::size_t>(v)]);
+            }
+        }
+        for (std::size_t f = 0; f < faces; ++f) {
+            const std::uint32_t begin = file.faceStart[f];
+            for (std::uint32_t c = begin + 2; file.faceMaterial[f] == material && c < file.faceStart[f + 1]; ++c) {
+                mesh.indices.insert(mesh.indices.end(), {vertexOf[keyOf(begin)], vertexOf[keyOf(c - 1)], vertexOf[keyOf(c)]});
             }
         }
         part.vertexCount = static_cast<std::uint32_t>(corners.ofVertex.size()) - part.firstVertex;

@@ -1,0 +1,291 @@
+#include "analytic_source.h"
+#include "base/files.h"
+#include "base/parallel.h"
+#include "bundle/check.h"
+#include "bundle/read_bundle.h"
+#include "bundle/write_bundle.h"
+#include "image/png.h"
+#include "problem_of.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <csignal>
+#include <map>
+
+#include <sys/resource.h>
+
+#include <nlohmann/json.hpp>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+using namespace ripple;
+using tests::AnalyticSource;
+
+namespace {
+
+std::map<std::string, std::string> filesIn(const std::filesystem::path& folder) {
+    std::map<std::string, std::string> files;
+    for (const auto& entry : std::filesystem::directory_iterator(folder)) {
+        files[entry.path().filename().string()] = std::string(base::asText(base::readFile(entry.path())));
+    }
+    return files;
+}
+
+std::size_t entriesIn(const std::filesystem::path& folder) {
+    return static_cast<std::size_t>(std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator()));
+}
+
+const AnalyticSource& sheet() {
+    static const AnalyticSource source(24, tests::timed(1.0, 12.0), tests::wave(1.0));
+    return source;
+}
+
+bake::Recipe recipeOf(const std::string& store) {
+    bake::Recipe recipe;
+    recipe.positionStore = store;
+    recipe.maxWidth = 200;
+    return recipe;
+}
+
+} // namespace
+
+class TestBundle : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<QTemporaryDir> dir_;
+    std::filesystem::path folder() const { return dir_->path().toStdString(); }
+    bundle::Manifest write(const std::string& name, const bake::Recipe& recipe, const source::FrameSource& source = sheet()) {
+        base::Progress progress;
+        return bundle::writeBundle(source, recipe, "", folder() / name, progress);
+    }
+    base::Problem writing(const std::filesystem::path& to) {
+        return tests::problemOf([&] {
+            base::Progress progress;
+            bundle::writeBundle(sheet(), recipeOf("half"), "", to, progress);
+        });
+    }
+
+private Q_SLOTS:
+    void init() { dir_ = std::make_unique<QTemporaryDir>(); }
+
+    void everyStoreIsWrittenReadAndChecked_data() {
+        QTest::addColumn<QString>("store");
+        QTest::addColumn<QString>("normals");
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            for (const bake::NormalStore& normals : bake::normalStores()) {
+                QTest::addRow("%s %s", store.name, normals.name) << store.name << normals.name;
+            }
+        }
+    }
+    void everyStoreIsWrittenReadAndChecked() {
+        QFETCH(QString, store);
+        QFETCH(QString, normals);
+        bake::Recipe recipe = recipeOf(store.toStdString());
+        recipe.normalStore = normals.toStdString();
+        write("sheet", recipe);
+        const bundle::CheckReport report = bundle::check(folder() / "sheet", &sheet());
+        for (const base::Problem& problem : report.problems) {
+            qWarning("%s", problem.line().c_str());
+        }
+        QVERIFY(report.ok());
+        QVERIFY(report.error->atFrames.max <= report.allowedAtFrames);
+        QCOMPARE(report.clips.size(), std::size_t(1));
+        QCOMPARE(report.clips[0].frames, std::size_t(12));
+        QVERIFY(report.clips[0].closed);
+        QVERIFY(report.clips[0].seamGap < 0.12); // a wave's steps differ, but nothing jumps
+    }
+    void whatIsReadIsWhatWasBaked() {
+        const bundle::Manifest written = write("sheet", recipeOf("unorm16"));
+        const bundle::Bundle read = bundle::readBundle(folder() / "sheet");
+        const bake::Baked baked = bake::bake(sheet(), recipeOf("unorm16"));
+        QVERIFY(read.manifest.textures.positions == baked.textures.positions);
+        QVERIFY(read.manifest.textures.normals == baked.textures.normals);
+        QVERIFY(read.manifest.textures.layout == baked.textures.layout);
+        QVERIFY(read.manifest.textures.range == baked.textures.range); // to the last bit, through text
+        QVERIFY(read.manifest.textures.clips == baked.textures.clips);
+        QCOMPARE(read.columnOfVertex, baked.columnOfVertex);
+        QCOMPARE(read.mesh.positions, sheet().mesh().positions);
+        QCOMPARE(read.mesh.indices, sheet().mesh().indices);
+        QCOMPARE(read.mesh.uvSets.size(), std::size_t(2));
+        QCOMPARE(read.mesh.uvSets[0], sheet().mesh().uvSets[0]);
+        QCOMPARE(read.manifest.lookupUvSet, std::size_t(1));
+        QCOMPARE(written.files.size(), std::size_t(5));
+    }
+    void sameBytesOnRepeatAndOnAnyThreadCount() {
+        {
+            const base::ThreadLimit limit(1);
+            write("a/sheet", recipeOf("half"));
+        }
+        write("b/sheet", recipeOf("half"));
+        {
+            const base::ThreadLimit limit(2);
+            write("c/sheet", recipeOf("half"));
+        }
+        QVERIFY(filesIn(folder() / "a/sheet") == filesIn(folder() / "b/sheet"));
+        QVERIFY(filesIn(folder() / "a/sheet") == filesIn(folder() / "c/sheet"));
+    }
+    void manifestsFitTheSchema() {
+        const auto load = [](const std::filesystem::path& path) { return nlohmann::json::parse(base::asText(base::readFile(path))); };
+        const nlohmann::json schemaJson = load(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle.schema.json");
+        valijson::Schema schema;
+        valijson::SchemaParser parser;
+        parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(schemaJson), schema);
+        valijson::Validator validator;
+        const auto fits = [&](const nlohmann::json& json) {
+            valijson::ValidationResults results;
+            const bool ok = validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(json), &results);
+            return ok;
+        };
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            write(store.name, recipeOf(store.name));
+            const nlohmann::json manifest = load(folder() / store.name / (std::string(store.name) + ".bundle.json"));
+            QVERIFY2(fits(manifest), store.name);
+            nlohmann::json wrong = manifest;
+            wrong["texture"]["width"] = "wide";
+            QVERIFY(!fits(wrong));
+            wrong = manifest;
+            wrong.erase("clips");
+            QVERIFY(!fits(wrong));
+        }
+        // The page's own example is read by the schema and by the reader.
+        const std::string page(base::asText(base::readFile(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle-format.md")));
+        const std::size_t begin = page.find("```json") + 7;
+        const std::string example = page.substr(begin, page.find("```", begin) - begin);
+        QVERIFY(fits(nlohmann::json::parse(example)));
+        QCOMPARE(bundle::parseManifest(example, "example").textures.layout.columns, std::size_t(4225));
+    }
+    void changedFilesAreNoticed() {
+        write("sheet", recipeOf("unorm16"));
+        const auto texture = folder() / "sheet/sheet.position.png";
+        // As if another program had saved it: valid, but other values.
+        image::Image image = image::decodePng(base::readFile(texture), "t");
+        auto* values = reinterpret_cast<std::uint16_t*>(image.data.data());
+        for (std::size_t i = 0; i < image.data.size() / 2; ++i) {
+            values[i] = static_cast<std::uint16_t>(65535.0 * std::pow(values[i] / 65535.0, 2.2));
+        }
+        base::writeFile(texture, image::encodePng(image));
+        const bundle::CheckReport report = bundle::check(folder() / "sheet", &sheet());
+        QVERIFY(!report.ok());
+        QVERIFY(tests::says(report.problems[0], "sheet.position.png", "no longer what was written"));
+        QVERIFY(tests::says(report.problems.back(), "off by", "kept frames"));
+    }
+    void damagedBundlesAreProblems() {
+        const auto problems = [&] { return bundle::check(folder() / "sheet", nullptr).problems; };
+        write("sheet", recipeOf("half"));
+        std::filesystem::remove(folder() / "sheet/sheet.position.exr");
+        QCOMPARE(problems().size(), std::size_t(1));
+        QVERIFY(tests::says(problems()[0], "sheet.position.exr", "no such file"));
+        write("sheet", recipeOf("unorm16"));
+        base::writeFile(folder() / "sheet/sheet.position.png", image::encodePng(image::Image(16, 16, 3, image::Pixel::u16)));
+        QVERIFY(tests::says(problems()[1], "16 × 16", "resized"));
+        const auto manifest = folder() / "sheet/sheet.bundle.json";
+        const auto edited = [&](const std::function<void(nlohmann::json&)>& edit) {
+            write("sheet", recipeOf("unorm16"));
+            nlohmann::json json = nlohmann::json::parse(base::asText(base::readFile(manifest)));
+            edit(json);
+            base::writeFile(manifest, json.dump());
+            const auto found = problems();
+            return found.empty() ? base::Problem{} : found.back();
+        };
+        QVERIFY(tests::says(edited([](auto& j) { j["version"] = 2; }), "version 2"));
+        QVERIFY(tests::says(edited([](auto& j) { j["texture"]["columns"] = 9999999; }), "height"));
+        QVERIFY(tests::says(edited([](auto& j) { j["position"].erase("min"); }), "\"min\" is missing"));
+        QVERIFY(tests::says(edited([](auto& j) { j["position"]["files"] = {"../../etc/passwd"}; }), "not in its folder"));
+        QVERIFY(tests::says(edited([](auto& j) { j["clips"][0]["frames"] = 900; }), "clips[0]"));
+        QVERIFY(tests::says(edited([](auto& j) { j["mesh"]["vertices"] = 3; }), "vertices"));
+        base::writeFile(manifest, "{\"format\": ");
+        QVERIFY(tests::says(problems().back(), "JSON", "byte"));
+        QVERIFY(tests::says(bundle::check(folder(), nullptr).problems[0], "not a bundle"));
+    }
+    void anotherSourceDoesNotFit() {
+        write("sheet", recipeOf("half"));
+        const AnalyticSource other(24, tests::timed(1.0, 12.0), tests::wave(1.0, 0.31f));
+        QVERIFY(!bundle::check(folder() / "sheet", &other).ok());
+        const AnalyticSource smaller(20, tests::timed(1.0, 12.0), tests::wave(1.0));
+        QVERIFY(tests::says(bundle::check(folder() / "sheet", &smaller).problems[0], "576 vertices", "400"));
+        const AnalyticSource longer(24, tests::timed(2.0, 12.0), tests::wave(1.0));
+        QVERIFY(tests::says(bundle::check(folder() / "sheet", &longer).problems[0], "24 frames", "12"));
+    }
+    void windowsAndStepsAreFoundAgainByTheCheck() {
+        const AnalyticSource source(6, tests::sequence(40), tests::drift(0.5f));
+        bake::Recipe recipe = recipeOf("half");
+        recipe.step = 3;
+        recipe.clips = {{"clip", bake::FrameWindow{4, 33}}};
+        write("window", recipe, source);
+        const bundle::CheckReport report = bundle::check(folder() / "window", &source);
+        QVERIFY(report.ok());
+        QCOMPARE(report.clips[0].frames, std::size_t(10));
+        const AnalyticSource loop(6, tests::timed(1.0, 30.0), tests::wave(1.0));
+        bake::Recipe stepped = recipeOf("half");
+        stepped.step = 4;
+        write("stepped", stepped, loop);
+        QVERIFY(bundle::check(folder() / "stepped", &loop).ok());
+    }
+    void otherPeoplesFoldersAreLeftAlone() {
+        std::filesystem::create_directories(folder() / "photos");
+        base::writeFile(folder() / "photos/cat.txt", "miaow");
+        QVERIFY(tests::says(writing(folder() / "photos"), "is not a bundle"));
+        QCOMPARE(entriesIn(folder() / "photos"), std::size_t(1));
+        base::writeFile(folder() / "file", "text");
+        QVERIFY(tests::says(writing(folder() / "file"), "is not a bundle"));
+        write("mixed", recipeOf("half"));
+        base::writeFile(folder() / "mixed/notes.txt", "keep me");
+        QVERIFY(tests::says(writing(folder() / "mixed"), "is not a bundle"));
+        // An old bundle and an empty folder may be replaced.
+        write("sheet", recipeOf("half"));
+        write("sheet", recipeOf("unorm16"));
+        QVERIFY(!std::filesystem::exists(folder() / "sheet/sheet.position.exr"));
+        std::filesystem::create_directories(folder() / "empty");
+        write("empty", recipeOf("half"));
+    }
+    void whereNothingCanBeWrittenNothingIs() {
+        QVERIFY(tests::says(writing("/proc/bundle"), "/proc/bundle", "cannot be written"));
+        base::writeFile(folder() / "file", "text");
+        QVERIFY(tests::says(writing(folder() / "file/below/sheet"), "cannot be written"));
+        QCOMPARE(entriesIn(folder()), std::size_t(1));
+    }
+    void aFullDiskLeavesWhatWasThere() {
+        write("sheet", recipeOf("half"));
+        const auto before = filesIn(folder() / "sheet");
+        // No file may grow past 20 000 bytes: the second or third write fails half way, as on a full disk.
+        std::signal(SIGXFSZ, SIG_IGN);
+        rlimit old{};
+        getrlimit(RLIMIT_FSIZE, &old);
+        rlimit small = old;
+        small.rlim_cur = 20000;
+        setrlimit(RLIMIT_FSIZE, &small);
+        const base::Problem problem = writing(folder() / "sheet");
+        setrlimit(RLIMIT_FSIZE, &old);
+        QVERIFY(tests::says(problem, "could not be written whole"));
+        QVERIFY(filesIn(folder() / "sheet") == before);
+        QCOMPARE(entriesIn(folder()), std::size_t(1));
+    }
+    void cancelLeavesNothing() {
+        for (const double at : {0.1, 0.45, 0.6, 0.9}) {
+            base::Progress* self = nullptr;
+            base::Progress progress([&](double f) {
+                if (f >= at) {
+                    self->cancel();
+                }
+            });
+            self = &progress;
+            QVERIFY_EXCEPTION_THROWN(bundle::writeBundle(sheet(), recipeOf("half"), "", folder() / "sheet", progress), base::Cancelled);
+            QCOMPARE(entriesIn(folder()), std::size_t(0));
+        }
+    }
+    void notesSpeakOfTheirOwnNumbers() {
+        const bundle::Manifest manifest = write("sheet", recipeOf("unorm16"));
+        const std::string notes = filesIn(folder() / "sheet")["IMPORT.md"];
+        const bake::Layout& layout = manifest.textures.layout;
+        for (const std::string& text : {std::string("sheet.position.png"), std::to_string(layout.width) + " × " + std::to_string(layout.height()),
+                                        std::string("keep it linear"), std::string("closed: wraps"), std::string("keep UV set 1")}) {
+            QVERIFY2(notes.find(text) != std::string::npos, text.c_str());
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(TestBundle)
+#include "test_bundle.moc"

@@ -1,0 +1,142 @@
+// The ripple command as a build pipeline uses it.
+
+#include <QDir>
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+
+class TestCommand : public QObject {
+    Q_OBJECT
+
+    struct Ran {
+        int status = -1;
+        QString out;
+        QString err;
+        QJsonObject json() const { return QJsonDocument::fromJson(out.toUtf8()).object(); }
+    };
+
+    QTemporaryDir dir_;
+
+    static Ran ripple(const QStringList& words, const QStringList& environment = {}) {
+        QProcess process;
+        process.setEnvironment(QProcess::systemEnvironment() + environment);
+        process.start(RIPPLE_COMMAND, words);
+        process.waitForFinished(120000);
+        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1, process.readAllStandardOutput(), process.readAllStandardError()};
+    }
+    QString in(const QString& name) const { return dir_.filePath(name); }
+    static QString demo(const QString& name) { return QString(DEMO_FOLDER) + "/" + name; }
+
+private Q_SLOTS:
+    void infoSaysWhatIsThere() {
+        const Ran text = ripple({"info", demo("heron.glb")});
+        QCOMPARE(text.status, 0);
+        QVERIFY(text.out.contains("clip \"stroll\": 42 frames"));
+        QVERIFY(text.err.isEmpty()); // no bar where it is no terminal
+        const QJsonObject json = ripple({"info", demo("heron.glb"), "--json"}).json();
+        QCOMPARE(json["clips"].toArray().size(), 3);
+        QCOMPARE(json["clips"][0]["closed"].toBool(), true);
+        QCOMPARE(json["joints"].toArray().size(), 24);
+        QCOMPARE(json["free_uv_set"].toInt(), 1);
+    }
+    void demoBakesPassTheirCheck_data() {
+        QTest::addColumn<QString>("source");
+        QTest::addColumn<QStringList>("how");
+        QTest::addColumn<double>("mostAtFrames");
+        QTest::newRow("awning") << demo("awning_####.obj") << QStringList{"--store", "unorm16", "--content", "offset"} << 1e-5;
+        QTest::newRow("awning by one file") << demo("awning_0007.obj") << QStringList{"--store", "float32"} << 1e-6;
+        QTest::newRow("heron") << demo("heron.glb") << QStringList{"--store", "half", "--content", "absolute"} << 1e-3;
+        QTest::newRow("heron, one clip") << demo("heron.glb") << QStringList{"--clip", "stroll", "--fps", "60", "--store", "unorm16", "--normals", "none", "--max-width", "512"} << 1e-4;
+        QTest::newRow("window") << demo("awning_####.obj") << QStringList{"--frames", "18..113", "--step", "3"} << 1e-3;
+    }
+    void demoBakesPassTheirCheck() {
+        QFETCH(QString, source);
+        QFETCH(QStringList, how);
+        QFETCH(double, mostAtFrames);
+        const Ran bake = ripple(QStringList{"bake", source, "--out", in("out"), "--json"} + how);
+        QVERIFY2(bake.status == 0, qPrintable(bake.err));
+        QCOMPARE(bake.json()["format"].toString(), QString("curly-ripple-bundle"));
+        QCOMPARE(bake.json()["name"].toString(), QString("out"));
+        const Ran check = ripple({"check", in("out"), "--against", source, "--json"});
+        QVERIFY2(check.status == 0, qPrintable(check.err));
+        const QJsonObject report = check.json();
+        QVERIFY(report["ok"].toBool());
+        QVERIFY(report["problems"].toArray().isEmpty());
+        QVERIFY(report["position_error_m"]["max"].isDouble() && report["position_error_m"]["rms"].isDouble() && report["position_error_m"]["p99"].isDouble());
+        QVERIFY(report["normal_error_deg"]["max"].isDouble());
+        QVERIFY(report["position_error_at_frames_m"]["max"].toDouble() <= mostAtFrames);
+        QVERIFY(report["clips"][0]["seam_gap_m"].isDouble());
+    }
+    void bytesDoNotDependOnTheLocale() {
+        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("a/heron"), "--clip", "peck"}).status, 0);
+        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("b/heron"), "--clip", "peck"}, {"LC_ALL=de_DE.UTF-8", "LANG=de_DE.UTF-8"}).status, 0);
+        for (const QString& file : QDir(in("a/heron")).entryList(QDir::Files)) {
+            QFile a(in("a/heron/" + file));
+            QFile b(in("b/heron/" + file));
+            QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
+            QVERIFY2(a.readAll() == b.readAll(), qPrintable(file));
+        }
+    }
+    void checkWithoutASourceStillReports() {
+        ripple({"bake", demo("heron.glb"), "--out", in("alone"), "--clip", "stroll"});
+        const QJsonObject report = ripple({"check", in("alone"), "--json"}).json();
+        QVERIFY(report["ok"].toBool());
+        QVERIFY(report["position_error_m"]["max"].isNull());
+        QCOMPARE(report["clips"][0]["name"].toString(), QString("stroll"));
+    }
+    void aBadBundleIsStatusOne() {
+        ripple({"bake", demo("heron.glb"), "--out", in("spoilt"), "--clip", "stroll"});
+        QFile file(in("spoilt/spoilt.normal.png"));
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        file.resize(file.size() / 2);
+        file.close();
+        const Ran check = ripple({"check", in("spoilt"), "--json"});
+        QCOMPARE(check.status, 1);
+        QCOMPARE(check.json()["ok"].toBool(), false);
+        QVERIFY(check.err.contains("spoilt.normal.png"));
+    }
+    void badInputIsStatusOneAndLeavesNothing() {
+        QFile empty(in("empty.glb"));
+        QVERIFY(empty.open(QIODevice::WriteOnly));
+        const QList<QStringList> calls = {
+            {"info", in("none.glb")},
+            {"bake", in("empty.glb"), "--out", in("never")},
+            {"bake", demo("heron.glb"), "--out", in("never"), "--clip", "fly"},
+            {"bake", demo("heron.glb"), "--out", in("never"), "--mesh", "crow"},
+            {"bake", demo("awning_####.obj"), "--out", in("never"), "--frames", "100..200"},
+            {"bake", demo("heron.glb"), "--out", "/proc/never"},
+            {"bake", demo("heron.glb"), "--out", in("never"), "--max-width", "16", "--fps", "1000"},
+            {"check", in("")},
+        };
+        for (const QStringList& call : calls) {
+            const Ran ran = ripple(call);
+            QVERIFY2(ran.status == 1, qPrintable(call.join(' ')));
+            QVERIFY2(ran.err.startsWith("ripple: ") && ran.err.count('\n') == 1 && ran.err.contains("; "), qPrintable(ran.err));
+            QVERIFY(!QFile::exists(in("never")));
+        }
+    }
+    void oddWordsAreStatusTwo() {
+        const QList<QStringList> calls = {
+            {},
+            {"sing"},
+            {"bake", demo("heron.glb")},
+            {"bake", demo("heron.glb"), "--out", in("x"), "--store", "jpeg"},
+            {"bake", demo("heron.glb"), "--out", in("x"), "--frames", "9..3"},
+            {"bake", demo("heron.glb"), "--out", in("x"), "--step", "0"},
+            {"bake", demo("heron.glb"), "--out", in("x"), "--kind", "sprites"},
+            {"check", in("x"), "--colour"},
+        };
+        for (const QStringList& call : calls) {
+            QVERIFY2(ripple(call).status == 2, qPrintable(call.join(' ')));
+        }
+        QCOMPARE(ripple({"--help"}).status, 0);
+        QCOMPARE(ripple({"bake", "--help"}).status, 0);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCommand)
+#include "test_command.moc"

@@ -1,0 +1,294 @@
+// The GLSL that is shipped, run on software OpenGL without a display, against the core's own decoding.
+
+#include "analytic_source.h"
+#include "bake/bake.h"
+#include "bake/texture_reader.h"
+#include "emit/glsl_reader.h"
+
+#include <QTest>
+
+#include <epoxy/egl.h>
+#include <epoxy/gl.h>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+using tests::AnalyticSource;
+
+namespace {
+
+GLuint shaderOf(GLenum kind, const std::string& text) {
+    const GLuint shader = glCreateShader(kind);
+    const char* source = text.c_str();
+    glShaderSource(shader, 1, &source, nullptr);
+    glCompileShader(shader);
+    GLint ok = 0;
+    glGetShaderiv(shader, GL_COMPILE_STATUS, &ok);
+    if (!ok) {
+        char log[4096];
+        glGetShaderInfoLog(shader, sizeof log, nullptr, log);
+        qWarning("%s\n%s", log, source);
+        return 0;
+    }
+    return shader;
+}
+
+/// Uploads as an engine would: nearest, clamped, no mips.
+GLuint textureOf(const image::Image& image) {
+    GLint format = GL_RGB8;
+    GLenum type = GL_UNSIGNED_BYTE;
+    if (image.pixel == image::Pixel::u16) {
+        format = GL_RGB16;
+        type = GL_UNSIGNED_SHORT;
+    } else if (image.pixel == image::Pixel::half) {
+        format = GL_RGB16F;
+        type = GL_HALF_FLOAT;
+    } else if (image.pixel == image::Pixel::float32) {
+        format = GL_RGB32F;
+        type = GL_FLOAT;
+    }
+    GLuint texture = 0;
+    glGenTextures(1, &texture);
+    glBindTexture(GL_TEXTURE_2D, texture);
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
+    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width), static_cast<GLsizei>(image.height), 0, GL_RGB, type, image.data.data());
+    for (const GLenum key : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
+        glTexParameteri(GL_TEXTURE_2D, key, GL_NEAREST);
+    }
+    for (const GLenum key : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) {
+        glTexParameteri(GL_TEXTURE_2D, key, GL_CLAMP_TO_EDGE);
+    }
+    return texture;
+}
+
+struct Posed {
+    glm::vec3 position;
+    glm::vec3 normal;
+};
+
+/// The vertex stage alone, its results captured by transform feedback.
+class VertexRun {
+public:
+    VertexRun(const source::FrameSource& source, const bake::Baked& baked, const std::string& call)
+        : vertices_(source.mesh().vertexCount()) {
+        const std::string code = "#version 330 core\n" + emit::glslReader("test", baked.textures, baked.bounds) + R"(
+layout(location = 0) in vec3 rest;
+layout(location = 1) in vec3 rest_normal;
+layout(location = 2) in vec2 lookup;
+uniform sampler2D positions;
+uniform sampler2D normals;
+uniform int clip;
+uniform float at;
+out vec3 posed;
+out vec3 posed_normal;
+void main() {
+    test_pose pose = test_)" + call + R"((positions, normals, lookup, rest, rest_normal, clip, at);
+    posed = pose.position;
+    posed_normal = pose.normal;
+    gl_Position = vec4(0.0);
+}
+)";
+        program_ = glCreateProgram();
+        const GLuint shader = shaderOf(GL_VERTEX_SHADER, code);
+        glAttachShader(program_, shader);
+        const char* varyings[] = {"posed", "posed_normal"};
+        glTransformFeedbackVaryings(program_, 2, varyings, GL_INTERLEAVED_ATTRIBS);
+        glLinkProgram(program_);
+        GLint linked = 0;
+        glGetProgramiv(program_, GL_LINK_STATUS, &linked);
+        if (!linked) {
+            char log[4096];
+            glGetProgramInfoLog(program_, sizeof log, nullptr, log);
+            qFatal("%s", log);
+        }
+        std::vector<glm::vec2> lookups;
+        for (const std::uint32_t column : baked.columnOfVertex) {
+            lookups.push_back(baked.textures.layout.lookupUv(column));
+        }
+        glGenVertexArrays(1, &arrays_);
+        glBindVertexArray(arrays_);
+        attribute(0, 3, source.mesh().positions.data(), vertices_ * sizeof(glm::vec3));
+        attribute(1, 3, source.mesh().normals.data(), vertices_ * sizeof(glm::vec3));
+        attribute(2, 2, lookups.data(), vertices_ * sizeof(glm::vec2));
+        positions_ = textureOf(baked.textures.positions);
+        normals_ = baked.textures.normalStore.stored() ? textureOf(baked.textures.normals) : 0;
+        glGenBuffers(1, &out_);
+        glBindBuffer(GL_TRANSFORM_FEEDBACK_BUFFER, out_);
+        glBufferData(GL_TRANSFORM_FEEDBACK_BUFFER, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), nullptr, GL_DYNAMIC_READ);
+    }
+
+    std::vector<Posed> run(int clip, float at) {
+        glUseProgram(program_);
+        glBindVertexArray(arrays_);
+        glActiveTexture(GL_TEXTURE0);
+        glBindTexture(GL_TEXTURE_2D, positions_);
+        glActiveTexture(GL_TEXTURE1);
+        glBindTexture(GL_TEXTURE_2D, normals_);
+        glUniform1i(glGetUniformLocation(program_, "positions"), 0);
+        glUniform1i(glGetUniformLocation(program_, "normals"), 1);
+        glUniform1i(glGetUniformLocation(program_, "clip"), clip);
+        glUniform1f(glGetUniformLocation(program_, "at"), at);
+        glEnable(GL_RASTERIZER_DISCARD);
+        glBindBufferBase(GL_TRANSFORM_FEEDBACK_BUFFER, 0, out_);
+        glBeginTransformFeedback(GL_POINTS);
+        glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(vertices_));
+        glEndTransformFeedback();
+        std::vector<Posed> result(vertices_);
+        glGetBufferSubData(GL_TRANSFORM_FEEDBACK_BUFFER, 0, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), result.data());
+        return result;
+    }
+
+private:
+    static void attribute(GLuint location, GLint width, const void* data, std::size_t bytes) {
+        GLuint buffer = 0;
+        glGenBuffers(1, &buffer);
+        glBindBuffer(GL_ARRAY_BUFFER, buffer);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(bytes), data, GL_STATIC_DRAW);
+        glEnableVertexAttribArray(location);
+        glVertexAttribPointer(location, width, GL_FLOAT, GL_FALSE, 0, nullptr);
+    }
+
+    std::size_t vertices_;
+    GLuint program_ = 0;
+    GLuint arrays_ = 0;
+    GLuint positions_ = 0;
+    GLuint normals_ = 0;
+    GLuint out_ = 0;
+};
+
+/// Two clips, one closed and one open, over a mesh of 15 × 15.
+class TwoClips : public AnalyticSource {
+public:
+    TwoClips() : AnalyticSource(15, tests::timed(1.0, 10.0), tests::wave(1.0)) {
+        clips_ = {tests::timed(1.0, 10.0), {"rise", 0.0, 0.55, 0, 10.0}};
+    }
+    std::span<const source::Clip> clips() const override { return clips_; }
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const override {
+        AnalyticSource::sample(0, seconds, positions, normals);
+        for (std::size_t v = 0; clip == 1 && v < positions.size(); ++v) {
+            positions[v] = mesh().positions[v] + glm::vec3(0, static_cast<float>(seconds * seconds), 0);
+        }
+    }
+
+private:
+    std::vector<source::Clip> clips_;
+};
+
+} // namespace
+
+class TestEmittedGlsl : public QObject {
+    Q_OBJECT
+
+    EGLDisplay display_ = nullptr;
+
+private Q_SLOTS:
+    void initTestCase() {
+        display_ = eglGetPlatformDisplayEXT(EGL_PLATFORM_SURFACELESS_MESA, EGL_DEFAULT_DISPLAY, nullptr);
+        QVERIFY(eglInitialize(display_, nullptr, nullptr));
+        QVERIFY(eglBindAPI(EGL_OPENGL_API));
+        const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION, 3, EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK, EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
+        const EGLContext context = eglCreateContext(display_, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
+        QVERIFY(context != EGL_NO_CONTEXT);
+        QVERIFY(eglMakeCurrent(display_, EGL_NO_SURFACE, EGL_NO_SURFACE, context));
+        // Without a surface there is no framebuffer, and drawing wants one even where nothing is rasterised.
+        GLuint target = 0;
+        GLuint colour = 0;
+        glGenRenderbuffers(1, &colour);
+        glBindRenderbuffer(GL_RENDERBUFFER, colour);
+        glRenderbufferStorage(GL_RENDERBUFFER, GL_RGBA8, 16, 16);
+        glGenFramebuffers(1, &target);
+        glBindFramebuffer(GL_FRAMEBUFFER, target);
+        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, colour);
+        QCOMPARE(glCheckFramebufferStatus(GL_FRAMEBUFFER), GLenum(GL_FRAMEBUFFER_COMPLETE));
+    }
+    void readsLikeTheCore_data() {
+        QTest::addColumn<QString>("store");
+        QTest::addColumn<bool>("offset");
+        QTest::addColumn<QString>("normals");
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            for (const bool offset : {true, false}) {
+                for (const bake::NormalStore& normals : bake::normalStores()) {
+                    QTest::addRow("%s %s %s", store.name, offset ? "offset" : "absolute", normals.name) << store.name << offset << normals.name;
+                }
+            }
+        }
+    }
+    void readsLikeTheCore() {
+        QFETCH(QString, store);
+        QFETCH(bool, offset);
+        QFETCH(QString, normals);
+        const TwoClips source;
+        bake::Recipe recipe;
+        recipe.positionStore = store.toStdString();
+        recipe.normalStore = normals.toStdString();
+        recipe.content = offset ? bake::Content::offset : bake::Content::absolute;
+        recipe.maxWidth = 100; // three rows to a frame
+        const bake::Baked baked = bake::bake(source, recipe);
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+        VertexRun run(source, baked, "at_frame");
+        std::vector<glm::vec3> p(225);
+        std::vector<glm::vec3> n(225);
+        for (int clip = 0; clip < 2; ++clip) {
+            for (const float frame : {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1000000.0f}) {
+                reader.at(baked.textures.clips[static_cast<std::size_t>(clip)], frame, p, n);
+                const std::vector<Posed> gpu = run.run(clip, frame);
+                for (std::size_t v = 0; v < 225; ++v) {
+                    QVERIFY2(glm::distance(gpu[v].position, p[v]) < 1e-6f, qPrintable(QString("clip %1 frame %2 vertex %3").arg(clip).arg(frame).arg(v)));
+                    QVERIFY(glm::distance(gpu[v].normal, n[v]) < 1e-5f);
+                }
+            }
+        }
+    }
+    void turnsAndSecondsAreTheSameTime() {
+        const TwoClips source;
+        const bake::Baked baked = bake::bake(source, {});
+        const auto samePose = [](const std::vector<Posed>& a, const std::vector<Posed>& b) {
+            for (std::size_t v = 0; v < a.size(); ++v) {
+                if (glm::distance(a[v].position, b[v].position) > 1e-6f) {
+                    return false;
+                }
+            }
+            return true;
+        };
+        VertexRun frames(source, baked, "at_frame");
+        VertexRun turns(source, baked, "at_turn");
+        VertexRun seconds(source, baked, "at_seconds");
+        QVERIFY(samePose(turns.run(0, 0.25f), frames.run(0, 2.5f)));
+        QVERIFY(samePose(turns.run(0, 3.25f), frames.run(0, 2.5f))); // a closed clip wraps
+        QVERIFY(samePose(turns.run(1, 1.0f), frames.run(1, 6.0f)));  // an open one ends on its last frame
+        QVERIFY(samePose(turns.run(1, 7.0f), frames.run(1, 6.0f)));
+        QVERIFY(samePose(seconds.run(0, 0.25f), frames.run(0, 2.5f)));
+        QVERIFY(!samePose(frames.run(0, 0.0f), frames.run(0, 2.5f)));
+    }
+    void theLargestTexturesAreReadAtTheirCentres() {
+        // 16 384 texels high: float UVs must still hit every row.
+        const AnalyticSource source(8, tests::sequence(2048), tests::drift(0.01f));
+        bake::Recipe recipe;
+        recipe.maxWidth = 8;
+        recipe.content = bake::Content::absolute;
+        recipe.positionStore = "float32";
+        const bake::Baked baked = bake::bake(source, recipe);
+        QCOMPARE(baked.textures.layout.height(), std::size_t(16384));
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+        VertexRun run(source, baked, "at_frame");
+        std::vector<glm::vec3> p(64);
+        std::vector<glm::vec3> n(64);
+        for (int frame = 0; frame < 2048; frame += 31) {
+            reader.frame(static_cast<std::size_t>(frame), p, n);
+            const auto gpu = run.run(0, static_cast<float>(frame));
+            for (std::size_t v = 0; v < 64; ++v) {
+                QCOMPARE(gpu[v].position, p[v]);
+            }
+        }
+    }
+    void namesBecomeIdentifiers() {
+        QCOMPARE(emit::identifier("market awning (2)"), std::string("market_awning_2"));
+        QCOMPARE(emit::identifier("3d__wave"), std::string("m3d_wave"));
+        QCOMPARE(emit::identifier("glow"), std::string("mglow"));
+        QCOMPARE(emit::identifier("水"), std::string("bake"));
+    }
+    void cleanupTestCase() { eglTerminate(display_); }
+};
+
+QTEST_GUILESS_MAIN(TestEmittedGlsl)
+#include "test_emitted_glsl.moc"

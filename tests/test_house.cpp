@@ -1,0 +1,114 @@
+// What house.md asks of the code's layout, checked on the sources themselves.
+
+#include "base/files.h"
+
+#include <QTest>
+
+#include <filesystem>
+#include <regex>
+#include <sstream>
+
+using namespace ripple;
+
+namespace {
+
+const std::filesystem::path kRoot = SOURCE_FOLDER;
+
+std::vector<std::filesystem::path> sourcesIn(const char* folder) {
+    std::vector<std::filesystem::path> files;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(kRoot / folder)) {
+        const std::string extension = entry.path().extension().string();
+        if (extension == ".cpp" || extension == ".h") {
+            files.push_back(entry.path());
+        }
+    }
+    return files;
+}
+
+std::vector<std::string> includesOf(const std::filesystem::path& file) {
+    static const std::regex kInclude("#include [<\"]([^>\"]+)[>\"]");
+    std::vector<std::string> found;
+    const base::Bytes bytes = base::readFile(file);
+    std::istringstream lines{std::string(base::asText(bytes))};
+    for (std::string line; std::getline(lines, line);) {
+        std::smatch match;
+        if (std::regex_search(line, match, kInclude)) {
+            found.push_back(match[1]);
+        }
+    }
+    return found;
+}
+
+// Top to bottom: a folder includes only what stands below it.
+const std::vector<std::string> kFolders = {"project", "bundle", "emit", "motion", "bake", "source", "image", "mesh", "base"};
+
+int rank(const std::string& folder) {
+    const auto found = std::find(kFolders.begin(), kFolders.end(), folder);
+    return found == kFolders.end() ? -1 : static_cast<int>(found - kFolders.begin());
+}
+
+} // namespace
+
+class TestHouse : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void coreFoldersIncludeOnlyWhatStandsBelow() {
+        std::size_t seen = 0;
+        for (const auto& file : sourcesIn("core")) {
+            const std::string own = file.parent_path().filename().string();
+            QVERIFY2(rank(own) >= 0, file.c_str());
+            for (const std::string& include : includesOf(file)) {
+                const int other = rank(include.substr(0, include.find('/')));
+                if (other >= 0) {
+                    ++seen;
+                    QVERIFY2(other >= rank(own), qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
+                }
+            }
+        }
+        QVERIFY(seen > 100);
+    }
+    void coreKnowsNoScreen() {
+        static const std::regex kScreen("^(Q[A-Z].*|Qt.*|GL/.*|EGL/.*|epoxy/.*|app/.*|cli/.*|demo/.*)");
+        for (const auto& file : sourcesIn("core")) {
+            for (const std::string& include : includesOf(file)) {
+                QVERIFY2(!std::regex_match(include, kScreen), qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
+            }
+        }
+    }
+    void benchesDoNotKnowEachOther() {
+        const std::vector<std::string> benches = {"gather", "bake", "move", "scatter", "ship"};
+        for (const auto& file : sourcesIn("app/benches")) {
+            const std::string own = file.parent_path().filename().string();
+            if (own == "benches") {
+                continue; // the table
+            }
+            for (const std::string& include : includesOf(file)) {
+                for (const std::string& other : benches) {
+                    QVERIFY2(other == own || include.find("benches/" + other + "/") == std::string::npos, file.c_str());
+                }
+            }
+        }
+    }
+    void filesKeepToOneSubject() {
+        for (const char* folder : {"core", "app", "cli", "demo"}) {
+            for (const auto& file : sourcesIn(folder)) {
+                const base::Bytes bytes = base::readFile(file);
+                const auto lines = std::count(bytes.begin(), bytes.end(), std::byte{'\n'});
+                QVERIFY2(lines <= 520, qPrintable(QString("%1 has %2 lines").arg(file.c_str()).arg(lines)));
+            }
+        }
+    }
+    void theReadmesPicturesExist() {
+        const std::string readme(base::asText(base::readFile(kRoot / "README.md")));
+        static const std::regex kPicture("\\]\\((docs/[^)]+)\\)");
+        std::size_t pictures = 0;
+        for (std::sregex_iterator it(readme.begin(), readme.end(), kPicture), end; it != end; ++it) {
+            QVERIFY2(std::filesystem::exists(kRoot / (*it)[1].str()), (*it)[1].str().c_str());
+            ++pictures;
+        }
+        QVERIFY(pictures >= 3);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestHouse)
+#include "test_house.moc"

@@ -1,0 +1,83 @@
+#include "base/files.h"
+#include "problem_of.h"
+#include "project/document.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace ripple;
+
+namespace {
+
+project::Document full() {
+    project::Document d;
+    d.source = {"/work/shots/awning_####.obj", "canvas"};
+    d.recipe.clips = {{"stroll", std::nullopt}, {"peck", bake::FrameWindow{3, 40}}};
+    d.recipe.step = 2;
+    d.recipe.fps = 24.0;
+    d.recipe.dropRepeated = false;
+    d.recipe.content = bake::Content::absolute;
+    d.recipe.positionStore = "unorm16";
+    d.recipe.normalStore = "none";
+    d.recipe.maxWidth = 512;
+    d.ship = {"/work/out", "market"};
+    d.view = {"ship", "wire", 0.25};
+    return d;
+}
+
+} // namespace
+
+class TestProject : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void everythingComesBack() {
+        const std::string text = project::documentText(full(), "/work/projects");
+        QVERIFY(project::parseDocument(text, "/work/projects", "t") == full());
+        QVERIFY(project::parseDocument(project::documentText({}, "/work"), "/work", "t") == project::Document());
+    }
+    void pathsAreRelativeAndMoveAlong() {
+        const std::string text = project::documentText(full(), "/work/projects");
+        QVERIFY(text.find("\"../shots/awning_####.obj\"") != std::string::npos);
+        QCOMPARE(project::parseDocument(text, "/elsewhere/projects", "t").source.path, std::string("/elsewhere/shots/awning_####.obj"));
+    }
+    void savingReplacesInOneStep() {
+        QTemporaryDir dir;
+        const std::filesystem::path file = std::filesystem::path(dir.path().toStdString()) / "a.curly";
+        project::saveDocument(full(), file);
+        project::saveDocument(full(), file);
+        QVERIFY(project::loadDocument(file) == full());
+        QCOMPARE(std::distance(std::filesystem::directory_iterator(dir.path().toStdString()), {}), std::ptrdiff_t(1));
+        QVERIFY(tests::says(tests::problemOf([] { project::saveDocument({}, "/proc/a.curly"); }), "cannot be written"));
+    }
+    void absentKeysAreDefaults() {
+        const auto d = project::parseDocument(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 3}})", "/w", "t");
+        QCOMPARE(d.recipe.step, std::size_t(3));
+        QCOMPARE(d.recipe.positionStore, std::string("half"));
+        QVERIFY(d.source.path.empty());
+    }
+    void oddProjectsAreProblems() {
+        const auto parsing = [](const char* text) { return tests::problemOf([&] { project::parseDocument(text, "/w", "a.curly"); }); };
+        QVERIFY(tests::says(parsing("{"), "a.curly", "byte"));
+        QVERIFY(tests::says(parsing("[]"), "not a Curly Ripple project"));
+        QVERIFY(tests::says(parsing(R"({"format": "other", "version": 1})"), "not a Curly Ripple project"));
+        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 9})"), "version 9"));
+        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": "two"}})"), "step", "two"));
+        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 0}})"), "step", "0"));
+        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"position_store": "jpeg"}})"), "jpeg"));
+    }
+    void assetNames() {
+        const auto name = [](const char* path) {
+            project::Document d;
+            d.source.path = path;
+            return d.assetName();
+        };
+        QCOMPARE(name("/a/awning_####.obj"), std::string("awning"));
+        QCOMPARE(name("/a/awning_0012.obj"), std::string("awning"));
+        QCOMPARE(name("/a/heron.glb"), std::string("heron"));
+        QCOMPARE(name("/a/0001.obj"), std::string("untitled"));
+        QCOMPARE(name(""), std::string("untitled"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestProject)
+#include "test_project.moc"

@@ -1,0 +1,151 @@
+#include "bake/columns.h"
+#include "bake/store.h"
+#include "problem_of.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <cstring>
+#include <random>
+
+#include <glm/geometric.hpp>
+#include <glm/vector_relational.hpp>
+#include <Imath/half.h>
+
+using namespace ripple;
+
+class TestStores : public QObject {
+    Q_OBJECT
+
+    static std::vector<glm::vec3> randomIn(const bake::Range& range, std::size_t count, unsigned seed) {
+        std::mt19937 random(seed);
+        std::uniform_real_distribution<float> unit(0.0f, 1.0f);
+        std::vector<glm::vec3> values = {range.min, range.max};
+        while (values.size() < count) {
+            values.push_back(range.min + glm::vec3(unit(random), unit(random), unit(random)) * (range.max - range.min));
+            values.back() = glm::clamp(values.back(), range.min, range.max);
+        }
+        return values;
+    }
+
+private Q_SLOTS:
+    void everyStoreComesBackWithinItsBound() {
+        std::mt19937 random(11);
+        std::uniform_real_distribution<float> place(-1.0f, 1.0f);
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            for (unsigned round = 0; round < 200; ++round) {
+                // From a fingernail to a landscape, near the origin and far from it; sometimes a flat axis.
+                const float scale = std::pow(10.0f, 3.0f * place(random));
+                bake::Range range;
+                const glm::vec3 a = glm::vec3(place(random), place(random), place(random)) * scale;
+                const glm::vec3 b = a + glm::vec3(place(random), place(random), round % 5 == 0 ? 0.0f : place(random)) * scale;
+                range.min = glm::min(a, b);
+                range.max = glm::max(a, b);
+                const auto values = randomIn(range, 101, round);
+                std::vector<std::byte> texels(values.size() * 3 * image::bytesPer(store.pixel));
+                std::vector<glm::vec3> back(values.size());
+                store.encode(values, range, texels.data());
+                store.decode(texels.data(), range, back);
+                const glm::vec3 bound = store.errorBound(range);
+                for (std::size_t i = 0; i < values.size(); ++i) {
+                    const glm::vec3 off = glm::abs(back[i] - values[i]);
+                    QVERIFY2(glm::all(glm::lessThanEqual(off, bound)),
+                             qPrintable(QString("%1: off by %2 %3 %4, bound %5 %6 %7").arg(store.name).arg(off.x).arg(off.y).arg(off.z).arg(bound.x).arg(bound.y).arg(bound.z)));
+                }
+            }
+        }
+    }
+    void unorm16BoundIsHalfAStep() {
+        const bake::Range range{{-1, 0, 0}, {1, 0.5f, 0}};
+        const glm::vec3 bound = bake::positionStore("unorm16").errorBound(range);
+        QVERIFY(std::abs(bound.x - 1.0f / 65535.0f) < 1e-6f);
+        QVERIFY(bound.y < 0.26f / 65535.0f + 1e-6f);
+    }
+    void unorm16HitsItsEndsAndRoundsToNearest() {
+        const bake::Range range{{0, 0, 0}, {65535, 65535, 65535}};
+        const std::vector<glm::vec3> values = {{0, 65535, 100.4f}, {100.6f, 32767.5f, -5}};
+        std::uint16_t texels[6];
+        bake::positionStore("unorm16").encode(values, range, reinterpret_cast<std::byte*>(texels));
+        QCOMPARE(texels[0], std::uint16_t(0));
+        QCOMPARE(texels[1], std::uint16_t(65535));
+        QCOMPARE(texels[2], std::uint16_t(100));
+        QCOMPARE(texels[3], std::uint16_t(101));
+        QCOMPARE(texels[4], std::uint16_t(32768));
+        QCOMPARE(texels[5], std::uint16_t(0));
+    }
+    void halfAgreesWithTheImageLibraryForEveryPattern() {
+        // All finite halves, and the floats half way between neighbours (ties go to even).
+        std::vector<float> values;
+        for (unsigned bits = 0; bits < 0x7C00; ++bits) {
+            Imath::half h;
+            h.setBits(static_cast<unsigned short>(bits));
+            Imath::half next;
+            next.setBits(static_cast<unsigned short>(bits + 1));
+            values.push_back(static_cast<float>(h));
+            values.push_back(-static_cast<float>(h));
+            if (bits + 1 < 0x7C00) {
+                values.push_back(0.5f * (static_cast<float>(h) + static_cast<float>(next)));
+            }
+        }
+        values.resize(values.size() / 3 * 3);
+        std::vector<Imath::half> texels(values.size());
+        const bake::PositionStore& store = bake::positionStore("half");
+        store.encode({reinterpret_cast<const glm::vec3*>(values.data()), values.size() / 3}, {}, reinterpret_cast<std::byte*>(texels.data()));
+        std::vector<glm::vec3> back(values.size() / 3);
+        store.decode(reinterpret_cast<const std::byte*>(texels.data()), {}, back);
+        const auto* flat = reinterpret_cast<const float*>(back.data());
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            QCOMPARE(texels[i].bits(), Imath::half(values[i]).bits());
+            QCOMPARE(flat[i], static_cast<float>(Imath::half(values[i])));
+        }
+    }
+    void normalsTurnByNoMoreThanTheirBound() {
+        const bake::NormalStore& store = bake::normalStore("unorm8");
+        std::mt19937 random(5);
+        std::normal_distribution<float> gauss;
+        std::vector<glm::vec3> normals = {{1, 0, 0}, {0, -1, 0}, {0, 0, 1}};
+        while (normals.size() < 20000) {
+            normals.push_back(glm::normalize(glm::vec3(gauss(random), gauss(random), gauss(random)) + 1e-9f));
+        }
+        std::vector<std::byte> texels(normals.size() * 3);
+        std::vector<glm::vec3> back(normals.size());
+        store.encode(normals, texels.data());
+        store.decode(texels.data(), back);
+        double worst = 0.0;
+        for (std::size_t i = 0; i < normals.size(); ++i) {
+            const glm::dvec3 a(normals[i]);
+            const glm::dvec3 b(back[i]);
+            worst = std::max(worst, std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b)) * 180.0 / M_PI);
+            QVERIFY(std::abs(glm::length(back[i]) - 1.0f) < 1e-5f);
+        }
+        QVERIFY2(worst <= static_cast<double>(store.errorBoundDegrees), qPrintable(QString::number(worst)));
+        QVERIFY(worst > 0.3); // the bound is not idle
+    }
+    void unknownStoresListTheKnown() {
+        QVERIFY(tests::says(tests::problemOf([] { bake::positionStore("bc7"); }), "bc7", "float32, half, unorm16"));
+        QVERIFY(tests::says(tests::problemOf([] { bake::normalStore("x"); }), "unorm8, none"));
+    }
+    void columnsAreSharedByEqualVerticesOnly() {
+        // Vertices 0 and 2 agree in both frames and both textures, 1 and 3 in one texture only.
+        bake::Texels a{4, 2, 2, {}};
+        bake::Texels b{4, 2, 1, {}};
+        const auto bytes = [](std::initializer_list<int> values) {
+            std::vector<std::byte> out;
+            for (const int v : values) {
+                out.push_back(static_cast<std::byte>(v));
+            }
+            return out;
+        };
+        a.data = bytes({1, 1, 2, 2, 1, 1, 2, 2, /**/ 5, 5, 6, 6, 5, 5, 6, 6});
+        b.data = bytes({7, 8, 7, 9, /**/ 7, 7, 7, 7});
+        const bake::Texels* both[] = {&a, &b};
+        const bake::Columns columns = bake::shareColumns(both);
+        QCOMPARE(columns.ofVertex, (std::vector<std::uint32_t>{0, 1, 0, 2}));
+        QCOMPARE(columns.first, (std::vector<std::uint32_t>{0, 1, 3}));
+        const bake::Texels* first[] = {&a};
+        QCOMPARE(bake::shareColumns(first).count(), std::size_t(2));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestStores)
+#include "test_stores.moc"
