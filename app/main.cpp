@@ -5,9 +5,14 @@
 
 #include <QApplication>
 #include <QCommandLineParser>
-#include <QSurfaceFormat>
+#include <QElapsedTimer>
+#include <QTimer>
+
+#include <cstdio>
 
 int main(int argc, char** argv) {
+    QElapsedTimer sinceStart;
+    sinceStart.start();
     QApplication::setAttribute(Qt::AA_UseDesktopOpenGL);
     QApplication application(argc, argv);
     QApplication::setOrganizationName("curly-ripple");
@@ -23,7 +28,8 @@ int main(int argc, char** argv) {
     const QCommandLineOption picture("picture", "Write a picture of the window and quit.", "PNG");
     const QCommandLineOption shots("shots", "Write all pictures of the documentation and quit.", "FOLDER");
     const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");
-    parser.addOptions({picture, shots, demo});
+    const QCommandLineOption start("measure-start", "Print how long the first picture of FILE took, in seconds, and quit.");
+    parser.addOptions({picture, shots, demo, start});
     parser.process(application);
 
     const bool forPictures = parser.isSet(picture) || parser.isSet(shots);
@@ -37,6 +43,14 @@ int main(int argc, char** argv) {
         window.resize(1280, 800);
     }
     window.show();
+    if (parser.isSet(start) && window.stage()) {
+        QObject::connect(window.stage(), &ripple::app::Stage::drawn, &window, [&] {
+            if (window.session().source()) {
+                std::printf("first picture of the model: %.2f s\n", static_cast<double>(sinceStart.elapsed()) / 1000.0);
+                QTimer::singleShot(0, &application, &QApplication::quit);
+            }
+        });
+    }
     const QStringList files = parser.positionalArguments();
     if (!files.isEmpty()) {
         window.openPath(files[0]);

@@ -130,7 +130,7 @@ private Q_SLOTS:
         bake::Texels a{4, 2, 2, {}};
         bake::Texels b{4, 2, 1, {}};
         const auto bytes = [](std::initializer_list<int> values) {
-            std::vector<std::byte> out;
+            base::RawVector<std::byte> out;
             for (const int v : values) {
                 out.push_back(static_cast<std::byte>(v));
             }

@@ -103,9 +103,15 @@ image::Image layOut(const Texels& texels, const Columns& columns, const Layout& 
     base::parallelFor(layout.frames, 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t f = begin; f < end; ++f) {
             std::byte* to = picture.texel(0, f * layout.rowsPerFrame); // rows of a frame follow each other
-            for (std::size_t c = 0; c < columns.count(); ++c) {
-                std::memcpy(to + c * size, texels.at(f, columns.first[c]), size);
+            if (columns.count() == texels.vertices) {
+                std::memcpy(to, texels.at(f, 0), columns.count() * size); // nothing shared: in vertex order
+            } else {
+                for (std::size_t c = 0; c < columns.count(); ++c) {
+                    std::memcpy(to + c * size, texels.at(f, columns.first[c]), size);
+                }
             }
+            // What is left of the last row is black, so that the file's bytes are always the same.
+            std::memset(to + columns.count() * size, 0, (layout.width * layout.rowsPerFrame - columns.count()) * size);
         }
     });
     return picture;

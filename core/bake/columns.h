@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/raw_vector.h"
+
 #include <cstddef>
 #include <cstdint>
 #include <span>
@@ -12,7 +14,7 @@ struct Texels {
     std::size_t vertices = 0;
     std::size_t frames = 0;
     std::size_t bytesPerTexel = 0;
-    std::vector<std::byte> data;
+    base::RawVector<std::byte> data;
 
     const std::byte* at(std::size_t frame, std::size_t vertex) const {
         return data.data() + (frame * vertices + vertex) * bytesPerTexel;

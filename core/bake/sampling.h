@@ -3,6 +3,7 @@
 #include "bake/recipe.h"
 #include "base/problem.h"
 #include "base/progress.h"
+#include "base/raw_vector.h"
 #include "source/frame_source.h"
 
 #include <cstddef>
@@ -53,8 +54,8 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe)
 struct Frames {
     std::size_t vertices = 0;
     std::size_t frames = 0;
-    std::vector<glm::vec3> positions;
-    std::vector<glm::vec3> normals;
+    base::RawVector<glm::vec3> positions;
+    base::RawVector<glm::vec3> normals;
 
     std::span<const glm::vec3> positionsOf(std::size_t frame) const {
         return {positions.data() + frame * vertices, vertices};

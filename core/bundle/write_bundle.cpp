@@ -1,6 +1,7 @@
 #include "bundle/write_bundle.h"
 
 #include "base/files.h"
+#include "base/parallel.h"
 #include "base/version.h"
 #include "bundle/import_notes.h"
 #include "bundle/mesh_file.h"
@@ -87,11 +88,18 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
         lookup.push_back(set.layout.lookupUv(column));
     }
     bundle.files.push_back({manifest.meshFile, encodeMesh(mesh, lookup, name), false});
-    bundle.files.push_back(
-        {manifest.positionFile, encodeTexture(set.positions, set.positionStore.extension), true});
+    bundle.files.push_back({manifest.positionFile, {}, true});
     if (set.normalStore.stored()) {
-        bundle.files.push_back({manifest.normalFile, encodeTexture(set.normals, ".png"), true});
+        bundle.files.push_back({manifest.normalFile, {}, true});
     }
+    // Compressing is most of the work, and a PNG is compressed by one thread alone: both textures at once.
+    base::parallelFor(bundle.files.size() - 1, 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t i = begin; i < end; ++i) {
+            const bool position = i == 0;
+            bundle.files[i + 1].bytes = position ? encodeTexture(set.positions, set.positionStore.extension)
+                                                 : encodeTexture(set.normals, ".png");
+        }
+    });
     bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false});
     for (const PlannedFile& file : bundle.files) {
         manifest.files.push_back(entryOf(file));

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "base/raw_vector.h"
+
 #include <cstddef>
 #include <cstdint>
 #include <vector>
@@ -19,10 +21,10 @@ struct Image {
     std::size_t height = 0;
     std::size_t channels = 3; ///< 3 or 4
     Pixel pixel = Pixel::u8;
-    std::vector<std::byte> data; ///< width × height × channels × bytesPer(pixel)
+    base::RawVector<std::byte> data; ///< width × height × channels × bytesPer(pixel)
 
     Image() = default;
-    /// All zero.
+    /// Not cleared.
     Image(std::size_t imageWidth, std::size_t imageHeight, std::size_t channelCount, Pixel kind)
         : width(imageWidth), height(imageHeight), channels(channelCount), pixel(kind),
           data(imageWidth * imageHeight * channelCount * bytesPer(kind)) {}

@@ -29,12 +29,6 @@ Lane splat(float value) {
     return Lane{value, value, value, value};
 }
 
-Lane cross(Lane a, Lane b) {
-    const Mask yzx = {1, 2, 0, 3};
-    const Lane t = a * __builtin_shuffle(b, yzx) - __builtin_shuffle(a, yzx) * b;
-    return __builtin_shuffle(t, yzx);
-}
-
 void store(Lane value, glm::vec3& target) {
     target = {value[0], value[1], value[2]};
 }
@@ -64,10 +58,14 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
     const Lane p = m.c[0] * splat(restPosition.x) + m.c[1] * splat(restPosition.y) +
                    m.c[2] * splat(restPosition.z) + m.c[3];
     store(p, position);
-    // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b.
-    const Lane n = cross(m.c[1], m.c[2]) * splat(restNormal.x) + cross(m.c[2], m.c[0]) * splat(restNormal.y) +
-                   cross(m.c[0], m.c[1]) * splat(restNormal.z);
-    normal = unitOr(n, restNormal);
+    // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b; their sum x(b×c) + y(c×a) + z(a×b) is the sum of
+    // only two products, a×(z·b − y·c) + b×(x·c).
+    const Lane u = m.c[1] * splat(restNormal.z) - m.c[2] * splat(restNormal.y);
+    const Lane w = m.c[2] * splat(restNormal.x);
+    const Mask yzx = {1, 2, 0, 3};
+    const Lane turned = (m.c[0] * __builtin_shuffle(u, yzx) - __builtin_shuffle(m.c[0], yzx) * u) +
+                        (m.c[1] * __builtin_shuffle(w, yzx) - __builtin_shuffle(m.c[1], yzx) * w);
+    normal = unitOr(__builtin_shuffle(turned, yzx), restNormal);
 }
 
 template <std::size_t Influences>
