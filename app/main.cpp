@@ -28,7 +28,8 @@ int main(int argc, char** argv) {
     const QCommandLineOption picture("picture", "Write a picture of the window and quit.", "PNG");
     const QCommandLineOption shots("shots", "Write all pictures of the documentation and quit.", "FOLDER");
     const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");
-    const QCommandLineOption start("measure-start", "Print how long the first picture of FILE took, in seconds, and quit.");
+    const QCommandLineOption start("measure-start",
+                                   "Print how long the first picture of FILE took, in seconds, and quit.");
     parser.addOptions({picture, shots, demo, start});
     parser.process(application);
 
@@ -46,7 +47,8 @@ int main(int argc, char** argv) {
     if (parser.isSet(start) && window.stage()) {
         QObject::connect(window.stage(), &ripple::app::Stage::drawn, &window, [&] {
             if (window.session().source()) {
-                std::printf("first picture of the model: %.2f s\n", static_cast<double>(sinceStart.elapsed()) / 1000.0);
+                std::printf("first picture of the model: %.2f s\n",
+                            static_cast<double>(sinceStart.elapsed()) / 1000.0);
                 QTimer::singleShot(0, &application, &QApplication::quit);
             }
         });

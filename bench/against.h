@@ -16,8 +16,8 @@ double seconds(const Work& work) {
     return std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
 }
 
-/// Runs `ours` and `baseline` by turns, so that whatever else the machine does falls on both alike. Reports ours as
-/// the benchmark's time, and the ratio of the medians as the counter "x_baseline" (ours / baseline).
+/// Runs `ours` and `baseline` by turns, so that whatever else the machine does falls on both alike. Reports
+/// ours as the benchmark's time, and the ratio of the medians as the counter "x_baseline" (ours / baseline).
 template <typename Ours, typename Baseline>
 void against(benchmark::State& state, const Ours& ours, const Baseline& baseline) {
     ours();

@@ -1,5 +1,5 @@
-// A whole bake of 65 536 vertices × 240 frames to half (sampling, columns, encoding, EXR in memory), against what the EXR
-// library alone needs for the same pixels with the same threads. At most twice.
+// A whole bake of 65 536 vertices × 240 frames to half (sampling, columns, encoding, EXR in memory), against
+// what the EXR library alone needs for the same pixels with the same threads. At most twice.
 
 #include "bake/bake.h"
 #include "bench/against.h"
@@ -14,12 +14,14 @@ namespace {
 constexpr std::size_t kSide = 256;
 constexpr std::size_t kFrames = 240;
 
-/// A sheet under a cheap shear that differs in every vertex and frame: what is measured is the bake, not its source.
+/// A sheet under a cheap shear that differs in every vertex and frame: what is measured is the bake, not its
+/// source.
 class Sheet : public source::FrameSource {
 public:
     Sheet() {
         for (std::size_t v = 0; v < kSide * kSide; ++v) {
-            mesh_.positions.push_back({static_cast<float>(v % kSide) / kSide, 0.0f, static_cast<float>(v / kSide) / kSide});
+            mesh_.positions.push_back(
+                {static_cast<float>(v % kSide) / kSide, 0.0f, static_cast<float>(v / kSide) / kSide});
             mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
         }
     }
@@ -28,7 +30,8 @@ public:
     std::span<const source::MeshEntry> meshes() const override { return {}; }
     std::span<const base::Finding> findings() const override { return {}; }
     std::string format() const override { return "formula"; }
-    void sample(std::size_t, double seconds, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const override {
+    void sample(std::size_t, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
         const auto t = static_cast<float>(seconds);
         for (std::size_t v = 0; v < positions.size(); ++v) {
             const glm::vec3& rest = mesh_.positions[v];
@@ -65,7 +68,13 @@ void wholeBake(benchmark::State& state, const char* normals) {
         [&] { benchmark::DoNotOptimize(image::encodeExr(pixels)); });
     state.counters["bound"] = 2.0;
 }
-BENCHMARK_CAPTURE(wholeBake, positions, "none")->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(3);
-BENCHMARK_CAPTURE(wholeBake, with_normals, "unorm8")->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(3);
+BENCHMARK_CAPTURE(wholeBake, positions, "none")
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond)
+    ->Iterations(3);
+BENCHMARK_CAPTURE(wholeBake, with_normals, "unorm8")
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond)
+    ->Iterations(3);
 
 } // namespace

@@ -39,7 +39,8 @@ void objSequence(benchmark::State& state, std::size_t threads) {
                 std::vector<tinyobj::material_t> materials;
                 std::string warning;
                 std::string error;
-                tinyobj::LoadObj(&attributes, &shapes, &materials, &warning, &error, file.c_str(), frames().c_str());
+                tinyobj::LoadObj(&attributes, &shapes, &materials, &warning, &error, file.c_str(),
+                                 frames().c_str());
                 benchmark::DoNotOptimize(attributes);
             }
         });

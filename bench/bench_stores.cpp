@@ -1,4 +1,5 @@
-// Encoding positions on one core, against memcpy of the same input. At least a third of its rate: at most 3 times.
+// Encoding positions on one core, against memcpy of the same input. At least a third of its rate: at most 3
+// times.
 
 #include "bake/store.h"
 #include "bench/against.h"

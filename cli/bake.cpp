@@ -21,7 +21,8 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
     std::cout << out << ": " << base::plural(set.layout.frames, "frame") << " of "
               << base::countText(manifest.vertices) << " vertices in " << base::countText(set.layout.columns)
               << " columns, " << set.layout.width << " × " << set.layout.height() << " texels, "
-              << bake::name(set.content) << " " << set.positionStore.name << ", normals " << set.normalStore.name << "\n"
+              << bake::name(set.content) << " " << set.positionStore.name << ", normals "
+              << set.normalStore.name << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())
               << " texture memory\n"
               << "  off by at most " << base::lengthText(manifest.error.all.max) << " ("

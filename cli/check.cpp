@@ -30,9 +30,11 @@ Json reportJson(const bundle::CheckReport& report) {
         root["position_error_m"] = distances(error.all);
         root["position_error_at_frames_m"] = distances(error.atFrames);
         root["position_error_between_frames_m"] = distances(error.betweenFrames);
-        root["position_error_max_percent"] = error.diagonal > 0.0 ? 100.0 * error.all.max / error.diagonal : 0.0;
+        root["position_error_max_percent"] =
+            error.diagonal > 0.0 ? 100.0 * error.all.max / error.diagonal : 0.0;
         root["normal_error_deg"] = {{"max", error.normalMaxDegrees}, {"rms", error.normalRmsDegrees}};
-        root["worst"] = {{"clip", error.worstClip}, {"frame", error.worstFrame}, {"vertex", error.worstVertex}};
+        root["worst"] = {
+            {"clip", error.worstClip}, {"frame", error.worstFrame}, {"vertex", error.worstVertex}};
     } else {
         // Not compared: the keys are there all the same, so that a pipeline can rely on them.
         root["position_error_m"] = {{"max", nullptr}, {"rms", nullptr}, {"p99", nullptr}};
@@ -40,8 +42,10 @@ Json reportJson(const bundle::CheckReport& report) {
     }
     root["clips"] = Json::array();
     for (const bundle::ClipCheck& clip : report.clips) {
-        root["clips"].push_back(
-            {{"name", clip.name}, {"frames", clip.frames}, {"closed", clip.closed}, {"seam_gap_m", clip.seamGap}});
+        root["clips"].push_back({{"name", clip.name},
+                                 {"frames", clip.frames},
+                                 {"closed", clip.closed},
+                                 {"seam_gap_m", clip.seamGap}});
     }
     root["bytes"] = report.fileBytes;
     root["texture_memory_bytes"] = report.textureMemory;
@@ -52,7 +56,8 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
     std::cout << bundle << ": " << (report.ok() ? "sound" : "NOT SOUND") << "\n";
     for (const bundle::ClipCheck& clip : report.clips) {
         std::cout << "  clip \"" << clip.name << "\": " << base::plural(clip.frames, "frame") << ", "
-                  << (clip.closed ? "closed" : "open") << ", seam gap " << base::lengthText(clip.seamGap) << "\n";
+                  << (clip.closed ? "closed" : "open") << ", seam gap " << base::lengthText(clip.seamGap)
+                  << "\n";
     }
     if (report.error) {
         const bake::ErrorReport& error = *report.error;
@@ -65,8 +70,8 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
                   << "  worst: clip \"" << error.worstClip << "\", frame " << error.worstFrame << ", vertex "
                   << error.worstVertex << "\n";
     }
-    std::cout << "  " << base::sizeText(report.fileBytes) << " on disk, " << base::sizeText(report.textureMemory)
-              << " texture memory\n";
+    std::cout << "  " << base::sizeText(report.fileBytes) << " on disk, "
+              << base::sizeText(report.textureMemory) << " texture memory\n";
 }
 
 } // namespace

@@ -29,7 +29,8 @@ Json describe(const source::FrameSource& source, const std::string& path) {
     root["rest_bounds"] = {{"min", vec3(bounds.min)}, {"max", vec3(bounds.max)}};
     root["meshes"] = Json::array();
     for (const source::MeshEntry& entry : source.meshes()) {
-        root["meshes"].push_back({{"name", entry.name}, {"vertices", entry.vertices}, {"triangles", entry.triangles}});
+        root["meshes"].push_back(
+            {{"name", entry.name}, {"vertices", entry.vertices}, {"triangles", entry.triangles}});
     }
     root["clips"] = Json::array();
     for (std::size_t c = 0; c < source.clips().size(); ++c) {
@@ -52,9 +53,10 @@ Json describe(const source::FrameSource& source, const std::string& path) {
     root["vertex_colours"] = !mesh.colours.empty();
     root["materials"] = Json::array();
     for (const mesh::Material& material : mesh.materials) {
-        root["materials"].push_back({{"name", material.name},
-                                     {"base_colour_image", material.baseColourImage ? material.baseColourImage->name : ""},
-                                     {"double_sided", material.doubleSided}});
+        root["materials"].push_back(
+            {{"name", material.name},
+             {"base_colour_image", material.baseColourImage ? material.baseColourImage->name : ""},
+             {"double_sided", material.doubleSided}});
     }
     root["problems"] = Json::array();
     for (const base::Finding& finding : source.findings()) {
@@ -69,8 +71,8 @@ Json describe(const source::FrameSource& source, const std::string& path) {
 
 void print(const Json& root) {
     std::cout << root["source"].get<std::string>() << " (" << root["format"].get<std::string>() << ")\n"
-              << "  " << base::countText(root["vertices"]) << " vertices, " << base::countText(root["triangles"])
-              << " triangles\n";
+              << "  " << base::countText(root["vertices"]) << " vertices, "
+              << base::countText(root["triangles"]) << " triangles\n";
     const Json& low = root["rest_bounds"]["min"];
     const Json& high = root["rest_bounds"]["max"];
     std::cout << "  size";
@@ -79,12 +81,13 @@ void print(const Json& root) {
     }
     std::cout << " at rest\n";
     for (const Json& mesh : root["meshes"]) {
-        std::cout << "  mesh \"" << mesh["name"].get<std::string>() << "\": " << base::countText(mesh["vertices"])
-                  << " vertices\n";
+        std::cout << "  mesh \"" << mesh["name"].get<std::string>()
+                  << "\": " << base::countText(mesh["vertices"]) << " vertices\n";
     }
     for (const Json& clip : root["clips"]) {
-        std::cout << "  clip \"" << clip["name"].get<std::string>() << "\": " << base::plural(clip["frames"], "frame")
-                  << " at " << clip["fps"].get<double>() << " per second, " << base::secondsText(clip["duration_s"]) << ", "
+        std::cout << "  clip \"" << clip["name"].get<std::string>()
+                  << "\": " << base::plural(clip["frames"], "frame") << " at " << clip["fps"].get<double>()
+                  << " per second, " << base::secondsText(clip["duration_s"]) << ", "
                   << (clip["closed"].get<bool>() ? "closed" : "open") << "\n";
     }
     if (!root["joints"].empty()) {
@@ -94,8 +97,9 @@ void print(const Json& root) {
     std::cout << "  " << base::plural(root["uv_sets"].size(), "UV set") << "; free: set " << free
               << " counted from 0, set " << free + 1 << " counted from 1\n";
     for (const Json& problem : root["problems"]) {
-        std::cout << "  " << problem["severity"].get<std::string>() << ": " << problem["where"].get<std::string>() << " "
-                  << problem["what"].get<std::string>() << "; " << problem["fix"].get<std::string>() << "\n";
+        std::cout << "  " << problem["severity"].get<std::string>() << ": "
+                  << problem["where"].get<std::string>() << " " << problem["what"].get<std::string>() << "; "
+                  << problem["fix"].get<std::string>() << "\n";
     }
 }
 

@@ -57,13 +57,17 @@ struct Words {
 };
 
 void addBakeOptions(CLI::App& bake, Words& words) {
-    bake.add_option("SOURCE", words.source, "a .gltf or .glb file, or an .obj sequence by any of its files or name_####.obj")->required();
-    bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")->required();
+    bake.add_option("SOURCE", words.source,
+                    "a .gltf or .glb file, or an .obj sequence by any of its files or name_####.obj")
+        ->required();
+    bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")
+        ->required();
     bake.add_option("--mesh", words.mesh, "take one mesh; default: all as one");
     bake.add_option("--clip", words.clips, "take this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
-    bake.add_option("--fps", words.fps, "sampling rate, or playback rate of a sequence; default: the source's, or 30")
+    bake.add_option("--fps", words.fps,
+                    "sampling rate, or playback rate of a sequence; default: the source's, or 30")
         ->check(CLI::Range(0.001, 10000.0));
     bake.add_option("--kind", words.kind, "what is baked")->check(CLI::IsMember({"vertices"}));
     bake.add_option("--content", words.content, "positions, or offsets from the rest pose")
@@ -99,7 +103,8 @@ cli::Status runBake(const Words& words) {
     if (!words.frames.empty()) {
         window = parseWindow(words.frames);
         if (!window) {
-            std::cerr << "ripple: --frames " << words.frames << ": write it as A..B with A no greater than B, as 0..95\n";
+            std::cerr << "ripple: --frames " << words.frames
+                      << ": write it as A..B with A no greater than B, as 0..95\n";
             return cli::kUsage;
         }
     }

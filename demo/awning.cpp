@@ -21,15 +21,15 @@ namespace ripple::demo {
 
 namespace {
 
-constexpr std::uint32_t kSide = 65;      // 65 × 65 = 4 225 vertices, 8 192 triangles
-constexpr std::uint32_t kBarRow = 50;    // this row lies on the front bar; below it the valance hangs
-constexpr std::uint32_t kScallops = 8;   // 8 columns each
+constexpr std::uint32_t kSide = 65;    // 65 × 65 = 4 225 vertices, 8 192 triangles
+constexpr std::uint32_t kBarRow = 50;  // this row lies on the front bar; below it the valance hangs
+constexpr std::uint32_t kScallops = 8; // 8 columns each
 constexpr float kHalfWidth = 2.0f;
-constexpr glm::vec2 kRail(2.95f, 0.0f);  // y, z
+constexpr glm::vec2 kRail(2.95f, 0.0f); // y, z
 constexpr glm::vec2 kBar(2.28f, 1.75f);
-constexpr float kSlack = 1.035f;         // the canvas is a little longer than its span, so that it can belly
+constexpr float kSlack = 1.035f; // the canvas is a little longer than its span, so that it can belly
 constexpr double kFramesPerSecond = 30.0;
-constexpr double kGustPeriod = 3.2;      // seconds: the wind nearly repeats, the cloth not quite
+constexpr double kGustPeriod = 3.2; // seconds: the wind nearly repeats, the cloth not quite
 constexpr double kWarmUp = 2.0 * kGustPeriod;
 constexpr float kPi = 3.14159265f;
 
@@ -113,7 +113,8 @@ Cloth makeCloth() {
     }
     for (std::uint32_t column = 0; column < kSide; ++column) {
         for (std::uint32_t row = kBarRow; row < kSide; ++row) {
-            cloth.weigh(at(column, row), row + 2 < kSide ? 1.6f : 5.0f); // doubled cloth, and a cord in the hem
+            cloth.weigh(at(column, row),
+                        row + 2 < kSide ? 1.6f : 5.0f); // doubled cloth, and a cord in the hem
         }
         cloth.pin(at(column, 0));
         if (column % (kSide / kScallops) == 0 || column == kSide - 1) {
@@ -136,7 +137,8 @@ glm::vec3 windAt(const glm::vec3& p, double seconds) {
 
 void append(std::string& text, float value, int decimals) {
     std::array<char, 32> buffer{};
-    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), value, std::chars_format::fixed, decimals);
+    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), value,
+                                   std::chars_format::fixed, decimals);
     text.append(buffer.data(), end.ptr);
 }
 
@@ -182,7 +184,8 @@ image::Image paintCanvas() {
             const float stripe = std::sin(2.0f * kPi * static_cast<float>(kScallops) * u);
             const float edge = std::clamp(stripe * 60.0f + 0.5f, 0.0f, 1.0f);
             glm::vec3 colour = glm::mix(sail, coral, edge);
-            const float weave = 0.5f + 0.5f * std::sin(static_cast<float>(x) * 1.9f) * std::sin(static_cast<float>(y) * 1.9f);
+            const float weave =
+                0.5f + 0.5f * std::sin(static_cast<float>(x) * 1.9f) * std::sin(static_cast<float>(y) * 1.9f);
             colour *= 0.955f + 0.045f * weave;
             colour *= 0.97f + 0.05f * noise(u * 9.0f, v * 5.0f, 3u) + 0.02f * noise(u * 60.0f, v * 60.0f, 5u);
             const float bar = static_cast<float>(kBarRow) / static_cast<float>(kSide - 1);
@@ -192,7 +195,8 @@ image::Image paintCanvas() {
             }
             std::byte* texel = picture.texel(x, y);
             for (int c = 0; c < 3; ++c) {
-                texel[c] = static_cast<std::byte>(static_cast<int>(std::clamp(colour[c], 0.0f, 1.0f) * 255.0f + 0.5f));
+                texel[c] = static_cast<std::byte>(
+                    static_cast<int>(std::clamp(colour[c], 0.0f, 1.0f) * 255.0f + 0.5f));
             }
         }
     }

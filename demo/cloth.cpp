@@ -7,20 +7,24 @@ namespace ripple::demo {
 namespace {
 
 constexpr glm::vec3 kGravity(0.0f, -9.81f, 0.0f);
-constexpr float kAirDensity = 1.2f; // kg/m³
+constexpr float kAirDensity = 1.2f;       // kg/m³
 constexpr float kSlackCompliance = 0.02f; // m/N
-constexpr float kDamping = 4.0f;    // 1/s, friction inside the weave
+constexpr float kDamping = 4.0f;          // 1/s, friction inside the weave
 
 } // namespace
 
 Cloth::Cloth(std::vector<glm::vec3> positions, std::vector<std::uint32_t> triangles, float massPerArea)
-    : positions_(std::move(positions)), velocities_(positions_.size(), glm::vec3(0.0f)), before_(positions_),
-      forces_(positions_.size()), inverseMass_(positions_.size(), 0.0f), triangles_(std::move(triangles)) {
+    : positions_(std::move(positions)),
+      velocities_(positions_.size(), glm::vec3(0.0f)),
+      before_(positions_),
+      forces_(positions_.size()),
+      inverseMass_(positions_.size(), 0.0f),
+      triangles_(std::move(triangles)) {
     std::vector<float> mass(positions_.size(), 0.0f);
     for (std::size_t t = 0; t + 2 < triangles_.size(); t += 3) {
         const glm::vec3 a = positions_[triangles_[t]];
-        const float area =
-            0.5f * glm::length(glm::cross(positions_[triangles_[t + 1]] - a, positions_[triangles_[t + 2]] - a));
+        const float area = 0.5f * glm::length(glm::cross(positions_[triangles_[t + 1]] - a,
+                                                         positions_[triangles_[t + 2]] - a));
         for (std::size_t k = 0; k < 3; ++k) {
             mass[triangles_[t + k]] += area * massPerArea / 3.0f;
         }
@@ -49,7 +53,8 @@ void Cloth::push(float dt, const Wind& wind) {
         const glm::vec3 centre = (positions_[i[0]] + positions_[i[1]] + positions_[i[2]]) / 3.0f;
         const glm::vec3 velocity = (velocities_[i[0]] + velocities_[i[1]] + velocities_[i[2]]) / 3.0f;
         const glm::vec3 relative = wind(centre, time_) - velocity;
-        const glm::vec3 twiceArea = glm::cross(positions_[i[1]] - positions_[i[0]], positions_[i[2]] - positions_[i[0]]);
+        const glm::vec3 twiceArea =
+            glm::cross(positions_[i[1]] - positions_[i[0]], positions_[i[2]] - positions_[i[0]]);
         const float length = glm::length(twiceArea);
         if (length <= 0.0f) {
             continue;

@@ -9,9 +9,9 @@
 
 namespace ripple::demo {
 
-/// Cloth as particles and distance constraints, by extended position-based dynamics with small steps (Macklin, Müller,
-/// Chentanez, "XPBD", 2016; Macklin et al., "Small Steps in Physics Simulation", 2019). Air pushes each triangle along
-/// its normal in proportion to the square of the relative wind.
+/// Cloth as particles and distance constraints, by extended position-based dynamics with small steps
+/// (Macklin, Müller, Chentanez, "XPBD", 2016; Macklin et al., "Small Steps in Physics Simulation", 2019). Air
+/// pushes each triangle along its normal in proportion to the square of the relative wind.
 class Cloth {
 public:
     using Wind = std::function<glm::vec3(const glm::vec3& position, double seconds)>;

@@ -24,8 +24,9 @@ void addSkin(tinygltf::Model& model, source::GltfPacking& packing, const HeronMe
     primitive.attributes["JOINTS_0"] =
         packing.add(std::span<const std::array<std::uint8_t, 4>>(heron.joints),
                     TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE, TINYGLTF_TYPE_VEC4, kVertices);
-    primitive.attributes["WEIGHTS_0"] = packing.add(std::span<const std::array<float, 4>>(heron.weights),
-                                                    TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC4, kVertices);
+    primitive.attributes["WEIGHTS_0"] =
+        packing.add(std::span<const std::array<float, 4>>(heron.weights), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                    TINYGLTF_TYPE_VEC4, kVertices);
     tinygltf::Skin skin;
     std::vector<glm::mat4> inverseBind;
     for (std::size_t j = 0; j < kHeronJoints; ++j) {
@@ -34,8 +35,8 @@ void addSkin(tinygltf::Model& model, source::GltfPacking& packing, const HeronMe
         inverse[3] = glm::vec4(-kHeronBones[j].rest, 1.0f);
         inverseBind.push_back(inverse);
     }
-    skin.inverseBindMatrices = packing.add(std::span<const glm::mat4>(inverseBind), TINYGLTF_COMPONENT_TYPE_FLOAT,
-                                           TINYGLTF_TYPE_MAT4, 0);
+    skin.inverseBindMatrices = packing.add(std::span<const glm::mat4>(inverseBind),
+                                           TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_MAT4, 0);
     skin.skeleton = firstJoint;
     model.skins.push_back(skin);
 }
@@ -45,12 +46,15 @@ void addJoints(tinygltf::Model& model, int firstJoint) {
         tinygltf::Node node;
         node.name = kHeronBones[j].name;
         const int parent = kHeronBones[j].parent;
-        const glm::vec3 from = parent >= 0 ? kHeronBones[static_cast<std::size_t>(parent)].rest : glm::vec3(0.0f);
+        const glm::vec3 from =
+            parent >= 0 ? kHeronBones[static_cast<std::size_t>(parent)].rest : glm::vec3(0.0f);
         const glm::vec3 offset = kHeronBones[j].rest - from;
-        node.translation = {static_cast<double>(offset.x), static_cast<double>(offset.y), static_cast<double>(offset.z)};
+        node.translation = {static_cast<double>(offset.x), static_cast<double>(offset.y),
+                            static_cast<double>(offset.z)};
         model.nodes.push_back(node);
         if (parent >= 0) {
-            model.nodes[static_cast<std::size_t>(firstJoint + parent)].children.push_back(firstJoint + static_cast<int>(j));
+            model.nodes[static_cast<std::size_t>(firstJoint + parent)].children.push_back(
+                firstJoint + static_cast<int>(j));
         }
     }
 }
@@ -65,7 +69,8 @@ void addClip(tinygltf::Model& model, source::GltfPacking& packing, const HeronCl
     }
     tinygltf::Animation animation;
     animation.name = clip.name;
-    const int input = packing.add(std::span<const float>(times), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_SCALAR, 0);
+    const int input =
+        packing.add(std::span<const float>(times), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_SCALAR, 0);
     packing.accessor(input).minValues = {static_cast<double>(times.front())};
     packing.accessor(input).maxValues = {static_cast<double>(times.back())};
     const auto channel = [&](std::size_t joint, const char* path, int output) {
@@ -86,13 +91,17 @@ void addClip(tinygltf::Model& model, source::GltfPacking& packing, const HeronCl
             const glm::quat& q = pose.rotation[j];
             rotations.emplace_back(q.x, q.y, q.z, q.w);
         }
-        channel(j, "rotation", packing.add(std::span<const glm::vec4>(rotations), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC4, 0));
+        channel(j, "rotation",
+                packing.add(std::span<const glm::vec4>(rotations), TINYGLTF_COMPONENT_TYPE_FLOAT,
+                            TINYGLTF_TYPE_VEC4, 0));
     }
     std::vector<glm::vec3> places;
     for (const HeronPose& pose : poses) {
         places.push_back(pose.bodyTranslation);
     }
-    channel(kBody, "translation", packing.add(std::span<const glm::vec3>(places), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC3, 0));
+    channel(kBody, "translation",
+            packing.add(std::span<const glm::vec3>(places), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC3,
+                        0));
     model.animations.push_back(std::move(animation));
 }
 

@@ -10,9 +10,9 @@ namespace {
 
 constexpr float kTurn = 6.2831853f;
 constexpr float kStrollSeconds = 1.4f;
-constexpr float kStride = 0.20f;     // metres from the front to the back of a step
-constexpr float kStance = 0.62f;     // part of the cycle that a foot is on the ground
-constexpr float kLift = 0.095f;      // herons lift their feet clear of the water
+constexpr float kStride = 0.20f; // metres from the front to the back of a step
+constexpr float kStance = 0.62f; // part of the cycle that a foot is on the ground
+constexpr float kLift = 0.095f;  // herons lift their feet clear of the water
 
 float smooth(float t) {
     const float s = std::clamp(t, 0.0f, 1.0f);
@@ -158,9 +158,8 @@ Posture preenAt(float seconds) {
     return posture;
 }
 
-constexpr std::array<HeronClip, 3> kClips = {{{"stroll", kStrollSeconds, &strollAt},
-                                              {"peck", 2.6f, &peckAt},
-                                              {"preen", 3.2f, &preenAt}}};
+constexpr std::array<HeronClip, 3> kClips = {
+    {{"stroll", kStrollSeconds, &strollAt}, {"peck", 2.6f, &peckAt}, {"preen", 3.2f, &preenAt}}};
 
 } // namespace
 

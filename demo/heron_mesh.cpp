@@ -91,7 +91,8 @@ public:
     HeronMesh finish() {
         mesh::Mesh& mesh = out_.mesh;
         mesh.normals.resize(mesh.vertexCount());
-        mesh::NormalBuilder(mesh.indices, mesh.vertexCount(), mesh.smoothGroup).build(mesh.positions, mesh.normals);
+        mesh::NormalBuilder(mesh.indices, mesh.vertexCount(), mesh.smoothGroup)
+            .build(mesh.positions, mesh.normals);
         mesh::Part part;
         part.name = "heron";
         part.vertexCount = static_cast<std::uint32_t>(mesh.vertexCount());
@@ -101,14 +102,16 @@ public:
     }
 
 private:
-    void addVertex(const glm::vec3& position, const glm::vec2& uv, const Sample& sample, std::uint32_t group) {
+    void addVertex(const glm::vec3& position, const glm::vec2& uv, const Sample& sample,
+                   std::uint32_t group) {
         out_.mesh.positions.push_back(position);
         if (out_.mesh.uvSets.empty()) {
             out_.mesh.uvSets.emplace_back();
         }
         out_.mesh.uvSets[0].push_back(uv);
         out_.mesh.smoothGroup.push_back(group);
-        out_.joints.push_back({static_cast<std::uint8_t>(sample.section.joint), static_cast<std::uint8_t>(sample.next), 0, 0});
+        out_.joints.push_back(
+            {static_cast<std::uint8_t>(sample.section.joint), static_cast<std::uint8_t>(sample.next), 0, 0});
         out_.weights.push_back({1.0f - sample.towardNext, sample.towardNext, 0.0f, 0.0f});
         if (sample.section.joint == sample.next) {
             out_.joints.back()[1] = 0;
@@ -122,8 +125,8 @@ private:
         };
         for (std::size_t r = 0; r + 1 < rings; ++r) {
             for (std::size_t k = 0; k < sides; ++k) {
-                out_.mesh.indices.insert(out_.mesh.indices.end(), {at(r, k), at(r + 1, k + 1), at(r, k + 1), at(r, k),
-                                                                   at(r + 1, k), at(r + 1, k + 1)});
+                out_.mesh.indices.insert(out_.mesh.indices.end(), {at(r, k), at(r + 1, k + 1), at(r, k + 1),
+                                                                   at(r, k), at(r + 1, k), at(r + 1, k + 1)});
             }
         }
     }
@@ -181,7 +184,9 @@ Sweep wingSweep(float side) {
 Sweep legSweep(float side) {
     const std::size_t hip = side > 0.0f ? kHipL : kHipR;
     const auto j = [hip](std::size_t i) { return static_cast<HeronJoint>(hip + i); };
-    const auto mid = [&](std::size_t a, std::size_t b, float t) { return glm::mix(joint(j(a)), joint(j(b)), t); };
+    const auto mid = [&](std::size_t a, std::size_t b, float t) {
+        return glm::mix(joint(j(a)), joint(j(b)), t);
+    };
     return {{{joint(j(0)), 0.034f, 0.046f, j(0)},
              {joint(j(1)), 0.029f, 0.036f, j(1)},
              {mid(1, 2, 0.35f), 0.0155f, 0.0185f, j(1)},
@@ -222,7 +227,8 @@ Sweep eyeSweep(float side) {
     for (int i = 0; i <= 6; ++i) {
         const float t = static_cast<float>(i) / 6.0f;
         const float radius = 0.0056f * std::sin(0.5f * kTurn * t);
-        sections.push_back({centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * kTurn * t)), radius, radius, kHead});
+        sections.push_back(
+            {centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * kTurn * t)), radius, radius, kHead});
     }
     return {std::move(sections), 7, 8, HeronSkin::eye};
 }
@@ -267,10 +273,11 @@ HeronMesh buildHeron() {
     }
     // Long feathers that hang from the breast.
     for (const float x : {-0.016f, 0.0f, 0.016f}) {
-        builder.add(plumeSweep({{{x, 0.585f, 0.198f}, 0.0110f, 0.0090f, kNeck1},
-                                {{1.2f * x, 0.548f, 0.212f}, 0.0095f, 0.0070f, kNeck1},
-                                {{1.4f * x, 0.505f, 0.205f}, 0.0060f, 0.0045f, kNeck1},
-                                {{1.5f * x, 0.455f - 3.0f * x * x * 10.0f, 0.188f}, 0.0010f, 0.0010f, kNeck1}}));
+        builder.add(
+            plumeSweep({{{x, 0.585f, 0.198f}, 0.0110f, 0.0090f, kNeck1},
+                        {{1.2f * x, 0.548f, 0.212f}, 0.0095f, 0.0070f, kNeck1},
+                        {{1.4f * x, 0.505f, 0.205f}, 0.0060f, 0.0045f, kNeck1},
+                        {{1.5f * x, 0.455f - 3.0f * x * x * 10.0f, 0.188f}, 0.0010f, 0.0010f, kNeck1}}));
     }
     return builder.finish();
 }

@@ -54,7 +54,9 @@ glm::vec3 bodyColour(float around, float along) {
     // Two rows of dark dashes down the front of the neck.
     const float lane = std::abs(std::abs(around - 0.5f) - 0.055f);
     const float dash = step(0.35f, 0.5f, std::abs(std::sin(along * 150.0f)));
-    throat = glm::mix(throat, kDark, 0.85f * step(0.034f, 0.016f, lane) * dash * step(0.36f, 0.42f, along) * step(0.68f, 0.63f, along));
+    throat = glm::mix(throat, kDark,
+                      0.85f * step(0.034f, 0.016f, lane) * dash * step(0.36f, 0.42f, along) *
+                          step(0.68f, 0.63f, along));
     colour = glm::mix(colour, throat, neck);
     // A black band from the eye over the nape, a white crown.
     const float head = step(0.685f, 0.70f, along);
@@ -130,7 +132,8 @@ image::Image paintHeron() {
             }
             std::byte* texel = picture.texel(x, y);
             for (int c = 0; c < 3; ++c) {
-                texel[c] = static_cast<std::byte>(static_cast<int>(std::clamp(colour[c], 0.0f, 1.0f) * 255.0f + 0.5f));
+                texel[c] = static_cast<std::byte>(
+                    static_cast<int>(std::clamp(colour[c], 0.0f, 1.0f) * 255.0f + 0.5f));
             }
         }
     }

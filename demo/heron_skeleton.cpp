@@ -37,7 +37,8 @@ const std::array<HeronBone, kHeronJoints> kHeronBones = {{
 namespace {
 
 constexpr float kRadians = 3.14159265f / 180.0f;
-constexpr std::array<HeronJoint, 8> kNeckJoints = {kNeck1, kNeck2, kNeck3, kNeck4, kNeck5, kNeck6, kHead, kBeak};
+constexpr std::array<HeronJoint, 8> kNeckJoints = {kNeck1, kNeck2, kNeck3, kNeck4,
+                                                   kNeck5, kNeck6, kHead,  kBeak};
 constexpr glm::vec3 kBeakTip(0.0f, 0.952f, 0.425f);
 
 const glm::vec3& restOf(std::size_t joint) {
@@ -99,7 +100,8 @@ void solveLeg(Worlds& worlds, const Posture& posture, std::size_t side) {
     const float straight = std::atan2(way.z, way.y) / kRadians;
     const float line = straight < 0.0f ? straight + 360.0f : straight;
     const float shinPitch = line + bend; // backward
-    const glm::vec3 ankleWay(0.0f, upper * std::cos(shinPitch * kRadians), upper * std::sin(shinPitch * kRadians));
+    const glm::vec3 ankleWay(0.0f, upper * std::cos(shinPitch * kRadians),
+                             upper * std::sin(shinPitch * kRadians));
     const glm::quat sideways = rolled(std::atan2(way.x, -way.y) / kRadians);
     worlds.rotation[knee] = sideways * pitched(shinPitch - pitchOf(shin));
     worlds.hang(ankle, glm::quat(1.0f, 0.0f, 0.0f, 0.0f));
@@ -158,9 +160,11 @@ HeronPose solvePosture(const Posture& posture) {
         worlds.hang(kNeckJoints[i], turned(aim.turn) * pitched(aim.pitch - restPitch(i)));
     }
     worlds.hang(kTail, worlds.rotation[kBody] * pitched(posture.tailLift));
-    worlds.hang(kWingL, worlds.rotation[kChest] * rolled(posture.wingDroopL) * pitched(-0.5f * posture.wingDroopL));
+    worlds.hang(kWingL,
+                worlds.rotation[kChest] * rolled(posture.wingDroopL) * pitched(-0.5f * posture.wingDroopL));
     worlds.hang(kWingTipL, worlds.rotation[kWingL] * pitched(-0.4f * posture.wingDroopL));
-    worlds.hang(kWingR, worlds.rotation[kChest] * rolled(-posture.wingDroopR) * pitched(-0.5f * posture.wingDroopR));
+    worlds.hang(kWingR,
+                worlds.rotation[kChest] * rolled(-posture.wingDroopR) * pitched(-0.5f * posture.wingDroopR));
     worlds.hang(kWingTipR, worlds.rotation[kWingR] * pitched(-0.4f * posture.wingDroopR));
     solveLeg(worlds, posture, 0);
     solveLeg(worlds, posture, 1);

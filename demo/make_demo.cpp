@@ -24,7 +24,8 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     std::error_code error;
     std::filesystem::create_directories(folder, error);
     if (error) {
-        base::fail(folder.string(), "cannot be made (" + error.message() + ")", "choose a folder that may be written to");
+        base::fail(folder.string(), "cannot be made (" + error.message() + ")",
+                   "choose a folder that may be written to");
     }
     progress.stage(0.0, 0.9);
     makeAwning(folder, kAwningFrames, progress);

@@ -15,7 +15,9 @@ public:
     using Pose = std::function<glm::vec3(const glm::vec3& rest, double seconds)>;
 
     /// A sheet of side × side vertices in the XZ plane, 2 m wide, moved by `pose`.
-    AnalyticSource(std::size_t side, source::Clip clip, Pose pose) : clip_(std::move(clip)), pose_(std::move(pose)) {
+    AnalyticSource(std::size_t side, source::Clip clip, Pose pose)
+        : clip_(std::move(clip)),
+          pose_(std::move(pose)) {
         for (std::size_t z = 0; z < side; ++z) {
             for (std::size_t x = 0; x < side; ++x) {
                 const float u = static_cast<float>(x) / static_cast<float>(side - 1);

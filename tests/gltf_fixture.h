@@ -23,7 +23,8 @@ public:
     template <typename T>
     int view(const std::vector<T>& values, std::size_t stride = 0) {
         const auto* bytes = reinterpret_cast<const std::byte*>(values.data());
-        nlohmann::json v = {{"buffer", 0}, {"byteOffset", bin.size()}, {"byteLength", values.size() * sizeof(T)}};
+        nlohmann::json v = {
+            {"buffer", 0}, {"byteOffset", bin.size()}, {"byteLength", values.size() * sizeof(T)}};
         if (stride) {
             v["byteStride"] = stride;
         }
@@ -31,8 +32,8 @@ public:
         root["bufferViews"].push_back(v);
         return static_cast<int>(root["bufferViews"].size()) - 1;
     }
-    int accessor(int viewIndex, int componentType, const char* type, std::size_t count, std::size_t offset = 0,
-                 bool normalised = false) {
+    int accessor(int viewIndex, int componentType, const char* type, std::size_t count,
+                 std::size_t offset = 0, bool normalised = false) {
         nlohmann::json a = {{"componentType", componentType}, {"type", type}, {"count", count}};
         if (viewIndex >= 0) {
             a["bufferView"] = viewIndex;
@@ -65,11 +66,15 @@ public:
     /// A channel of the one animation "move".
     void channel(int nodeIndex, const char* path, int input, int output, const char* interpolation) {
         if (!root.contains("animations")) {
-            root["animations"] = {{{"name", "move"}, {"channels", nlohmann::json::array()}, {"samplers", nlohmann::json::array()}}};
+            root["animations"] = {{{"name", "move"},
+                                   {"channels", nlohmann::json::array()},
+                                   {"samplers", nlohmann::json::array()}}};
         }
         auto& animation = root["animations"][0];
-        animation["channels"].push_back({{"sampler", animation["samplers"].size()}, {"target", {{"node", nodeIndex}, {"path", path}}}});
-        animation["samplers"].push_back({{"input", input}, {"output", output}, {"interpolation", interpolation}});
+        animation["channels"].push_back(
+            {{"sampler", animation["samplers"].size()}, {"target", {{"node", nodeIndex}, {"path", path}}}});
+        animation["samplers"].push_back(
+            {{"input", input}, {"output", output}, {"interpolation", interpolation}});
     }
 
     /// Writes NAME.gltf and NAME.bin; returns the .gltf.

@@ -39,7 +39,8 @@ private Q_SLOTS:
         for (const bake::PositionStore& store : bake::positionStores()) {
             for (const bool offset : {false, true}) {
                 for (const int width : {7, 64, 2048}) { // many rows a frame, some, one
-                    QTest::addRow("%s %s %d", store.name, offset ? "offset" : "absolute", width) << QString(store.name) << offset << width;
+                    QTest::addRow("%s %s %d", store.name, offset ? "offset" : "absolute", width)
+                        << QString(store.name) << offset << width;
                 }
             }
         }
@@ -50,18 +51,22 @@ private Q_SLOTS:
         QFETCH(int, width);
         // A moving mesh far from the origin: rest + offset must round well there too.
         AnalyticSource source(9, tests::timed(1.0, 20.0), [](const glm::vec3& rest, double seconds) {
-            return tests::wave(1.0)(rest, seconds) + glm::vec3(0, 0, 0.1f * static_cast<float>(std::cos(6.283185307179586 * seconds)));
+            return tests::wave(1.0)(rest, seconds) +
+                   glm::vec3(0, 0, 0.1f * static_cast<float>(std::cos(6.283185307179586 * seconds)));
         });
         for (glm::vec3& p : source.editMesh().positions) {
             p += glm::vec3(30, 0, 0);
         }
-        const bake::Recipe recipe = recipeOf(qPrintable(store), offset ? bake::Content::offset : bake::Content::absolute, static_cast<std::size_t>(width));
+        const bake::Recipe recipe =
+            recipeOf(qPrintable(store), offset ? bake::Content::offset : bake::Content::absolute,
+                     static_cast<std::size_t>(width));
         const bake::SamplePlan plan = bake::planSampling(source, recipe);
         const bake::Frames frames = bake::sampleFrames(source, plan);
         const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
         QCOMPARE(baked.textures.layout.frames, std::size_t(20));
         QVERIFY(baked.textures.layout.width <= static_cast<std::size_t>(width));
-        const glm::vec3 bound = baked.textures.positionStore.errorBound(baked.textures.range) + glm::vec3(8e-6f); // and 30 m's float step
+        const glm::vec3 bound = baked.textures.positionStore.errorBound(baked.textures.range) +
+                                glm::vec3(8e-6f); // and 30 m's float step
         const auto reader = readerOf(baked, source);
         std::vector<glm::vec3> p(81);
         std::vector<glm::vec3> n(81);
@@ -126,7 +131,9 @@ private Q_SLOTS:
     }
     void halfRefusesWhatItCannotHold() {
         const AnalyticSource source(3, tests::sequence(4), tests::drift(2e6f));
-        QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, recipeOf("half", bake::Content::offset)); }), "half", "65504"));
+        QVERIFY(tests::says(
+            tests::problemOf([&] { bake::bake(source, recipeOf("half", bake::Content::offset)); }), "half",
+            "65504"));
     }
     void oneAndTwoThreadsGiveTheSameBytes() {
         const AnalyticSource source(60, tests::timed(1.0, 24.0), tests::wave(1.0));

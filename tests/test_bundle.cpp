@@ -35,7 +35,8 @@ std::map<std::string, std::string> filesIn(const std::filesystem::path& folder) 
 }
 
 std::size_t entriesIn(const std::filesystem::path& folder) {
-    return static_cast<std::size_t>(std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator()));
+    return static_cast<std::size_t>(
+        std::distance(std::filesystem::directory_iterator(folder), std::filesystem::directory_iterator()));
 }
 
 const AnalyticSource& sheet() {
@@ -57,7 +58,8 @@ class TestBundle : public QObject {
 
     std::unique_ptr<QTemporaryDir> dir_;
     std::filesystem::path folder() const { return dir_->path().toStdString(); }
-    bundle::Manifest write(const std::string& name, const bake::Recipe& recipe, const source::FrameSource& source = sheet()) {
+    bundle::Manifest write(const std::string& name, const bake::Recipe& recipe,
+                           const source::FrameSource& source = sheet()) {
         base::Progress progress;
         return bundle::writeBundle(source, recipe, "", folder() / name, progress);
     }
@@ -128,20 +130,25 @@ private Q_SLOTS:
         QVERIFY(filesIn(folder() / "a/sheet") == filesIn(folder() / "c/sheet"));
     }
     void manifestsFitTheSchema() {
-        const auto load = [](const std::filesystem::path& path) { return nlohmann::json::parse(base::asText(base::readFile(path))); };
-        const nlohmann::json schemaJson = load(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle.schema.json");
+        const auto load = [](const std::filesystem::path& path) {
+            return nlohmann::json::parse(base::asText(base::readFile(path)));
+        };
+        const nlohmann::json schemaJson =
+            load(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle.schema.json");
         valijson::Schema schema;
         valijson::SchemaParser parser;
         parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(schemaJson), schema);
         valijson::Validator validator;
         const auto fits = [&](const nlohmann::json& json) {
             valijson::ValidationResults results;
-            const bool ok = validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(json), &results);
+            const bool ok =
+                validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(json), &results);
             return ok;
         };
         for (const bake::PositionStore& store : bake::positionStores()) {
             write(store.name, recipeOf(store.name));
-            const nlohmann::json manifest = load(folder() / store.name / (std::string(store.name) + ".bundle.json"));
+            const nlohmann::json manifest =
+                load(folder() / store.name / (std::string(store.name) + ".bundle.json"));
             QVERIFY2(fits(manifest), store.name);
             nlohmann::json wrong = manifest;
             wrong["texture"]["width"] = "wide";
@@ -151,7 +158,8 @@ private Q_SLOTS:
             QVERIFY(!fits(wrong));
         }
         // The page's own example is read by the schema and by the reader.
-        const std::string page(base::asText(base::readFile(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle-format.md")));
+        const std::string page(
+            base::asText(base::readFile(std::filesystem::path(SOURCE_FOLDER) / "docs/bundle-format.md")));
         const std::size_t begin = page.find("```json") + 7;
         const std::string example = page.substr(begin, page.find("```", begin) - begin);
         QVERIFY(fits(nlohmann::json::parse(example)));
@@ -179,7 +187,8 @@ private Q_SLOTS:
         QCOMPARE(problems().size(), std::size_t(1));
         QVERIFY(tests::says(problems()[0], "sheet.position.exr", "no such file"));
         write("sheet", recipeOf("unorm16"));
-        base::writeFile(folder() / "sheet/sheet.position.png", image::encodePng(image::Image(16, 16, 3, image::Pixel::u16)));
+        base::writeFile(folder() / "sheet/sheet.position.png",
+                        image::encodePng(image::Image(16, 16, 3, image::Pixel::u16)));
         QVERIFY(tests::says(problems()[1], "16 × 16", "resized"));
         const auto manifest = folder() / "sheet/sheet.bundle.json";
         const auto edited = [&](const std::function<void(nlohmann::json&)>& edit) {
@@ -193,7 +202,8 @@ private Q_SLOTS:
         QVERIFY(tests::says(edited([](auto& j) { j["version"] = 2; }), "version 2"));
         QVERIFY(tests::says(edited([](auto& j) { j["texture"]["columns"] = 9999999; }), "height"));
         QVERIFY(tests::says(edited([](auto& j) { j["position"].erase("min"); }), "\"min\" is missing"));
-        QVERIFY(tests::says(edited([](auto& j) { j["position"]["files"] = {"../../etc/passwd"}; }), "not in its folder"));
+        QVERIFY(tests::says(edited([](auto& j) { j["position"]["files"] = {"../../etc/passwd"}; }),
+                            "not in its folder"));
         QVERIFY(tests::says(edited([](auto& j) { j["clips"][0]["frames"] = 900; }), "clips[0]"));
         QVERIFY(tests::says(edited([](auto& j) { j["mesh"]["vertices"] = 3; }), "vertices"));
         base::writeFile(manifest, "{\"format\": ");
@@ -272,7 +282,9 @@ private Q_SLOTS:
                 }
             });
             self = &progress;
-            QVERIFY_EXCEPTION_THROWN(bundle::writeBundle(sheet(), recipeOf("half"), "", folder() / "sheet", progress), base::Cancelled);
+            QVERIFY_EXCEPTION_THROWN(
+                bundle::writeBundle(sheet(), recipeOf("half"), "", folder() / "sheet", progress),
+                base::Cancelled);
             QCOMPARE(entriesIn(folder()), std::size_t(0));
         }
     }
@@ -280,8 +292,10 @@ private Q_SLOTS:
         const bundle::Manifest manifest = write("sheet", recipeOf("unorm16"));
         const std::string notes = filesIn(folder() / "sheet")["IMPORT.md"];
         const bake::Layout& layout = manifest.textures.layout;
-        for (const std::string& text : {std::string("sheet.position.png"), std::to_string(layout.width) + " × " + std::to_string(layout.height()),
-                                        std::string("keep it linear"), std::string("closed: wraps"), std::string("keep UV set 1")}) {
+        for (const std::string& text :
+             {std::string("sheet.position.png"),
+              std::to_string(layout.width) + " × " + std::to_string(layout.height()),
+              std::string("keep it linear"), std::string("closed: wraps"), std::string("keep UV set 1")}) {
             QVERIFY2(notes.find(text) != std::string::npos, text.c_str());
         }
     }

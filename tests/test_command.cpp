@@ -26,7 +26,8 @@ class TestCommand : public QObject {
         process.setEnvironment(QProcess::systemEnvironment() + environment);
         process.start(RIPPLE_COMMAND, words);
         process.waitForFinished(120000);
-        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1, process.readAllStandardOutput(), process.readAllStandardError()};
+        return {process.exitStatus() == QProcess::NormalExit ? process.exitCode() : -1,
+                process.readAllStandardOutput(), process.readAllStandardError()};
     }
     QString in(const QString& name) const { return dir_.filePath(name); }
     static QString demo(const QString& name) { return QString(DEMO_FOLDER) + "/" + name; }
@@ -47,11 +48,18 @@ private Q_SLOTS:
         QTest::addColumn<QString>("source");
         QTest::addColumn<QStringList>("how");
         QTest::addColumn<double>("mostAtFrames");
-        QTest::newRow("awning") << demo("awning_####.obj") << QStringList{"--store", "unorm16", "--content", "offset"} << 1e-5;
-        QTest::newRow("awning by one file") << demo("awning_0007.obj") << QStringList{"--store", "float32"} << 1e-6;
-        QTest::newRow("heron") << demo("heron.glb") << QStringList{"--store", "half", "--content", "absolute"} << 1e-3;
-        QTest::newRow("heron, one clip") << demo("heron.glb") << QStringList{"--clip", "stroll", "--fps", "60", "--store", "unorm16", "--normals", "none", "--max-width", "512"} << 1e-4;
-        QTest::newRow("window") << demo("awning_####.obj") << QStringList{"--frames", "18..113", "--step", "3"} << 1e-3;
+        QTest::newRow("awning") << demo("awning_####.obj")
+                                << QStringList{"--store", "unorm16", "--content", "offset"} << 1e-5;
+        QTest::newRow("awning by one file")
+            << demo("awning_0007.obj") << QStringList{"--store", "float32"} << 1e-6;
+        QTest::newRow("heron") << demo("heron.glb") << QStringList{"--store", "half", "--content", "absolute"}
+                               << 1e-3;
+        QTest::newRow("heron, one clip")
+            << demo("heron.glb") << QStringList{"--clip",  "stroll",    "--fps", "60",          "--store",
+                                                "unorm16", "--normals", "none",  "--max-width", "512"}
+            << 1e-4;
+        QTest::newRow("window") << demo("awning_####.obj")
+                                << QStringList{"--frames", "18..113", "--step", "3"} << 1e-3;
     }
     void demoBakesPassTheirCheck() {
         QFETCH(QString, source);
@@ -66,14 +74,18 @@ private Q_SLOTS:
         const QJsonObject report = check.json();
         QVERIFY(report["ok"].toBool());
         QVERIFY(report["problems"].toArray().isEmpty());
-        QVERIFY(report["position_error_m"]["max"].isDouble() && report["position_error_m"]["rms"].isDouble() && report["position_error_m"]["p99"].isDouble());
+        QVERIFY(report["position_error_m"]["max"].isDouble() &&
+                report["position_error_m"]["rms"].isDouble() && report["position_error_m"]["p99"].isDouble());
         QVERIFY(report["normal_error_deg"]["max"].isDouble());
         QVERIFY(report["position_error_at_frames_m"]["max"].toDouble() <= mostAtFrames);
         QVERIFY(report["clips"][0]["seam_gap_m"].isDouble());
     }
     void bytesDoNotDependOnTheLocale() {
         QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("a/heron"), "--clip", "peck"}).status, 0);
-        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("b/heron"), "--clip", "peck"}, {"LC_ALL=de_DE.UTF-8", "LANG=de_DE.UTF-8"}).status, 0);
+        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("b/heron"), "--clip", "peck"},
+                        {"LC_ALL=de_DE.UTF-8", "LANG=de_DE.UTF-8"})
+                     .status,
+                 0);
         for (const QString& file : QDir(in("a/heron")).entryList(QDir::Files)) {
             QFile a(in("a/heron/" + file));
             QFile b(in("b/heron/" + file));
@@ -115,7 +127,8 @@ private Q_SLOTS:
         for (const QStringList& call : calls) {
             const Ran ran = ripple(call);
             QVERIFY2(ran.status == 1, qPrintable(call.join(' ')));
-            QVERIFY2(ran.err.startsWith("ripple: ") && ran.err.count('\n') == 1 && ran.err.contains("; "), qPrintable(ran.err));
+            QVERIFY2(ran.err.startsWith("ripple: ") && ran.err.count('\n') == 1 && ran.err.contains("; "),
+                     qPrintable(ran.err));
             QVERIFY(!QFile::exists(in("never")));
         }
     }

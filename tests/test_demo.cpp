@@ -45,7 +45,9 @@ private Q_SLOTS:
         QCOMPARE(awning_->clips()[0].frames, std::size_t(120));
         QVERIFY(awning_->mesh().materials[0].baseColourImage);
         const mesh::EncodedImage& image = *awning_->mesh().materials[0].baseColourImage;
-        QVERIFY(!QImage::fromData(reinterpret_cast<const uchar*>(image.bytes.data()), static_cast<int>(image.bytes.size())).isNull());
+        QVERIFY(!QImage::fromData(reinterpret_cast<const uchar*>(image.bytes.data()),
+                                  static_cast<int>(image.bytes.size()))
+                     .isNull());
     }
     void railStaysAndCanvasMoves() {
         for (std::size_t f = 0; f < cloth_.frames; ++f) {
@@ -56,7 +58,8 @@ private Q_SLOTS:
         const std::size_t still = bake::countStill(cloth_);
         QVERIFY(still >= kSide && still < 2 * kSide);
         const bake::Motion motion = bake::measureMotion(cloth_, 0, cloth_.frames);
-        QVERIFY(motion.medianMax > 0.005f && motion.medianMax < 0.05f); // metres a frame: flutter, not explosion
+        QVERIFY(motion.medianMax > 0.005f &&
+                motion.medianMax < 0.05f); // metres a frame: flutter, not explosion
     }
     void canvasDoesNotStretchLikeRubber() {
         // Neighbours across the canvas (the valance's edge is cut on a curve), against their woven length.
@@ -93,9 +96,11 @@ private Q_SLOTS:
         QTemporaryDir dir;
         const std::filesystem::path folder = dir.path().toStdString();
         demo::makeHeron(folder / "heron.glb");
-        QVERIFY(base::readFile(folder / "heron.glb") == base::readFile(std::filesystem::path(DEMO_FOLDER) / "heron.glb"));
+        QVERIFY(base::readFile(folder / "heron.glb") ==
+                base::readFile(std::filesystem::path(DEMO_FOLDER) / "heron.glb"));
         demo::makeAwning(folder, 2, base::Progress());
-        QVERIFY(base::readFile(folder / "awning_0001.obj") == base::readFile(std::filesystem::path(DEMO_FOLDER) / "awning_0001.obj"));
+        QVERIFY(base::readFile(folder / "awning_0001.obj") ==
+                base::readFile(std::filesystem::path(DEMO_FOLDER) / "awning_0001.obj"));
     }
     void heronIsWhatTheScenarioSays() {
         const auto heron = openDemo("heron.glb");
@@ -113,7 +118,8 @@ private Q_SLOTS:
         QVERIFY(std::abs(bounds.min.y) < 0.01f);
         const bake::Frames frames = bake::sampleFrames(*heron, plan);
         for (const glm::vec3& p : frames.positions) {
-            QVERIFY2(p.y > -0.012f, qPrintable(QString::number(p.y))); // it walks on the ground, and pecks no hole in it
+            QVERIFY2(p.y > -0.012f,
+                     qPrintable(QString::number(p.y))); // it walks on the ground, and pecks no hole in it
         }
     }
     void kneesBendBackwardAndFeetStandFirm() {
@@ -134,7 +140,8 @@ private Q_SLOTS:
                     continue;
                 }
                 const auto p = static_cast<std::size_t>(parent);
-                const glm::vec3 offset = j == kBody ? pose.bodyTranslation : kHeronBones[j].rest - kHeronBones[p].rest;
+                const glm::vec3 offset =
+                    j == kBody ? pose.bodyTranslation : kHeronBones[j].rest - kHeronBones[p].rest;
                 place[j] = place[p] + world[p] * offset;
                 world[j] = world[p] * pose.rotation[j];
             }
@@ -145,14 +152,17 @@ private Q_SLOTS:
                 // The ankle lies behind the line from knee to foot.
                 const float t = (ankle.y - foot.y) / (knee.y - foot.y);
                 QVERIFY(ankle.z < foot.z + t * (knee.z - foot.z));
-                const glm::vec3 wanted = posture.foot[hip == kHipL ? 0 : 1] + glm::vec3(0, kHeronBones[hip + 3].rest.y, 0);
-                QVERIFY2(glm::distance(foot, wanted) < 0.012f, qPrintable(QString::number(glm::distance(foot, wanted))));
+                const glm::vec3 wanted =
+                    posture.foot[hip == kHipL ? 0 : 1] + glm::vec3(0, kHeronBones[hip + 3].rest.y, 0);
+                QVERIFY2(glm::distance(foot, wanted) < 0.012f,
+                         qPrintable(QString::number(glm::distance(foot, wanted))));
             }
         }
     }
     void projectsOpenTheirSources() {
         for (const char* name : {"awning.curly", "heron.curly"}) {
-            const project::Document document = project::loadDocument(std::filesystem::path(DEMO_FOLDER) / name);
+            const project::Document document =
+                project::loadDocument(std::filesystem::path(DEMO_FOLDER) / name);
             QVERIFY(source::open(document.source.path)->mesh().vertexCount() > 1000);
         }
     }

@@ -51,7 +51,8 @@ GLuint textureOf(const image::Image& image) {
     glGenTextures(1, &texture);
     glBindTexture(GL_TEXTURE_2D, texture);
     glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width), static_cast<GLsizei>(image.height), 0, GL_RGB, type, image.data.data());
+    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
+                 static_cast<GLsizei>(image.height), 0, GL_RGB, type, image.data.data());
     for (const GLenum key : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
         glTexParameteri(GL_TEXTURE_2D, key, GL_NEAREST);
     }
@@ -71,7 +72,8 @@ class VertexRun {
 public:
     VertexRun(const source::FrameSource& source, const bake::Baked& baked, const std::string& call)
         : vertices_(source.mesh().vertexCount()) {
-        const std::string code = "#version 330 core\n" + emit::glslReader("test", baked.textures, baked.bounds) + R"(
+        const std::string code = "#version 330 core\n" +
+                                 emit::glslReader("test", baked.textures, baked.bounds) + R"(
 layout(location = 0) in vec3 rest;
 layout(location = 1) in vec3 rest_normal;
 layout(location = 2) in vec2 lookup;
@@ -82,7 +84,8 @@ uniform float at;
 out vec3 posed;
 out vec3 posed_normal;
 void main() {
-    test_pose pose = test_)" + call + R"((positions, normals, lookup, rest, rest_normal, clip, at);
+    test_pose pose = test_)" + call +
+                                 R"((positions, normals, lookup, rest, rest_normal, clip, at);
     posed = pose.position;
     posed_normal = pose.normal;
     gl_Position = vec4(0.0);
@@ -114,7 +117,8 @@ void main() {
         normals_ = baked.textures.normalStore.stored() ? textureOf(baked.textures.normals) : 0;
         glGenBuffers(1, &out_);
         glBindBuffer(GL_TRANSFORM_FEEDBACK_BUFFER, out_);
-        glBufferData(GL_TRANSFORM_FEEDBACK_BUFFER, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), nullptr, GL_DYNAMIC_READ);
+        glBufferData(GL_TRANSFORM_FEEDBACK_BUFFER, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)),
+                     nullptr, GL_DYNAMIC_READ);
     }
 
     std::vector<Posed> run(int clip, float at) {
@@ -134,7 +138,8 @@ void main() {
         glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(vertices_));
         glEndTransformFeedback();
         std::vector<Posed> result(vertices_);
-        glGetBufferSubData(GL_TRANSFORM_FEEDBACK_BUFFER, 0, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), result.data());
+        glGetBufferSubData(GL_TRANSFORM_FEEDBACK_BUFFER, 0,
+                           static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), result.data());
         return result;
     }
 
@@ -163,7 +168,8 @@ public:
         clips_ = {tests::timed(1.0, 10.0), {"rise", 0.0, 0.55, 0, 10.0}};
     }
     std::span<const source::Clip> clips() const override { return clips_; }
-    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const override {
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
         AnalyticSource::sample(0, seconds, positions, normals);
         for (std::size_t v = 0; clip == 1 && v < positions.size(); ++v) {
             positions[v] = mesh().positions[v] + glm::vec3(0, static_cast<float>(seconds * seconds), 0);
@@ -186,7 +192,13 @@ private Q_SLOTS:
         display_ = eglGetPlatformDisplayEXT(EGL_PLATFORM_SURFACELESS_MESA, EGL_DEFAULT_DISPLAY, nullptr);
         QVERIFY(eglInitialize(display_, nullptr, nullptr));
         QVERIFY(eglBindAPI(EGL_OPENGL_API));
-        const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION, 3, EGL_CONTEXT_MINOR_VERSION, 3, EGL_CONTEXT_OPENGL_PROFILE_MASK, EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT, EGL_NONE};
+        const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION,
+                                 3,
+                                 EGL_CONTEXT_MINOR_VERSION,
+                                 3,
+                                 EGL_CONTEXT_OPENGL_PROFILE_MASK,
+                                 EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT,
+                                 EGL_NONE};
         const EGLContext context = eglCreateContext(display_, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
         QVERIFY(context != EGL_NO_CONTEXT);
         QVERIFY(eglMakeCurrent(display_, EGL_NO_SURFACE, EGL_NO_SURFACE, context));
@@ -208,7 +220,8 @@ private Q_SLOTS:
         for (const bake::PositionStore& store : bake::positionStores()) {
             for (const bool offset : {true, false}) {
                 for (const bake::NormalStore& normals : bake::normalStores()) {
-                    QTest::addRow("%s %s %s", store.name, offset ? "offset" : "absolute", normals.name) << store.name << offset << normals.name;
+                    QTest::addRow("%s %s %s", store.name, offset ? "offset" : "absolute", normals.name)
+                        << store.name << offset << normals.name;
                 }
             }
         }
@@ -224,16 +237,19 @@ private Q_SLOTS:
         recipe.content = offset ? bake::Content::offset : bake::Content::absolute;
         recipe.maxWidth = 100; // three rows to a frame
         const bake::Baked baked = bake::bake(source, recipe);
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
+                                         source.mesh().normals);
         VertexRun run(source, baked, "at_frame");
         std::vector<glm::vec3> p(225);
         std::vector<glm::vec3> n(225);
         for (int clip = 0; clip < 2; ++clip) {
-            for (const float frame : {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1000000.0f}) {
+            for (const float frame :
+                 {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1000000.0f}) {
                 reader.at(baked.textures.clips[static_cast<std::size_t>(clip)], frame, p, n);
                 const std::vector<Posed> gpu = run.run(clip, frame);
                 for (std::size_t v = 0; v < 225; ++v) {
-                    QVERIFY2(glm::distance(gpu[v].position, p[v]) < 1e-6f, qPrintable(QString("clip %1 frame %2 vertex %3").arg(clip).arg(frame).arg(v)));
+                    QVERIFY2(glm::distance(gpu[v].position, p[v]) < 1e-6f,
+                             qPrintable(QString("clip %1 frame %2 vertex %3").arg(clip).arg(frame).arg(v)));
                     QVERIFY(glm::distance(gpu[v].normal, n[v]) < 1e-5f);
                 }
             }
@@ -269,7 +285,8 @@ private Q_SLOTS:
         recipe.positionStore = "float32";
         const bake::Baked baked = bake::bake(source, recipe);
         QCOMPARE(baked.textures.layout.height(), std::size_t(16384));
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
+                                         source.mesh().normals);
         VertexRun run(source, baked, "at_frame");
         std::vector<glm::vec3> p(64);
         std::vector<glm::vec3> n(64);
@@ -279,6 +296,26 @@ private Q_SLOTS:
             for (std::size_t v = 0; v < 64; ++v) {
                 QCOMPARE(gpu[v].position, p[v]);
             }
+        }
+    }
+    void compilesAsTheEmbeddedDialectToo() {
+        const TwoClips source;
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            bake::Recipe recipe;
+            recipe.positionStore = store.name;
+            const bake::Baked baked = bake::bake(source, recipe);
+            const std::string code = "#version 300 es\nprecision highp float;\nprecision highp sampler2D;\n" +
+                                     emit::glslReader("two clips", baked.textures, baked.bounds) +
+                                     "void main() { gl_Position = vec4(0.0); }\n";
+            QVERIFY(shaderOf(GL_VERTEX_SHADER, code) != 0);
+        }
+    }
+    void openClipsOfOneFrameStandStill() {
+        const AnalyticSource source(4, tests::timed(0.0), tests::drift(1.0f));
+        const bake::Baked baked = bake::bake(source, {});
+        VertexRun run(source, baked, "at_seconds");
+        for (const float at : {0.0f, 0.7f, 1e6f}) {
+            QCOMPARE(run.run(0, at)[5].position, source.mesh().positions[5]);
         }
     }
     void namesBecomeIdentifiers() {

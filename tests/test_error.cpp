@@ -22,7 +22,8 @@ Measured measure(const source::FrameSource& source, const bake::Recipe& recipe) 
     m.plan = bake::planSampling(source, recipe);
     m.frames = bake::sampleFrames(source, m.plan);
     m.baked = bake::encodeFrames(source, m.plan, m.frames, recipe);
-    const bake::TextureReader reader(m.baked.textures, m.baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+    const bake::TextureReader reader(m.baked.textures, m.baked.columnOfVertex, source.mesh().positions,
+                                     source.mesh().normals);
     m.report = bake::measureError(source, m.plan, &m.frames, reader, m.baked.textures.clips);
     return m;
 }
@@ -64,7 +65,8 @@ private Q_SLOTS:
     void leftOutFramesOfASequenceAreTheMeasure() {
         // Frame 5 of 11 jumps up by 40 mm; with a step of 2 it is left out.
         const AnalyticSource jump(3, tests::sequence(11), [](const glm::vec3& rest, double seconds) {
-            return rest + glm::vec3(0, std::lround(seconds * 30) == 5 ? 0.04f : 0.0f, 0.001f * static_cast<float>(seconds));
+            return rest + glm::vec3(0, std::lround(seconds * 30) == 5 ? 0.04f : 0.0f,
+                                    0.001f * static_cast<float>(seconds));
         });
         bake::Recipe recipe;
         recipe.positionStore = "float32";
@@ -97,7 +99,9 @@ private Q_SLOTS:
         bake::Recipe recipe;
         recipe.positionStore = "unorm16";
         const Measured m = measure(source, recipe);
-        const double bound = static_cast<double>(glm::length(m.baked.textures.positionStore.errorBound(m.baked.textures.range))) + 1e-6;
+        const double bound = static_cast<double>(glm::length(
+                                 m.baked.textures.positionStore.errorBound(m.baked.textures.range))) +
+                             1e-6;
         QVERIFY(m.report.atFrames.max > 0.0);
         QVERIFY(m.report.atFrames.max <= bound);
         QVERIFY(m.report.normalAtFramesMaxDegrees <= 0.39);

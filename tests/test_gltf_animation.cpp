@@ -12,8 +12,8 @@ using source::GltfPath;
 
 namespace {
 
-GltfChannel channel(GltfPath path, GltfInterpolation interpolation, std::size_t width, std::vector<double> times,
-                    std::vector<double> values) {
+GltfChannel channel(GltfPath path, GltfInterpolation interpolation, std::size_t width,
+                    std::vector<double> times, std::vector<double> values) {
     GltfChannel c;
     c.path = path;
     c.interpolation = interpolation;
@@ -37,14 +37,16 @@ class TestGltfAnimation : public QObject {
     Q_OBJECT
 private Q_SLOTS:
     void stepHoldsUntilTheNextKey() {
-        const auto c = channel(GltfPath::translation, GltfInterpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
+        const auto c =
+            channel(GltfPath::translation, GltfInterpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
         QCOMPARE(at(c, 0.0)[0], 5.0);
         QCOMPARE(at(c, 1.999)[0], 5.0);
         QCOMPARE(at(c, 2.0)[0], 8.0);
         QCOMPARE(at(c, 9.0)[2], 10.0);
     }
     void linearBetweenKeysAndClampedOutside() {
-        const auto c = channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 2, 4}, {0, 0, 0, 4, 2, 0, 4, 2, 8});
+        const auto c = channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 2, 4},
+                               {0, 0, 0, 4, 2, 0, 4, 2, 8});
         QCOMPARE(at(c, 0.5)[0], 1.0);
         QCOMPARE(at(c, 3.0)[2], 4.0);
         QCOMPARE(at(c, -1.0)[0], 0.0);
@@ -52,14 +54,16 @@ private Q_SLOTS:
     }
     void rotationsGoTheShortWayRound() {
         // Identity to 90° about Z, written with the other sign: half way is 45°, not 225°.
-        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1}, {0, 0, 0, 1, 0, 0, -kHalf, -kHalf});
+        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1},
+                               {0, 0, 0, 1, 0, 0, -kHalf, -kHalf});
         const auto q = at(c, 0.5);
         QVERIFY(std::abs(std::abs(q[2]) - std::sin(M_PI / 8)) < 1e-12);
         QVERIFY(std::abs(std::abs(q[3]) - std::cos(M_PI / 8)) < 1e-12);
         QVERIFY(q[2] * q[3] > 0.0);
     }
     void slerpKeepsAnEvenPace() {
-        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1}, {0, 0, 0, 1, 0, 0, kHalf, kHalf});
+        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1},
+                               {0, 0, 0, 1, 0, 0, kHalf, kHalf});
         // A third of 90° is 30°: a blended-and-normalised quaternion would give 28.9°.
         QVERIFY(std::abs(at(c, 1.0 / 3.0)[2] - std::sin(M_PI / 12)) < 1e-12);
     }
@@ -87,7 +91,8 @@ private Q_SLOTS:
         nodes[1].rotation = glm::angleAxis(M_PI / 2, glm::dvec3(0, 0, 1));
         nodes[1].scale = {2, 2, 2};
         source::GltfAnimation animation;
-        animation.channels.push_back(channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 1}, {1, 0, 0, 3, 0, 0}));
+        animation.channels.push_back(
+            channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 1}, {1, 0, 0, 3, 0, 0}));
         const auto rest = source::evaluatePose(nodes, nullptr, 0.0);
         QVERIFY(glm::distance(glm::dvec3(rest.global[0][3]), glm::dvec3(0, 2, 0)) < 1e-12);
         const auto moved = source::evaluatePose(nodes, &animation, 0.5);

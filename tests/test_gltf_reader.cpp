@@ -20,7 +20,8 @@ struct Pose {
 };
 
 Pose poseAt(const source::FrameSource& source, double seconds) {
-    Pose pose{std::vector<glm::vec3>(source.mesh().vertexCount()), std::vector<glm::vec3>(source.mesh().vertexCount())};
+    Pose pose{std::vector<glm::vec3>(source.mesh().vertexCount()),
+              std::vector<glm::vec3>(source.mesh().vertexCount())};
     source.sample(0, seconds, pose.positions, pose.normals);
     return pose;
 }
@@ -40,9 +41,12 @@ GltfFixture skinned() {
     f.node({{"name", "hip"}, {"children", {2}}});
     f.node({{"name", "tip"}, {"translation", {0, 1, 0}}});
     f.root["scenes"][0]["nodes"] = {0, 1};
-    const int inverse = f.floats({1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, /**/ 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, -1, 0, 1}, "MAT4", 16);
+    const int inverse = f.floats({1,      0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0,  0, 1,
+                                  /**/ 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, -1, 0, 1},
+                                 "MAT4", 16);
     f.root["skins"] = {{{"joints", {1, 2}}, {"inverseBindMatrices", inverse}}};
-    f.channel(2, "translation", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 1, 0, 4, 1, 0}, "VEC3", 3), "LINEAR");
+    f.channel(2, "translation", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 1, 0, 4, 1, 0}, "VEC3", 3),
+              "LINEAR");
     return f;
 }
 
@@ -68,7 +72,8 @@ private Q_SLOTS:
     void skinFollowsItsJoints() {
         for (const bool glb : {false, true}) {
             GltfFixture f = skinned();
-            const auto source = source::open(glb ? f.writeGlb(folder(), "skinned") : f.write(folder(), "skinned"));
+            const auto source =
+                source::open(glb ? f.writeGlb(folder(), "skinned") : f.write(folder(), "skinned"));
             QCOMPARE(source->clips()[0].name, std::string("move"));
             QCOMPARE(source->clips()[0].duration, 1.0);
             QVERIFY(near(source->mesh().positions[2], {0, 1, 0}));
@@ -90,7 +95,8 @@ private Q_SLOTS:
     }
     void weightsThatAreOffAreFound() {
         GltfFixture f = skinned();
-        f.root["meshes"][0]["primitives"][0]["attributes"]["WEIGHTS_0"] = f.floats({1, 0, 0, 0, 2, 0, 0, 0, 0.4f, 0.4f, 0, 0}, "VEC4", 4);
+        f.root["meshes"][0]["primitives"][0]["attributes"]["WEIGHTS_0"] =
+            f.floats({1, 0, 0, 0, 2, 0, 0, 0, 0.4f, 0.4f, 0, 0}, "VEC4", 4);
         const auto source = source::open(f.write(folder(), "off"));
         QVERIFY(tests::has(source->findings(), "weights-off"));
         QVERIFY(near(poseAt(*source, 1.0).positions[2], {2, 1, 0}));
@@ -109,7 +115,8 @@ private Q_SLOTS:
     }
     void severalPrimitivesWithoutNormalsOrIndices() {
         GltfFixture f = plain();
-        nlohmann::json second = {{"attributes", {{"POSITION", f.floats({0, 0, 1, 0, 1, 1, 0, 0, 2}, "VEC3", 3)}}}};
+        nlohmann::json second = {
+            {"attributes", {{"POSITION", f.floats({0, 0, 1, 0, 1, 1, 0, 0, 2}, "VEC3", 3)}}}};
         f.root["meshes"][0]["primitives"].push_back(second);
         const auto source = source::open(f.write(folder(), "several"));
         QCOMPARE(source->mesh().parts.size(), std::size_t(2));
@@ -125,9 +132,11 @@ private Q_SLOTS:
         f.mesh({{"POSITION", position}});
         f.node({{"mesh", 0}});
         f.root["meshes"][0]["primitives"][0]["mode"] = 5;
-        QCOMPARE(source::open(f.write(folder(), "strip"))->mesh().indices, (std::vector<std::uint32_t>{0, 1, 2, 2, 1, 3}));
+        QCOMPARE(source::open(f.write(folder(), "strip"))->mesh().indices,
+                 (std::vector<std::uint32_t>{0, 1, 2, 2, 1, 3}));
         f.root["meshes"][0]["primitives"][0]["mode"] = 6;
-        QCOMPARE(source::open(f.write(folder(), "fan"))->mesh().indices, (std::vector<std::uint32_t>{0, 1, 2, 0, 2, 3}));
+        QCOMPARE(source::open(f.write(folder(), "fan"))->mesh().indices,
+                 (std::vector<std::uint32_t>{0, 1, 2, 0, 2, 3}));
         f.root["meshes"][0]["primitives"][0]["mode"] = 1;
         QVERIFY(tests::says(problemWith(f, "lines"), "no triangles"));
     }
@@ -135,7 +144,9 @@ private Q_SLOTS:
         GltfFixture f = plain();
         const int indices = f.view(std::vector<std::uint16_t>{2, 0});
         const int values = f.view(std::vector<float>{7, 8, 9});
-        f.root["accessors"][0]["sparse"] = {{"count", 1}, {"indices", {{"bufferView", indices}, {"componentType", 5123}}}, {"values", {{"bufferView", values}}}};
+        f.root["accessors"][0]["sparse"] = {{"count", 1},
+                                            {"indices", {{"bufferView", indices}, {"componentType", 5123}}},
+                                            {"values", {{"bufferView", values}}}};
         QVERIFY(near(source::open(f.write(folder(), "sparse"))->mesh().positions[2], {7, 8, 9}));
         // Without a buffer view of its own, an accessor starts from zeros.
         f.root["accessors"][0].erase("bufferView");
@@ -146,8 +157,10 @@ private Q_SLOTS:
     }
     void interleavedAndUnalignedStrides() {
         GltfFixture f;
-        const int view = f.view(std::vector<float>{0, 0, 0, 0.1f, 0.2f, 1, 0, 0, 0.3f, 0.4f, 0, 1, 0, 0.5f, 0.6f}, 20);
-        f.mesh({{"POSITION", f.accessor(view, GltfFixture::kFloat, "VEC3", 3)}, {"TEXCOORD_0", f.accessor(view, GltfFixture::kFloat, "VEC2", 3, 12)}});
+        const int view =
+            f.view(std::vector<float>{0, 0, 0, 0.1f, 0.2f, 1, 0, 0, 0.3f, 0.4f, 0, 1, 0, 0.5f, 0.6f}, 20);
+        f.mesh({{"POSITION", f.accessor(view, GltfFixture::kFloat, "VEC3", 3)},
+                {"TEXCOORD_0", f.accessor(view, GltfFixture::kFloat, "VEC2", 3, 12)}});
         f.node({{"mesh", 0}});
         const auto source = source::open(f.write(folder(), "interleaved"));
         QCOMPARE(source->mesh().positions[1], glm::vec3(1, 0, 0));
@@ -172,14 +185,16 @@ private Q_SLOTS:
     void normalisedIntegersAreScaled() {
         GltfFixture f = plain();
         f.root["meshes"][0]["primitives"][0]["attributes"]["TEXCOORD_0"] =
-            f.accessor(f.view(std::vector<std::uint16_t>{0, 65535, 32768, 0, 0, 0}), GltfFixture::kUshort, "VEC2", 3, 0, true);
+            f.accessor(f.view(std::vector<std::uint16_t>{0, 65535, 32768, 0, 0, 0}), GltfFixture::kUshort,
+                       "VEC2", 3, 0, true);
         const auto source = source::open(f.write(folder(), "normalised"));
         QCOMPARE(source->mesh().uvSets[0][0].y, 1.0f);
         QCOMPARE(source->mesh().uvSets[0][1].x, 32768.0f / 65535.0f);
     }
     void morphTargetsAddUp() {
         GltfFixture f = plain();
-        f.root["meshes"][0]["primitives"][0]["targets"] = {{{"POSITION", f.floats({0, 0, 1, 0, 0, 2, 0, 0, 0}, "VEC3", 3)}}};
+        f.root["meshes"][0]["primitives"][0]["targets"] = {
+            {{"POSITION", f.floats({0, 0, 1, 0, 0, 2, 0, 0, 0}, "VEC3", 3)}}};
         f.root["meshes"][0]["weights"] = {0.5};
         f.channel(0, "weights", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 1}, "SCALAR", 1), "LINEAR");
         const auto source = source::open(f.write(folder(), "morph"));
@@ -188,7 +203,8 @@ private Q_SLOTS:
     }
     void repeatedKeyTimesAreReadWithAFinding() {
         GltfFixture f = plain();
-        f.channel(0, "translation", f.floats({0, 1, 1, 2}, "SCALAR", 1), f.floats({0, 0, 0, 1, 0, 0, 5, 0, 0, 5, 0, 0}, "VEC3", 3), "LINEAR");
+        f.channel(0, "translation", f.floats({0, 1, 1, 2}, "SCALAR", 1),
+                  f.floats({0, 0, 0, 1, 0, 0, 5, 0, 0, 5, 0, 0}, "VEC3", 3), "LINEAR");
         const auto source = source::open(f.write(folder(), "keys"));
         QVERIFY(tests::has(source->findings(), "gltf-key-times"));
         QVERIFY(near(poseAt(*source, 1.5).positions[0], {5, 0, 0}));
@@ -204,12 +220,20 @@ private Q_SLOTS:
         const auto one = source::open(file, {"other", 0.0});
         QCOMPARE(one->mesh().vertexCount(), std::size_t(3));
         QVERIFY(near(one->mesh().positions[0], {0, 0, 9}));
-        QVERIFY(tests::says(tests::problemOf([&] { source::open(file, {"none", 0.0}); }), "none", "shape, other"));
+        QVERIFY(tests::says(tests::problemOf([&] {
+                                source::open(file, {"none", 0.0});
+                            }),
+                            "none", "shape, other"));
     }
     void materialsComeAlong() {
         GltfFixture f = plain();
-        f.root["materials"] = {{{"name", "leaf"}, {"alphaMode", "MASK"}, {"alphaCutoff", 0.3}, {"doubleSided", true},
-                                {"pbrMetallicRoughness", {{"baseColorFactor", {1, 0.5, 0.25, 1}}, {"baseColorTexture", {{"index", 0}}}}}}};
+        f.root["materials"] = {
+            {{"name", "leaf"},
+             {"alphaMode", "MASK"},
+             {"alphaCutoff", 0.3},
+             {"doubleSided", true},
+             {"pbrMetallicRoughness",
+              {{"baseColorFactor", {1, 0.5, 0.25, 1}}, {"baseColorTexture", {{"index", 0}}}}}}};
         f.root["textures"] = {{{"source", 0}}};
         const int view = f.view(std::vector<std::uint8_t>{0x89, 'P', 'N', 'G', 1, 2, 3});
         f.root["images"] = {{{"bufferView", view}, {"mimeType", "image/png"}}};
@@ -236,7 +260,8 @@ private Q_SLOTS:
         QVERIFY(says(opening("other.xyz", "hello"), ".xyz", ".gltf .glb"));
 
         const base::Bytes whole = base::readFile(skinned().writeGlb(folder(), "whole"));
-        for (const std::size_t length : {std::size_t(3), std::size_t(11), std::size_t(25), whole.size() / 2, whole.size() - 1}) {
+        for (const std::size_t length :
+             {std::size_t(3), std::size_t(11), std::size_t(25), whole.size() / 2, whole.size() - 1}) {
             const std::string cut(base::asText(whole).substr(0, length));
             QVERIFY(says(opening("cut.glb", cut), "cut.glb"));
         }
@@ -268,7 +293,8 @@ private Q_SLOTS:
         QVERIFY(says(problemWith(f, "extension"), "KHR_draco_mesh_compression"));
 
         f = skinned();
-        f.root["meshes"][0]["primitives"][0]["attributes"]["JOINTS_0"] = f.shorts({0, 0, 0, 0, 0, 0, 0, 0, 9, 1, 0, 0}, "VEC4", 4);
+        f.root["meshes"][0]["primitives"][0]["attributes"]["JOINTS_0"] =
+            f.shorts({0, 0, 0, 0, 0, 0, 0, 0, 9, 1, 0, 0}, "VEC4", 4);
         QVERIFY(says(problemWith(f, "joint"), "joint 9", "its skin has 2"));
 
         f = plain();

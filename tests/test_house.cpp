@@ -40,7 +40,8 @@ std::vector<std::string> includesOf(const std::filesystem::path& file) {
 }
 
 // Top to bottom: a folder includes only what stands below it.
-const std::vector<std::string> kFolders = {"project", "bundle", "emit", "motion", "bake", "source", "image", "mesh", "base"};
+const std::vector<std::string> kFolders = {"project", "bundle", "emit", "motion", "bake",
+                                           "source",  "image",  "mesh", "base"};
 
 int rank(const std::string& folder) {
     const auto found = std::find(kFolders.begin(), kFolders.end(), folder);
@@ -61,7 +62,8 @@ private Q_SLOTS:
                 const int other = rank(include.substr(0, include.find('/')));
                 if (other >= 0) {
                     ++seen;
-                    QVERIFY2(other >= rank(own), qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
+                    QVERIFY2(other >= rank(own),
+                             qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
                 }
             }
         }
@@ -71,7 +73,8 @@ private Q_SLOTS:
         static const std::regex kScreen("^(Q[A-Z].*|Qt.*|GL/.*|EGL/.*|epoxy/.*|app/.*|cli/.*|demo/.*)");
         for (const auto& file : sourcesIn("core")) {
             for (const std::string& include : includesOf(file)) {
-                QVERIFY2(!std::regex_match(include, kScreen), qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
+                QVERIFY2(!std::regex_match(include, kScreen),
+                         qPrintable(QString("%1 includes %2").arg(file.c_str(), include.c_str())));
             }
         }
     }
@@ -84,7 +87,8 @@ private Q_SLOTS:
             }
             for (const std::string& include : includesOf(file)) {
                 for (const std::string& other : benches) {
-                    QVERIFY2(other == own || include.find("benches/" + other + "/") == std::string::npos, file.c_str());
+                    QVERIFY2(other == own || include.find("benches/" + other + "/") == std::string::npos,
+                             file.c_str());
                 }
             }
         }

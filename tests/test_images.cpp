@@ -64,7 +64,8 @@ private Q_SLOTS:
         const unsigned char values[] = {1, 2, 3, 250, 128, 7};
         std::memcpy(picture.data.data(), values, 6);
         const base::Bytes bytes = image::encodePng(picture);
-        const QImage read = QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+        const QImage read =
+            QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
         QCOMPARE(read.pixelColor(1, 0), QColor(250, 128, 7));
         for (const char* chunk : {"gAMA", "iCCP", "sRGB", "tIME", "tEXt"}) {
             QVERIFY(!contains(bytes, chunk));
@@ -77,7 +78,8 @@ private Q_SLOTS:
         const std::uint16_t values[] = {0x1234, 0xFFFF, 0};
         std::memcpy(picture.data.data(), values, 6);
         const base::Bytes bytes = image::encodePng(picture);
-        const QImage read = QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+        const QImage read =
+            QImage::fromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
         QCOMPARE(read.pixelColor(0, 0).rgba64().red(), 0x1234);
     }
     void exrBytesDoNotDependOnThreads() {
@@ -94,7 +96,10 @@ private Q_SLOTS:
         const base::Bytes png = image::encodePng(noise(40, 40, 3, Pixel::u8));
         const base::Bytes exr = image::encodeExr(noise(40, 40, 3, Pixel::half));
         for (const double part : {0.0, 0.05, 0.5, 0.95}) {
-            const auto cut = [&](const base::Bytes& bytes) { return std::span(bytes).first(static_cast<std::size_t>(part * static_cast<double>(bytes.size()))); };
+            const auto cut = [&](const base::Bytes& bytes) {
+                return std::span(bytes).first(
+                    static_cast<std::size_t>(part * static_cast<double>(bytes.size())));
+            };
             QVERIFY(tests::says(tests::problemOf([&] { image::decodePng(cut(png), "a.png"); }), "a.png"));
             QVERIFY(tests::says(tests::problemOf([&] { image::decodeExr(cut(exr), "a.exr"); }), "a.exr"));
         }

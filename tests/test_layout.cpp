@@ -27,7 +27,8 @@ private Q_SLOTS:
                 const glm::vec2 uv = layout.lookupUv(c);
                 QCOMPARE(layout.columnAt(uv), c);
                 // A quarter of a texel away it is still the same texel: room for an importer's rounding.
-                const glm::vec2 quarter(0.25f / static_cast<float>(layout.width), 0.25f / static_cast<float>(layout.height()));
+                const glm::vec2 quarter(0.25f / static_cast<float>(layout.width),
+                                        0.25f / static_cast<float>(layout.height()));
                 QCOMPARE(layout.columnAt(uv + quarter), c);
                 QCOMPARE(layout.columnAt(uv - quarter), c);
             }
@@ -42,9 +43,11 @@ private Q_SLOTS:
         QVERIFY(layout.columnAt({NAN, 0.1f}) >= layout.columns);
     }
     void limitsAreProblems() {
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(5000, 6000, 2048); }), "height", "18\u202f000"));
+        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(5000, 6000, 2048); }), "height",
+                            "18\u202f000"));
         QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10, 10, 20000); }), "20000"));
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10, 0, 2048); }), "no columns or no frames"));
+        QVERIFY(
+            tests::says(tests::problemOf([] { bake::makeLayout(10, 0, 2048); }), "no columns or no frames"));
     }
     void closedClipsWrapOpenOnesClamp() {
         bake::BakedClip clip;
@@ -57,14 +60,17 @@ private Q_SLOTS:
             std::size_t second;
             float fraction;
         };
-        for (const Want& w : {Want{0, 10, 11, 0}, Want{1.25f, 11, 12, 0.25f}, Want{3.5f, 13, 10, 0.5f}, Want{4, 10, 11, 0}, Want{-0.5f, 13, 10, 0.5f}, Want{9.75f, 11, 12, 0.75f}, Want{-1e-9f, 10, 11, 0}}) {
+        for (const Want& w :
+             {Want{0, 10, 11, 0}, Want{1.25f, 11, 12, 0.25f}, Want{3.5f, 13, 10, 0.5f}, Want{4, 10, 11, 0},
+              Want{-0.5f, 13, 10, 0.5f}, Want{9.75f, 11, 12, 0.75f}, Want{-1e-9f, 10, 11, 0}}) {
             const bake::FramePair pair = bake::framePair(clip, w.frame);
             QCOMPARE(pair.first, w.first);
             QCOMPARE(pair.second, w.second);
             QCOMPARE(pair.fraction, w.fraction);
         }
         clip.closed = false;
-        for (const Want& w : {Want{-3, 10, 11, 0}, Want{2.5f, 12, 13, 0.5f}, Want{3, 13, 13, 0}, Want{7, 13, 13, 0}}) {
+        for (const Want& w :
+             {Want{-3, 10, 11, 0}, Want{2.5f, 12, 13, 0.5f}, Want{3, 13, 13, 0}, Want{7, 13, 13, 0}}) {
             const bake::FramePair pair = bake::framePair(clip, w.frame);
             QCOMPARE(pair.first, w.first);
             QCOMPARE(pair.second, w.second);

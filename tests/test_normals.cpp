@@ -11,7 +11,8 @@ using namespace ripple;
 
 namespace {
 
-std::vector<glm::vec3> build(const std::vector<std::uint32_t>& indices, const std::vector<glm::vec3>& positions,
+std::vector<glm::vec3> build(const std::vector<std::uint32_t>& indices,
+                             const std::vector<glm::vec3>& positions,
                              const std::vector<std::uint32_t>& groups = {}) {
     std::vector<glm::vec3> normals(positions.size());
     mesh::NormalBuilder(indices, positions.size(), groups).build(positions, normals);

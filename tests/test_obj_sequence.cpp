@@ -13,7 +13,8 @@ using tests::says;
 
 namespace {
 
-const char* kSquare = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n";
+const char* kSquare =
+    "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n";
 
 std::string replaced(std::string text, const std::string& from, const std::string& to) {
     text.replace(text.find(from), from.size(), to);
@@ -37,7 +38,8 @@ private Q_SLOTS:
 
     void framesAreFoundByFileAndByPattern() {
         for (int f = 0; f < 3; ++f) {
-            put("cloth_00" + std::to_string(8 + f).insert(0, f < 2 ? "0" : "") + ".obj", replaced(kSquare, "v 1 1 0", "v 1 1 " + std::to_string(f)));
+            put("cloth_00" + std::to_string(8 + f).insert(0, f < 2 ? "0" : "") + ".obj",
+                replaced(kSquare, "v 1 1 0", "v 1 1 " + std::to_string(f)));
         }
         put("cloth_notes.obj", "hello");
         for (const char* name : {"cloth_0009.obj", "cloth_####.obj", "cloth_#.obj"}) {
@@ -71,12 +73,14 @@ private Q_SLOTS:
     }
     void uvSeamsShareANormalButHardEdgesFromTheFileStay() {
         // Two faces at a right angle that share an edge of positions; the UVs there differ.
-        const std::string bent = "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\nf 1/2 3/1 4/3\n";
+        const std::string bent =
+            "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvt 1 0\nvt 1 1\nf 1/1 2/2 3/3\nf 1/2 3/1 4/3\n";
         put("bent.obj", bent);
         const auto smooth = source::open(folder() / "bent.obj");
         QCOMPARE(smooth->mesh().vertexCount(), std::size_t(6));
         QCOMPARE(smooth->mesh().normals[0], smooth->mesh().normals[1]); // position 0, twice
-        put("hard.obj", "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvn 0 0 1\nvn 1 0 0\nf 1//1 2//1 3//1\nf 1//2 3//2 4//2\n");
+        put("hard.obj",
+            "v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvn 0 0 1\nvn 1 0 0\nf 1//1 2//1 3//1\nf 1//2 3//2 4//2\n");
         const auto hard = source::open(folder() / "hard.obj");
         QCOMPARE(hard->mesh().normals[0], glm::vec3(0, 0, 1));
         QCOMPARE(hard->mesh().normals[1], glm::vec3(1, 0, 0));
@@ -138,7 +142,8 @@ private Q_SLOTS:
         QVERIFY(says(opening("n_0.obj"), "n_1.obj (frame 1)"));
     }
     void materialsAndMissingImages() {
-        put("m.mtl", "newmtl red\nKd 0.5 0.25 0.125\nmap_Kd gone.png\nnewmtl leaf\nKd 1 1 1\nmap_d leaf.png\nmap_Kd leaf.png\n");
+        put("m.mtl", "newmtl red\nKd 0.5 0.25 0.125\nmap_Kd gone.png\nnewmtl leaf\nKd 1 1 1\nmap_d "
+                     "leaf.png\nmap_Kd leaf.png\n");
         put("leaf.png", "bytes");
         put("m.obj", "mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl red\nf 1 2 3\nusemtl leaf\nf 3 2 1\n");
         const auto source = source::open(folder() / "m.obj");

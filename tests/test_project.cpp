@@ -33,12 +33,14 @@ private Q_SLOTS:
     void everythingComesBack() {
         const std::string text = project::documentText(full(), "/work/projects");
         QVERIFY(project::parseDocument(text, "/work/projects", "t") == full());
-        QVERIFY(project::parseDocument(project::documentText({}, "/work"), "/work", "t") == project::Document());
+        QVERIFY(project::parseDocument(project::documentText({}, "/work"), "/work", "t") ==
+                project::Document());
     }
     void pathsAreRelativeAndMoveAlong() {
         const std::string text = project::documentText(full(), "/work/projects");
         QVERIFY(text.find("\"../shots/awning_####.obj\"") != std::string::npos);
-        QCOMPARE(project::parseDocument(text, "/elsewhere/projects", "t").source.path, std::string("/elsewhere/shots/awning_####.obj"));
+        QCOMPARE(project::parseDocument(text, "/elsewhere/projects", "t").source.path,
+                 std::string("/elsewhere/shots/awning_####.obj"));
     }
     void savingReplacesInOneStep() {
         QTemporaryDir dir;
@@ -46,24 +48,36 @@ private Q_SLOTS:
         project::saveDocument(full(), file);
         project::saveDocument(full(), file);
         QVERIFY(project::loadDocument(file) == full());
-        QCOMPARE(std::distance(std::filesystem::directory_iterator(dir.path().toStdString()), {}), std::ptrdiff_t(1));
-        QVERIFY(tests::says(tests::problemOf([] { project::saveDocument({}, "/proc/a.curly"); }), "cannot be written"));
+        QCOMPARE(std::distance(std::filesystem::directory_iterator(dir.path().toStdString()), {}),
+                 std::ptrdiff_t(1));
+        QVERIFY(tests::says(tests::problemOf([] { project::saveDocument({}, "/proc/a.curly"); }),
+                            "cannot be written"));
     }
     void absentKeysAreDefaults() {
-        const auto d = project::parseDocument(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 3}})", "/w", "t");
+        const auto d = project::parseDocument(
+            R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 3}})", "/w", "t");
         QCOMPARE(d.recipe.step, std::size_t(3));
         QCOMPARE(d.recipe.positionStore, std::string("half"));
         QVERIFY(d.source.path.empty());
     }
     void oddProjectsAreProblems() {
-        const auto parsing = [](const char* text) { return tests::problemOf([&] { project::parseDocument(text, "/w", "a.curly"); }); };
+        const auto parsing = [](const char* text) {
+            return tests::problemOf([&] { project::parseDocument(text, "/w", "a.curly"); });
+        };
         QVERIFY(tests::says(parsing("{"), "a.curly", "byte"));
         QVERIFY(tests::says(parsing("[]"), "not a Curly Ripple project"));
         QVERIFY(tests::says(parsing(R"({"format": "other", "version": 1})"), "not a Curly Ripple project"));
         QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 9})"), "version 9"));
-        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": "two"}})"), "step", "two"));
-        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 0}})"), "step", "0"));
-        QVERIFY(tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"position_store": "jpeg"}})"), "jpeg"));
+        QVERIFY(tests::says(
+            parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": "two"}})"), "step",
+            "two"));
+        QVERIFY(
+            tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 0}})"),
+                        "step", "0"));
+        QVERIFY(tests::says(
+            parsing(
+                R"({"format": "curly-ripple-project", "version": 1, "bake": {"position_store": "jpeg"}})"),
+            "jpeg"));
     }
     void assetNames() {
         const auto name = [](const char* path) {

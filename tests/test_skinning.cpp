@@ -67,7 +67,8 @@ private Q_SLOTS:
         std::uniform_real_distribution<float> unit(-1.0f, 1.0f);
         std::vector<glm::mat4> palette;
         for (int j = 0; j < 20; ++j) {
-            glm::mat4 m = glm::rotate(glm::mat4(1.0f), 3.0f * unit(random), glm::normalize(glm::vec3(unit(random), unit(random), 1.5f)));
+            glm::mat4 m = glm::rotate(glm::mat4(1.0f), 3.0f * unit(random),
+                                      glm::normalize(glm::vec3(unit(random), unit(random), 1.5f)));
             m = glm::scale(m, glm::vec3(1.2f + 0.5f * unit(random)));
             m[3] = glm::vec4(unit(random), unit(random), unit(random), 1.0f);
             palette.push_back(m);
@@ -75,10 +76,10 @@ private Q_SLOTS:
         source::SkinWeights weights;
         weights.influences = k;
         std::vector<glm::vec3> rest;
-        std::vector<glm::vec3> restNormals;
+        std::vector<glm::vec3> unposedNormals;
         for (int v = 0; v < 500; ++v) {
             rest.emplace_back(unit(random), unit(random), unit(random));
-            restNormals.push_back(glm::normalize(glm::vec3(unit(random), unit(random), 1.1f)));
+            unposedNormals.push_back(glm::normalize(glm::vec3(unit(random), unit(random), 1.1f)));
             for (std::size_t i = 0; i < k; ++i) {
                 weights.joints.push_back(static_cast<std::uint16_t>(random() % palette.size()));
                 weights.weights.push_back(std::abs(unit(random)));
@@ -87,23 +88,26 @@ private Q_SLOTS:
         source::normaliseWeights(weights);
         std::vector<glm::vec3> p(rest.size());
         std::vector<glm::vec3> n(rest.size());
-        source::skin(weights, palette, rest, restNormals, p, n);
+        source::skin(weights, palette, rest, unposedNormals, p, n);
         for (std::size_t v = 0; v < rest.size(); ++v) {
             glm::dmat4 blended(0.0);
             for (std::size_t i = 0; i < k; ++i) {
-                blended += static_cast<double>(weights.weights[v * k + i]) * glm::dmat4(palette[weights.joints[v * k + i]]);
+                blended += static_cast<double>(weights.weights[v * k + i]) *
+                           glm::dmat4(palette[weights.joints[v * k + i]]);
             }
             const glm::dvec3 position(blended * glm::dvec4(glm::dvec3(rest[v]), 1.0));
             // Another road to the same normal: inverse transpose, with the sign that the cofactor keeps.
             const glm::dmat3 linear(blended);
             const double side = glm::determinant(linear) < 0.0 ? -1.0 : 1.0;
-            const glm::dvec3 normal = side * glm::normalize(glm::transpose(glm::inverse(linear)) * glm::dvec3(restNormals[v]));
+            const glm::dvec3 normal =
+                side * glm::normalize(glm::transpose(glm::inverse(linear)) * glm::dvec3(unposedNormals[v]));
             QVERIFY(away(p[v], position) < 2e-6);
             QVERIFY2(away(n[v], normal) < 2e-4, qPrintable(QString::number(away(n[v], normal))));
         }
     }
     void weightsAreMadeToAddUp() {
-        source::SkinWeights weights{4, std::vector<std::uint16_t>(12), {0.5f, 0.5f, 0, 0, 0.5f, 0.25f, 0, 0, 0, 0, 0, NAN}};
+        source::SkinWeights weights{
+            4, std::vector<std::uint16_t>(12), {0.5f, 0.5f, 0, 0, 0.5f, 0.25f, 0, 0, 0, 0, 0, NAN}};
         const source::WeightRepair repair = source::normaliseWeights(weights);
         QCOMPARE(repair.vertices, std::size_t(1));
         QCOMPARE(repair.largestError, 0.25f);

@@ -22,7 +22,8 @@ class TestStores : public QObject {
         std::uniform_real_distribution<float> unit(0.0f, 1.0f);
         std::vector<glm::vec3> values = {range.min, range.max};
         while (values.size() < count) {
-            values.push_back(range.min + glm::vec3(unit(random), unit(random), unit(random)) * (range.max - range.min));
+            values.push_back(range.min +
+                             glm::vec3(unit(random), unit(random), unit(random)) * (range.max - range.min));
             values.back() = glm::clamp(values.back(), range.min, range.max);
         }
         return values;
@@ -38,7 +39,9 @@ private Q_SLOTS:
                 const float scale = std::pow(10.0f, 3.0f * place(random));
                 bake::Range range;
                 const glm::vec3 a = glm::vec3(place(random), place(random), place(random)) * scale;
-                const glm::vec3 b = a + glm::vec3(place(random), place(random), round % 5 == 0 ? 0.0f : place(random)) * scale;
+                const glm::vec3 b =
+                    a +
+                    glm::vec3(place(random), place(random), round % 5 == 0 ? 0.0f : place(random)) * scale;
                 range.min = glm::min(a, b);
                 range.max = glm::max(a, b);
                 const auto values = randomIn(range, 101, round);
@@ -50,7 +53,14 @@ private Q_SLOTS:
                 for (std::size_t i = 0; i < values.size(); ++i) {
                     const glm::vec3 off = glm::abs(back[i] - values[i]);
                     QVERIFY2(glm::all(glm::lessThanEqual(off, bound)),
-                             qPrintable(QString("%1: off by %2 %3 %4, bound %5 %6 %7").arg(store.name).arg(off.x).arg(off.y).arg(off.z).arg(bound.x).arg(bound.y).arg(bound.z)));
+                             qPrintable(QString("%1: off by %2 %3 %4, bound %5 %6 %7")
+                                            .arg(store.name)
+                                            .arg(off.x)
+                                            .arg(off.y)
+                                            .arg(off.z)
+                                            .arg(bound.x)
+                                            .arg(bound.y)
+                                            .arg(bound.z)));
                 }
             }
         }
@@ -90,7 +100,8 @@ private Q_SLOTS:
         values.resize(values.size() / 3 * 3);
         std::vector<Imath::half> texels(values.size());
         const bake::PositionStore& store = bake::positionStore("half");
-        store.encode({reinterpret_cast<const glm::vec3*>(values.data()), values.size() / 3}, {}, reinterpret_cast<std::byte*>(texels.data()));
+        store.encode({reinterpret_cast<const glm::vec3*>(values.data()), values.size() / 3}, {},
+                     reinterpret_cast<std::byte*>(texels.data()));
         std::vector<glm::vec3> back(values.size() / 3);
         store.decode(reinterpret_cast<const std::byte*>(texels.data()), {}, back);
         const auto* flat = reinterpret_cast<const float*>(back.data());
@@ -121,8 +132,37 @@ private Q_SLOTS:
         QVERIFY2(worst <= static_cast<double>(store.errorBoundDegrees), qPrintable(QString::number(worst)));
         QVERIFY(worst > 0.3); // the bound is not idle
     }
+    void sharingAgreesWithComparingAllPairs() {
+        std::mt19937 random(9);
+        for (int round = 0; round < 30; ++round) {
+            // Few values, so that many vertices are alike in some frames and some in all.
+            bake::Texels texels{40, 3, 2, {}};
+            for (int i = 0; i < 40 * 3; ++i) {
+                const auto value = static_cast<std::byte>(random() % 3);
+                texels.data.push_back(value);
+                texels.data.push_back(value);
+            }
+            const bake::Texels* one[] = {&texels};
+            const bake::Columns columns = bake::shareColumns(one);
+            const auto alike = [&](std::size_t a, std::size_t b) {
+                for (std::size_t f = 0; f < 3; ++f) {
+                    if (std::memcmp(texels.at(f, a), texels.at(f, b), 2) != 0) {
+                        return false;
+                    }
+                }
+                return true;
+            };
+            for (std::size_t a = 0; a < 40; ++a) {
+                for (std::size_t b = 0; b < 40; ++b) {
+                    QCOMPARE(columns.ofVertex[a] == columns.ofVertex[b], alike(a, b));
+                }
+                QVERIFY(alike(columns.first[columns.ofVertex[a]], a));
+            }
+        }
+    }
     void unknownStoresListTheKnown() {
-        QVERIFY(tests::says(tests::problemOf([] { bake::positionStore("bc7"); }), "bc7", "float32, half, unorm16"));
+        QVERIFY(tests::says(tests::problemOf([] { bake::positionStore("bc7"); }), "bc7",
+                            "float32, half, unorm16"));
         QVERIFY(tests::says(tests::problemOf([] { bake::normalStore("x"); }), "unorm8, none"));
     }
     void columnsAreSharedByEqualVerticesOnly() {

@@ -42,9 +42,11 @@ private Q_SLOTS:
                  std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
     }
     void missingFilesAreNamed() {
-        QVERIFY(tests::says(tests::problemOf([] { base::readFile("/nowhere/at/all.obj"); }), "/nowhere/at/all.obj", "no such file"));
+        QVERIFY(tests::says(tests::problemOf([] { base::readFile("/nowhere/at/all.obj"); }),
+                            "/nowhere/at/all.obj", "no such file"));
         QTemporaryDir dir;
-        QVERIFY(tests::says(tests::problemOf([&] { base::readFile(dir.path().toStdString()); }), "not a file"));
+        QVERIFY(
+            tests::says(tests::problemOf([&] { base::readFile(dir.path().toStdString()); }), "not a file"));
     }
     void parallelLoopsCoverEachElementOnce() {
         std::vector<std::atomic<int>> seen(1000);

@@ -41,7 +41,8 @@ double difference(const QImage& a, const QImage& b, const QRect& part) {
         for (int x = part.left(); x <= part.right(); x += 2) {
             const QColor ca = a.pixelColor(x, y);
             const QColor cb = b.pixelColor(x, y);
-            sum += std::abs(ca.red() - cb.red()) + std::abs(ca.green() - cb.green()) + std::abs(ca.blue() - cb.blue());
+            sum += std::abs(ca.red() - cb.red()) + std::abs(ca.green() - cb.green()) +
+                   std::abs(ca.blue() - cb.blue());
         }
     }
     return sum / (3.0 * (part.width() / 2) * (part.height() / 2));
@@ -165,7 +166,8 @@ private Q_SLOTS:
         session().look([](project::View& v) { v.curtain = 1.0; });
         const QImage source = stageImage(*window_);
         const QRect whole = decoded.rect().adjusted(30, 60, -30, -90);
-        QVERIFY2(difference(decoded, source, whole) < 0.8, qPrintable(QString::number(difference(decoded, source, whole))));
+        QVERIFY2(difference(decoded, source, whole) < 0.8,
+                 qPrintable(QString::number(difference(decoded, source, whole))));
         // By hand: press on the line, move, let go.
         session().look([](project::View& v) { v.curtain = 0.5; });
         QTest::qWait(30);
@@ -188,7 +190,8 @@ private Q_SLOTS:
         session().look([](project::View& v) { v.curtain = 1.0; });
         const QImage source = stageImage(*window_);
         QVERIFY(difference(decoded, source, decoded.rect().adjusted(30, 60, -30, -90)) > 1.0);
-        QVERIFY(window_->findingsLine()->words().contains("cuts corners") || window_->findingsLine()->words().contains("do not meet"));
+        QVERIFY(window_->findingsLine()->words().contains("cuts corners") ||
+                window_->findingsLine()->words().contains("do not meet"));
     }
     void choicesRebakeAndUndo() {
         openAndWait(demo("heron.curly"));
@@ -218,7 +221,9 @@ private Q_SLOTS:
         const std::vector<std::function<void(project::Document&)>> edits = {
             [](auto& d) { d.recipe.step = 3; },
             [](auto& d) { d.recipe.fps = 15.0; },
-            [](auto& d) { d.recipe.clips = {{"peck", bake::FrameWindow{2, 30}}}; },
+            [](auto& d) {
+                d.recipe.clips = {{"peck", bake::FrameWindow{2, 30}}};
+            },
             [](auto& d) { d.recipe.content = bake::Content::offset; },
             [](auto& d) { d.recipe.positionStore = "unorm16"; },
             [](auto& d) { d.recipe.normalStore = "none"; },
@@ -295,8 +300,12 @@ private Q_SLOTS:
         openAndWait(demo("heron.curly"));
         const auto before = session().bake();
         bool ran = false;
-        connect(&session().bakeJob(), &LatestJob::runningChanged, this, [&](bool running) { ran = ran || running; });
-        session().edit("dense", [](project::Document& d) { d.recipe.fps = 900.0; d.recipe.maxWidth = 16384; }); // several seconds
+        connect(&session().bakeJob(), &LatestJob::runningChanged, this,
+                [&](bool running) { ran = ran || running; });
+        session().edit("dense", [](project::Document& d) {
+            d.recipe.fps = 900.0;
+            d.recipe.maxWidth = 16384;
+        }); // several seconds
         QVERIFY(ran && session().bakeJob().running());
         QVERIFY(find<QPushButton>("cancelBake")->isVisible());
         QElapsedTimer clock;
@@ -405,7 +414,9 @@ private Q_SLOTS:
         QVERIFY(bundle::check((dir_.path() + "/heron").toStdString(), source.get()).ok());
         // What was announced is what lies there.
         for (const ShipFile& file : session().ship()->files) {
-            QCOMPARE(static_cast<std::size_t>(QFileInfo(dir_.path() + "/heron/" + QString::fromStdString(file.file)).size()), file.bytes);
+            QCOMPARE(static_cast<std::size_t>(
+                         QFileInfo(dir_.path() + "/heron/" + QString::fromStdString(file.file)).size()),
+                     file.bytes);
         }
         auto* name = find<QLineEdit>("bundleName");
         name->setFocus();
@@ -458,7 +469,8 @@ private Q_SLOTS:
         QApplication::sendEvent(window_.get(), &drop);
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().document().assetName(), std::string("heron"));
-        QVERIFY(QSettings().value("recent").toStringList().contains(QFileInfo(demo("heron.glb")).absoluteFilePath()));
+        QVERIFY(QSettings().value("recent").toStringList().contains(
+            QFileInfo(demo("heron.glb")).absoluteFilePath()));
     }
     void railLeadsToTheBenches() {
         openAndWait(demo("heron.curly"));

@@ -16,7 +16,8 @@ namespace ripple::app {
 /// Starts an action of the window by its id, as "open-source".
 using Trigger = std::function<void(const QString& id)>;
 
-/// One bench: a panel beside the stage and a strip below it. It shows the session and edits it; it knows no other bench.
+/// One bench: a panel beside the stage and a strip below it. It shows the session and edits it; it knows no
+/// other bench.
 class Bench : public QObject {
     Q_OBJECT
 public:
@@ -27,7 +28,8 @@ public:
     virtual void restyle() {}
 };
 
-/// All five, in the order of work. To add one, write a folder for it, a row in makeBenches() and one in kBenches.
+/// All five, in the order of work. To add one, write a folder for it, a row in makeBenches() and one in
+/// kBenches.
 std::vector<std::unique_ptr<Bench>> makeBenches(Session& session, const Trigger& trigger);
 
 /// A strip with tabs.

@@ -23,6 +23,7 @@ FrameChart::FrameChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot
     plot_->legend->setVisible(true);
     plot_->axisRect()->insetLayout()->setInsetAlignment(0, Qt::AlignTop | Qt::AlignRight);
     marker_ = new QCPItemLine(plot_);
+    marker_->setVisible(false);
     readout_ = new QCPItemText(plot_);
     readout_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);
@@ -52,6 +53,8 @@ void FrameChart::restyle() {
 
 void FrameChart::setLines(const std::vector<Line>& lines, int seam, const QString& seamWords) {
     lines_ = lines;
+    marker_->setVisible(!lines.empty());
+    plot_->legend->setVisible(!lines.empty());
     plot_->clearGraphs();
     double top = 0.0;
     std::size_t frames = 1;
@@ -103,11 +106,13 @@ bool FrameChart::eventFilter(QObject* watched, QEvent* event) {
 }
 
 void FrameChart::hover(const QPointF& at) {
-    const auto frame = static_cast<std::size_t>(std::max(0.0, std::round(plot_->xAxis->pixelToCoord(at.x()))));
+    const auto frame =
+        static_cast<std::size_t>(std::max(0.0, std::round(plot_->xAxis->pixelToCoord(at.x()))));
     QString text = tr("frame %1").arg(frame);
     for (const Line& line : lines_) {
         if (frame < line.metres.size()) {
-            text += "   " + line.name + " " + QString::fromStdString(base::lengthText(static_cast<double>(line.metres[frame])));
+            text += "   " + line.name + " " +
+                    QString::fromStdString(base::lengthText(static_cast<double>(line.metres[frame])));
         }
     }
     readout_->setColor(theme().text);

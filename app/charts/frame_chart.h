@@ -12,8 +12,8 @@ class QCPItemText;
 
 namespace ripple::app {
 
-/// Values over the frames of a clip, in metres shown as millimetres: up to two lines, a marker for the playing frame,
-/// and a read-out under the pointer. A click goes to a frame.
+/// Values over the frames of a clip, in metres shown as millimetres: up to two lines, a marker for the
+/// playing frame, and a read-out under the pointer. A click goes to a frame.
 class FrameChart : public QWidget {
     Q_OBJECT
 public:

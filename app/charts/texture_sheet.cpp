@@ -53,7 +53,8 @@ void TextureSheet::rebuild() {
         firstVertex_[column] = std::min(firstVertex_[column], static_cast<std::uint32_t>(v));
         ++sharing_[column];
     }
-    picture_ = QImage(static_cast<int>(layout.width), static_cast<int>(layout.height()), QImage::Format_RGB888);
+    picture_ =
+        QImage(static_cast<int>(layout.width), static_cast<int>(layout.height()), QImage::Format_RGB888);
     picture_.fill(theme().deep);
     const bool normals = normals_ && set.normalStore.stored();
     const glm::vec3 size = glm::max(set.range.max - set.range.min, glm::vec3(1e-12f));
@@ -93,8 +94,10 @@ std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const 
         return std::nullopt;
     }
     const bake::Layout& layout = bake->baked.textures.layout;
-    const auto x = static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(layout.width));
-    const auto y = static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(layout.height()));
+    const auto x =
+        static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(layout.width));
+    const auto y =
+        static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(layout.height()));
     Spot spot;
     spot.frame = std::min(y / layout.rowsPerFrame, layout.frames - 1);
     spot.column = (y % layout.rowsPerFrame) * layout.width + std::min(x, layout.width - 1);
@@ -110,7 +113,9 @@ std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const 
 
 QString TextureSheet::readout(const Spot& spot) const {
     const auto bake = session_.bake();
-    const auto length = [](float v) { return QString::fromStdString(base::lengthText(static_cast<double>(v))); };
+    const auto length = [](float v) {
+        return QString::fromStdString(base::lengthText(static_cast<double>(v)));
+    };
     std::size_t inClip = spot.frame;
     QString clipName;
     for (const bake::BakedClip& clip : bake->baked.textures.clips) {
@@ -124,7 +129,8 @@ QString TextureSheet::readout(const Spot& spot) const {
         text += tr(" and %1 alike").arg(spot.sharing - 1);
     }
     const char* what = bake->baked.textures.content == bake::Content::offset ? "offset" : "position";
-    return text + QString(" · %1 %2, %3, %4").arg(what, length(spot.value.x), length(spot.value.y), length(spot.value.z));
+    return text + QString(" · %1 %2, %3, %4")
+                      .arg(what, length(spot.value.x), length(spot.value.y), length(spot.value.z));
 }
 
 void TextureSheet::paintEvent(QPaintEvent*) {
@@ -133,7 +139,9 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     const auto bake = session_.bake();
     if (picture_.isNull() || !bake) {
         painter.setPen(theme().quiet);
-        painter.drawText(rect(), Qt::AlignCenter, session_.bakeJob().running() ? tr("baking…") : tr("The texture shows here once there is a bake."));
+        painter.drawText(rect(), Qt::AlignCenter,
+                         session_.bakeJob().running() ? tr("baking…")
+                                                      : tr("The texture shows here once there is a bake."));
         return;
     }
     const QRectF box = sheetBox();
@@ -147,14 +155,16 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     painter.setPen(QPen(theme().deep, 2));
     for (const bake::BakedClip& clip : bake->baked.textures.clips) {
         if (clip.firstFrame > 0) {
-            const double y = box.top() + static_cast<double>(clip.firstFrame * layout.rowsPerFrame) * rowHeight;
+            const double y =
+                box.top() + static_cast<double>(clip.firstFrame * layout.rowsPerFrame) * rowHeight;
             painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
         }
     }
     if (const bake::BakedClip* clip = session_.playhead().clip()) {
         const auto frame = clip->firstFrame + static_cast<std::size_t>(session_.playhead().frame());
         const double top = box.top() + static_cast<double>(frame * layout.rowsPerFrame) * rowHeight;
-        const QRectF row(box.left(), top, box.width(), std::max(rowHeight * static_cast<double>(layout.rowsPerFrame), 1.0));
+        const QRectF row(box.left(), top, box.width(),
+                         std::max(rowHeight * static_cast<double>(layout.rowsPerFrame), 1.0));
         painter.setPen(QPen(theme().deep, 3.4));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(row);
@@ -164,7 +174,8 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     const int picked = session_.pickedVertex();
     if (picked >= 0 && static_cast<std::size_t>(picked) < bake->baked.columnOfVertex.size()) {
         const std::size_t column = bake->baked.columnOfVertex[static_cast<std::size_t>(picked)];
-        const double x = box.left() + (static_cast<double>(layout.x(column)) + 0.5) / static_cast<double>(layout.width) * box.width();
+        const double x = box.left() + (static_cast<double>(layout.x(column)) + 0.5) /
+                                          static_cast<double>(layout.width) * box.width();
         painter.setPen(QPen(theme().coral, 1.6));
         painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()));
     }

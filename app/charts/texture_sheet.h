@@ -10,8 +10,8 @@
 
 namespace ripple::app {
 
-/// The baked texture as a picture: pan, zoom, the row of the playing frame, and what lies under the pointer. A click
-/// goes to the frame and picks the vertex on the model.
+/// The baked texture as a picture: pan, zoom, the row of the playing frame, and what lies under the pointer.
+/// A click goes to the frame and picks the vertex on the model.
 class TextureSheet : public QWidget {
     Q_OBJECT
 public:
@@ -20,9 +20,9 @@ public:
     struct Spot {
         std::size_t frame = 0;
         std::size_t column = 0;
-        std::uint32_t vertex = 0;  ///< the first that has this column
-        std::size_t sharing = 1;   ///< how many vertices have it
-        glm::vec3 value{0.0f};     ///< decoded
+        std::uint32_t vertex = 0; ///< the first that has this column
+        std::size_t sharing = 1;  ///< how many vertices have it
+        glm::vec3 value{0.0f};    ///< decoded
     };
     /// What is stored at a place of the widget.
     std::optional<Spot> spotAt(const QPointF& at) const;

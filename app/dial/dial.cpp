@@ -89,10 +89,12 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, double gap,
     }
     // The opening at the top: as wide as the time of one frame, but never too small to see.
     const double half = std::max(0.022, 0.5 / static_cast<double>(std::max<std::size_t>(clip.frames, 1)));
-    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16), static_cast<int>(-(360.0 - 2 * half * 360.0) * 16));
+    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
+                    static_cast<int>(-(360.0 - 2 * half * 360.0) * 16));
     pen = QPen(tone, 2.4, Qt::DotLine);
     painter.setPen(pen);
-    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16), static_cast<int>(2 * half * 360.0 * 16));
+    painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
+                    static_cast<int>(2 * half * 360.0 * 16));
     painter.setFont(textFont(11.5));
     painter.setPen(tone);
     const QString words = gapSeen ? QString::fromStdString(base::lengthText(gap)) : tr("open");
@@ -133,8 +135,9 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
                      QString::number(static_cast<int>(playhead.frame())));
     painter.setPen(theme().quiet);
     painter.setFont(textFont(11.5));
-    painter.drawText(QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
-                     tr("of %1 · %2").arg(clip.frames).arg(QString::fromStdString(base::secondsText(seconds))));
+    painter.drawText(
+        QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
+        tr("of %1 · %2").arg(clip.frames).arg(QString::fromStdString(base::secondsText(seconds))));
     const QPointF middle = playBox().center();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().coral);
@@ -142,7 +145,8 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
         painter.drawRoundedRect(QRectF(middle.x() - 7, middle.y() - 7, 5, 14), 1, 1);
         painter.drawRoundedRect(QRectF(middle.x() + 2, middle.y() - 7, 5, 14), 1, 1);
     } else {
-        painter.drawPolygon(QPolygonF{middle + QPointF(-6, -8), middle + QPointF(8, 0), middle + QPointF(-6, 8)});
+        painter.drawPolygon(
+            QPolygonF{middle + QPointF(-6, -8), middle + QPointF(8, 0), middle + QPointF(-6, 8)});
     }
 }
 
@@ -167,11 +171,13 @@ void Dial::paintEvent(QPaintEvent* event) {
         painter.drawEllipse(centre(), radius() - 3, radius() - 3);
         painter.setPen(theme().quiet);
         painter.setFont(textFont(12));
-        painter.drawText(QRectF(centre().x() - 70, centre().y() - 20, 140, 40), Qt::AlignCenter | Qt::TextWordWrap,
+        painter.drawText(QRectF(centre().x() - 70, centre().y() - 20, 140, 40),
+                         Qt::AlignCenter | Qt::TextWordWrap,
                          session_.bakeJob().running() ? tr("sampling…") : tr("no time yet"));
         return;
     }
-    const auto index = std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
+    const auto index =
+        std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
     const double gap = bake->gaps[index];
     const bool gapSeen = gap > static_cast<double>(bake->motion[index].medianMax);
     paintTicks(painter, clip->frames);

@@ -6,8 +6,8 @@
 
 namespace ripple::app {
 
-/// The round time control: a ring that is one trip through the clip, with a tick for each frame, a wave of how much
-/// moves, the seam at the top, and a hand that can be dragged. Space plays, arrows step.
+/// The round time control: a ring that is one trip through the clip, with a tick for each frame, a wave of
+/// how much moves, the seam at the top, and a hand that can be dragged. Space plays, arrows step.
 class Dial : public QWidget {
     Q_OBJECT
 public:

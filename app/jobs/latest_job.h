@@ -23,8 +23,8 @@ public:
     /// Cancels and waits.
     ~LatestJob() override;
 
-    /// Runs work(progress) in the background, then done(result) or failed(problem) here; neither after a newer
-    /// start() or a cancel(). `Result` is a value or a shared pointer.
+    /// Runs work(progress) in the background, then done(result) or failed(problem) here; neither after a
+    /// newer start() or a cancel(). `Result` is a value or a shared pointer.
     template <typename Result>
     void start(std::function<Result(base::Progress&)> work, std::function<void(Result)> done,
                std::function<void(base::Problem)> failed);
@@ -70,14 +70,16 @@ void LatestJob::start(std::function<Result(base::Progress&)> work, std::function
             deliver = [failed, problem = failure.problem()] { failed(problem); };
         } catch (const std::bad_alloc&) {
             deliver = [failed] {
-                failed({"memory", "there is not enough for this", "choose fewer clips or frames, or close other programs"});
+                failed({"memory", "there is not enough for this",
+                        "choose fewer clips or frames, or close other programs"});
             };
         } catch (const std::exception& error) {
             deliver = [failed, text = std::string(error.what())] {
                 failed({"", text, "report this as a fault of the program"});
             };
         }
-        QMetaObject::invokeMethod(this, [this, generation, deliver] { finish(generation, deliver); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, generation, deliver] { finish(generation, deliver); }, Qt::QueuedConnection);
     });
 }
 

@@ -12,7 +12,8 @@ class QWidget;
 
 namespace ripple::app {
 
-/// One thing a person can ask for. Menus, shortcuts and the sheet of shortcuts are made from the table of these.
+/// One thing a person can ask for. Menus, shortcuts and the sheet of shortcuts are made from the table of
+/// these.
 struct ActionRow {
     QString id;
     QString menu; ///< "Project", "Edit", "Look", "Time", "Help"

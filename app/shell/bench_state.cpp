@@ -35,7 +35,9 @@ QString sentence(const std::string& words, bool stop = true) {
 }
 
 OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
-    return {Lamp::broken, bench, sentence(problem.what, false), text(problem.where + ": " + problem.fix + "."), {}, {}};
+    return {
+        Lamp::broken, bench, sentence(problem.what, false), text(problem.where + ": " + problem.fix + "."),
+        {},           {}};
 }
 
 void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
@@ -51,15 +53,23 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
 /// "2nd", "3rd", "4th", …
 QString ordinal(std::size_t number) {
     const std::size_t tens = number % 100;
-    const char* ending = tens > 10 && tens < 14 ? "th" : number % 10 == 1 ? "st" : number % 10 == 2 ? "nd" : number % 10 == 3 ? "rd" : "th";
+    const char* ending = tens > 10 && tens < 14 ? "th"
+                         : number % 10 == 1     ? "st"
+                         : number % 10 == 2     ? "nd"
+                         : number % 10 == 3     ? "rd"
+                                                : "th";
     return QString::number(number) + ending;
 }
 
 void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
     const BakeState& state = *session.bake();
     for (const base::Finding& finding : state.baked.findings) {
-        OpenFinding open{finding.severity == base::Severity::note ? Lamp::fine : Lamp::look, "bake",
-                         sentence(finding.problem.what, false), sentence(finding.problem.fix), {}, {}};
+        OpenFinding open{finding.severity == base::Severity::note ? Lamp::fine : Lamp::look,
+                         "bake",
+                         sentence(finding.problem.what, false),
+                         sentence(finding.problem.fix),
+                         {},
+                         {}};
         all.push_back(open);
     }
     for (std::size_t c = 0; c < state.gaps.size(); ++c) {
@@ -74,7 +84,8 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         open.lamp = only ? Lamp::look : Lamp::fine; // beside a closed clip an open one is likely meant so
         open.bench = "bake";
         open.title = only ? "Ends do not meet" : text(clip.name) + " is open";
-        open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. It plays once and stops at its last frame.")
+        open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. It plays once and "
+                             "stops at its last frame.")
                          .arg(clip.frames - 1)
                          .arg(text(base::lengthText(state.gaps[c])), text(base::lengthText(step)));
         all.push_back(open);
@@ -118,8 +129,9 @@ BenchState gatherState(Session& session) {
         return {Lamp::untouched, session.sourceJob().running() ? "reading…" : "nothing open"};
     }
     const auto clips = source->clips();
-    const QString what = clips.size() == 1 && clips[0].isSequence() ? text(base::plural(clips[0].frames, "frame"))
-                                                                    : text(base::plural(clips.size(), "clip"));
+    const QString what = clips.size() == 1 && clips[0].isSequence()
+                             ? text(base::plural(clips[0].frames, "frame"))
+                             : text(base::plural(clips.size(), "clip"));
     return {Lamp::fine, text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" + what};
 }
 
@@ -162,13 +174,15 @@ std::vector<OpenFinding> openFindings(Session& session) {
         addBakeFindings(session, all);
     }
     addShipFindings(session, all);
-    std::stable_sort(all.begin(), all.end(),
-                     [](const OpenFinding& a, const OpenFinding& b) { return static_cast<int>(a.lamp) > static_cast<int>(b.lamp); });
+    std::stable_sort(all.begin(), all.end(), [](const OpenFinding& a, const OpenFinding& b) {
+        return static_cast<int>(a.lamp) > static_cast<int>(b.lamp);
+    });
     return all;
 }
 
 std::array<BenchState, 5> benchStates(Session& session) {
-    std::array<BenchState, 5> states = {gatherState(session), bakeState(session), BenchState{Lamp::untouched, "no voices"},
+    std::array<BenchState, 5> states = {gatherState(session), bakeState(session),
+                                        BenchState{Lamp::untouched, "no voices"},
                                         BenchState{Lamp::untouched, "no copies"}, shipState(session)};
     for (const OpenFinding& finding : openFindings(session)) {
         BenchState& state = states[static_cast<std::size_t>(benchIndex(finding.bench.toStdString()))];

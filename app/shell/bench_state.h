@@ -32,7 +32,7 @@ struct OpenFinding {
     QString bench;
     QString title;
     QString words;
-    QString fixLabel;           ///< empty: nothing to press
+    QString fixLabel; ///< empty: nothing to press
     std::function<void()> fix;
 };
 

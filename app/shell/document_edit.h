@@ -8,8 +8,8 @@ namespace ripple::app {
 
 class Session;
 
-/// The one undo command: swaps the document for another. Undo and redo are the same swap. How things are looked at is
-/// not part of it.
+/// The one undo command: swaps the document for another. Undo and redo are the same swap. How things are
+/// looked at is not part of it.
 class DocumentEdit : public QUndoCommand {
 public:
     DocumentEdit(Session& session, const QString& text, project::Document next, int gesture);

@@ -27,7 +27,12 @@ private:
 };
 
 FindingsLine::FindingsLine(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), lamp_(new LampLight), words_(new QLabel), fix_(new QPushButton), figures_(new QLabel) {
+    : QWidget(parent),
+      session_(session),
+      lamp_(new LampLight),
+      words_(new QLabel),
+      fix_(new QPushButton),
+      figures_(new QLabel) {
     setObjectName("findingsLine");
     setAttribute(Qt::WA_StyledBackground);
     setFixedHeight(34);

@@ -128,7 +128,9 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
-    const double pace = event->modifiers() & Qt::ShiftModifier ? 0.1 : event->modifiers() & Qt::ControlModifier ? 10.0 : 1.0;
+    const double pace = event->modifiers() & Qt::ShiftModifier     ? 0.1
+                        : event->modifiers() & Qt::ControlModifier ? 10.0
+                                                                   : 1.0;
     switch (event->key()) {
     case Qt::Key_Up:
         return take(value_ + step_ * pace, false);
@@ -155,8 +157,9 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 
 void NumberField::contextMenuEvent(QContextMenuEvent* event) {
     QMenu menu;
-    menu.addAction(defaultWords_.isEmpty() ? tr("Reset to %1").arg(default_) : tr("Reset to “%1”").arg(defaultWords_), this,
-                   [this] { take(default_, false); });
+    menu.addAction(defaultWords_.isEmpty() ? tr("Reset to %1").arg(default_)
+                                           : tr("Reset to “%1”").arg(defaultWords_),
+                   this, [this] { take(default_, false); });
     menu.exec(event->globalPos());
 }
 

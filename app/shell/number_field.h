@@ -4,8 +4,9 @@
 
 namespace ripple::app {
 
-/// A number in a box: typed (its unit may be typed too), dragged sideways (Shift: fine, Control: coarse), stepped with
-/// the arrow keys or the wheel. A double click on it selects; Escape gives back what was there; the context menu resets.
+/// A number in a box: typed (its unit may be typed too), dragged sideways (Shift: fine, Control: coarse),
+/// stepped with the arrow keys or the wheel. A double click on it selects; Escape gives back what was there;
+/// the context menu resets.
 class NumberField : public QLineEdit {
     Q_OBJECT
 public:

@@ -28,7 +28,10 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     QElapsedTimer clock;
     clock.start();
     Session& session = window.session();
-    const auto busy = [&] { return session.sourceJob().running() || session.bakeJob().running() || session.shipJob().running() || session.sizing(); };
+    const auto busy = [&] {
+        return session.sourceJob().running() || session.bakeJob().running() || session.shipJob().running() ||
+               session.sizing();
+    };
     do {
         settle(30);
         if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
@@ -83,7 +86,9 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         session.playhead().setClipIndex(shot.clip);
         session.playhead().setFrame(shot.frame);
         if (shot.write) {
-            session.edit("folder", [&](project::Document& d) { d.ship.folder = QDir(out.path()).filePath("bundles").toStdString(); });
+            session.edit("folder", [&](project::Document& d) {
+                d.ship.folder = QDir(out.path()).filePath("bundles").toStdString();
+            });
             session.writeBundle();
             waitUntilIdle(window);
         }

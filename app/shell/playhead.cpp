@@ -18,7 +18,8 @@ void Playhead::setClips(std::vector<bake::BakedClip> clips) {
     const std::string name = clip() ? clip()->name : "";
     const double at = turn();
     clips_ = std::move(clips);
-    const auto same = std::find_if(clips_.begin(), clips_.end(), [&](const auto& c) { return c.name == name; });
+    const auto same =
+        std::find_if(clips_.begin(), clips_.end(), [&](const auto& c) { return c.name == name; });
     clipIndex_ = same != clips_.end() ? static_cast<std::size_t>(same - clips_.begin()) : 0;
     frame_ = same != clips_.end() ? at * length() : 0.0;
     if (clips_.empty()) {

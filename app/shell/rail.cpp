@@ -35,7 +35,10 @@ const char* lampWords(Lamp lamp) {
 
 void paintLamp(QPainter& painter, const QPointF& c, double r, Lamp lamp) {
     const Palette& p = theme();
-    const QColor tone = lamp == Lamp::fine ? p.glass : lamp == Lamp::look ? p.brass : lamp == Lamp::broken ? p.brick : p.faint;
+    const QColor tone = lamp == Lamp::fine     ? p.glass
+                        : lamp == Lamp::look   ? p.brass
+                        : lamp == Lamp::broken ? p.brick
+                                               : p.faint;
     QColor inside = lamp == Lamp::untouched ? p.deep : tone;
     if (lamp != Lamp::untouched) {
         inside.setAlphaF(lamp == Lamp::broken ? 0.85f : 0.26f);
@@ -48,12 +51,14 @@ void paintLamp(QPainter& painter, const QPointF& c, double r, Lamp lamp) {
     painter.drawEllipse(c, r, r);
     const double s = r / 11.0;
     const QColor sign = lamp == Lamp::broken ? p.onCoral : tone;
-    painter.setPen(QPen(lamp == Lamp::broken && themeKind() == ThemeKind::dusk ? p.text : sign, 2.0 * s, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.setPen(QPen(lamp == Lamp::broken && themeKind() == ThemeKind::dusk ? p.text : sign, 2.0 * s,
+                        Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
     switch (lamp) {
     case Lamp::untouched:
         break;
     case Lamp::fine:
-        painter.drawPolyline(QPolygonF{c + QPointF(-4, 0) * s, c + QPointF(-1, 3.5) * s, c + QPointF(4.5, -3.5) * s});
+        painter.drawPolyline(
+            QPolygonF{c + QPointF(-4, 0) * s, c + QPointF(-1, 3.5) * s, c + QPointF(4.5, -3.5) * s});
         break;
     case Lamp::look:
         painter.drawLine(c + QPointF(0, -5) * s, c + QPointF(0, 1) * s);
@@ -125,10 +130,12 @@ void Rail::paintEvent(QPaintEvent*) {
         paintLamp(painter, {kLampX, box.top() + kLampY}, 11.0, states_[index].lamp);
         painter.setPen(i == current || i == hover_ ? p.text : p.quiet);
         painter.setFont(textFont(14, QFont::DemiBold));
-        painter.drawText(QRectF(45, box.top() + 12, 66, 22), Qt::AlignLeft | Qt::AlignVCenter, kBenches[index].name);
+        painter.drawText(QRectF(45, box.top() + 12, 66, 22), Qt::AlignLeft | Qt::AlignVCenter,
+                         kBenches[index].name);
         painter.setPen(p.quiet);
         painter.setFont(textFont(11));
-        painter.drawText(QRectF(45, box.top() + 35, 66, 62), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap, states_[index].line);
+        painter.drawText(QRectF(45, box.top() + 35, 66, 62), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
+                         states_[index].line);
         if (hasFocus() && i == current) {
             painter.setPen(QPen(p.glass, 1));
             painter.setBrush(Qt::NoBrush);
@@ -175,7 +182,10 @@ bool Rail::event(QEvent* event) {
         const int stop = stopAt(help->pos());
         if (stop >= 0) {
             const auto index = static_cast<std::size_t>(stop);
-            QToolTip::showText(help->globalPos(), QString("%1 (%2): %3").arg(kBenches[index].name).arg(stop + 1).arg(lampWords(states_[index].lamp)));
+            QToolTip::showText(help->globalPos(), QString("%1 (%2): %3")
+                                                      .arg(kBenches[index].name)
+                                                      .arg(stop + 1)
+                                                      .arg(lampWords(states_[index].lamp)));
         }
         return true;
     }

@@ -2,6 +2,7 @@
 
 #include "app/shell/document_edit.h"
 #include "base/files.h"
+#include "bundle/import_notes.h"
 #include "emit/glsl_reader.h"
 #include "source/open.h"
 
@@ -17,7 +18,8 @@ bool samplesAlike(const bake::Recipe& a, const bake::Recipe& b) {
 }
 
 std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
-                                          const bake::Recipe& recipe, std::shared_ptr<const bake::Frames> frames,
+                                          const bake::Recipe& recipe,
+                                          std::shared_ptr<const bake::Frames> frames,
                                           base::Progress& progress) {
     auto state = std::make_shared<BakeState>();
     state->plan = bake::planSampling(*source, recipe);
@@ -30,8 +32,10 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     state->baked = bake::encodeFrames(*source, state->plan, *frames, recipe, progress);
     progress.stage(0.7, 1.0);
     const mesh::Mesh& mesh = source->mesh();
-    const bake::TextureReader reader(state->baked.textures, state->baked.columnOfVertex, mesh.positions, mesh.normals);
-    state->error = bake::measureError(*source, state->plan, frames.get(), reader, state->baked.textures.clips, progress);
+    const bake::TextureReader reader(state->baked.textures, state->baked.columnOfVertex, mesh.positions,
+                                     mesh.normals);
+    state->error =
+        bake::measureError(*source, state->plan, frames.get(), reader, state->baked.textures.clips, progress);
     for (const bake::BakedClip& clip : state->baked.textures.clips) {
         state->motion.push_back(bake::measureMotion(*frames, clip.firstFrame, clip.frames));
         state->gaps.push_back(bake::seamGap(*frames, clip.firstFrame, clip.frames));
@@ -146,7 +150,8 @@ void Session::saveAs(const QString& file) {
 }
 
 QString Session::title() const {
-    const QString name = file_.isEmpty() ? QString::fromStdString(document_.assetName()) : QFileInfo(file_).completeBaseName();
+    const QString name =
+        file_.isEmpty() ? QString::fromStdString(document_.assetName()) : QFileInfo(file_).completeBaseName();
     return name + (undo_.isClean() ? "" : " •");
 }
 
@@ -162,7 +167,9 @@ void Session::loadSource() {
     const project::SourceChoice choice = document_.source;
     const double fps = document_.recipe.fps;
     sourceJob_.start<std::shared_ptr<const source::FrameSource>>(
-        [choice, fps](base::Progress& progress) { return source::open(choice.path, {choice.mesh, fps}, progress); },
+        [choice, fps](base::Progress& progress) {
+            return source::open(choice.path, {choice.mesh, fps}, progress);
+        },
         [this](std::shared_ptr<const source::FrameSource> source) {
             resetComputed();
             source_ = std::move(source);
@@ -188,7 +195,9 @@ void Session::rebake() {
         frames = bake_->frames; // only the encoding changed
     }
     bakeJob_.start<std::shared_ptr<const BakeState>>(
-        [source = source_, recipe, frames](base::Progress& progress) { return makeBake(source, recipe, frames, progress); },
+        [source = source_, recipe, frames](base::Progress& progress) {
+            return makeBake(source, recipe, frames, progress);
+        },
         [this, recipe](std::shared_ptr<const BakeState> state) {
             bake_ = std::move(state);
             sampledRecipe_ = recipe;
@@ -212,7 +221,8 @@ void Session::sizeShip() {
         return;
     }
     const QString folder = bundleFolder();
-    const std::string name = folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
+    const std::string name =
+        folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
     const bundle::SourceNote note{document_.source.mesh, document_.recipe.fps, document_.recipe.step};
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
@@ -227,6 +237,8 @@ void Session::sizeShip() {
             }
             state->manifest = std::move(encoded.manifest);
             state->manifest.error = baked->error;
+            state->notesBytes =
+                bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
             return std::shared_ptr<const ShipState>(state);
         },
         [this](std::shared_ptr<const ShipState> state) {

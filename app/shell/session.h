@@ -30,7 +30,7 @@ struct BakeState {
     std::vector<bake::Motion> motion; ///< clips
     std::vector<double> gaps;         ///< clips: metres at the seam
     std::vector<mesh::Bounds> clipBounds;
-    std::size_t still = 0;            ///< vertices that never move
+    std::size_t still = 0; ///< vertices that never move
 };
 
 /// A file that shipping would write.
@@ -42,11 +42,12 @@ struct ShipFile {
 struct ShipState {
     bundle::Manifest manifest;
     std::vector<ShipFile> files;
-    std::string code; ///< GLSL
+    std::size_t notesBytes = 0; ///< manifest and IMPORT.md, to within the digits of the measured error
+    std::string code;           ///< GLSL
 };
 
-/// One open project: its document, what is computed from it, and the ways to change it. Benches show it and call
-/// edit(); they never talk to each other.
+/// One open project: its document, what is computed from it, and the ways to change it. Benches show it and
+/// call edit(); they never talk to each other.
 class Session : public QObject {
     Q_OBJECT
 public:
@@ -57,8 +58,8 @@ public:
     QUndoStack& undoStack() { return undo_; }
     Playhead& playhead() { return playhead_; }
 
-    /// Changes the document as one undo step named `text`. Steps with the same non-zero `gesture` merge into one, and
-    /// vanish if they lead back to where they began.
+    /// Changes the document as one undo step named `text`. Steps with the same non-zero `gesture` merge into
+    /// one, and vanish if they lead back to where they began.
     void edit(const QString& text, const std::function<void(project::Document&)>& change, int gesture = 0);
     /// A fresh gesture number, for one drag or one burst of typing.
     int newGesture() { return ++gestures_; }
@@ -86,7 +87,8 @@ public:
 
     /// Bakes what the document says; called by itself after each change.
     void rebake();
-    /// Writes the bundle to document().ship and checks it. The result comes as bundleWritten() or shipFailed().
+    /// Writes the bundle to document().ship and checks it. The result comes as bundleWritten() or
+    /// shipFailed().
     void writeBundle();
     QString bundleFolder() const;
     std::shared_ptr<const bundle::CheckReport> lastCheck() const { return check_; }

@@ -9,12 +9,12 @@ namespace ripple::app {
 namespace {
 
 const Palette kDusk = {
-    "#0F1F26", "#132830", "#17303A", "#26434D", "#35545E", "#EAE4D3", "#9DB0AF", "#F0704A",
-    "#6CC5B0", "#D9A441", "#D2483E", "#1A1512", "#275261", "#102630",
+    "#0F1F26", "#132830", "#17303A", "#26434D", "#35545E", "#EAE4D3", "#9DB0AF",
+    "#F0704A", "#6CC5B0", "#D9A441", "#D2483E", "#1A1512", "#275261", "#102630",
 };
 const Palette kDay = {
-    "#DDE4DF", "#E8ECE6", "#F3F4EE", "#C3CEC9", "#A7B6B1", "#17303A", "#5A6F73", "#D9572F",
-    "#2B8C78", "#9A6E12", "#B4352B", "#FFF9F2", "#DCEBEA", "#A9C3C6",
+    "#DDE4DF", "#E8ECE6", "#F3F4EE", "#C3CEC9", "#A7B6B1", "#17303A", "#5A6F73",
+    "#D9572F", "#2B8C78", "#9A6E12", "#B4352B", "#FFF9F2", "#DCEBEA", "#A9C3C6",
 };
 
 ThemeKind current = ThemeKind::dusk;
@@ -90,7 +90,9 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QToolTip { background: @deep; color: @text; border: 1px solid @faint; padding: 4px; }
 )";
-    const auto put = [&text](const char* key, const QColor& colour) { text.replace(QString("@") + key, colour.name()); };
+    const auto put = [&text](const char* key, const QColor& colour) {
+        text.replace(QString("@") + key, colour.name());
+    };
     // Longer keys first: "@coral" is the start of "@coralUp".
     put("coralUp", p.coral.lighter(110));
     put("onCoral", p.onCoral);

@@ -10,11 +10,11 @@ namespace ripple::app {
 
 /// Dusk on a harbour, or the same place by day.
 struct Palette {
-    QColor deep;    ///< bars and wells
-    QColor ground;  ///< window
-    QColor raised;  ///< panels
-    QColor line;    ///< hairlines
-    QColor faint;   ///< tick marks, what is off
+    QColor deep;   ///< bars and wells
+    QColor ground; ///< window
+    QColor raised; ///< panels
+    QColor line;   ///< hairlines
+    QColor faint;  ///< tick marks, what is off
     QColor text;
     QColor quiet;   ///< secondary text
     QColor coral;   ///< what acts

@@ -27,7 +27,8 @@ void Camera::frame(const mesh::Bounds& bounds, float aspect, bool keepDirection)
     const glm::mat4 turned = glm::lookAt(back(), glm::vec3(0.0f), glm::vec3(0.0f, 1.0f, 0.0f));
     const float half = std::tan(0.5f * kFieldOfView) * 0.84f; // a margin for handles and labels
     for (int corner = 0; corner < 8; ++corner) {
-        const glm::vec3 p((corner & 1) ? bounds.max.x : bounds.min.x, (corner & 2) ? bounds.max.y : bounds.min.y,
+        const glm::vec3 p((corner & 1) ? bounds.max.x : bounds.min.x,
+                          (corner & 2) ? bounds.max.y : bounds.min.y,
                           (corner & 4) ? bounds.max.z : bounds.min.z);
         const glm::vec3 q = glm::vec3(turned * glm::vec4(p - target_, 0.0f));
         distance_ = std::max({distance_, q.z + std::abs(q.y) / half, q.z + std::abs(q.x) / (half * aspect)});

@@ -11,7 +11,8 @@ namespace ripple::app {
 /// A camera that turns about a point. Angles in radians, lengths in metres.
 class Camera {
 public:
-    /// Looks at the whole of `bounds` from a three-quarter view, keeping the present direction if `keepDirection`.
+    /// Looks at the whole of `bounds` from a three-quarter view, keeping the present direction if
+    /// `keepDirection`.
     void frame(const mesh::Bounds& bounds, float aspect, bool keepDirection);
     void orbit(float right, float up);
     /// Moves along the screen; `pixels` of a view `height` pixels high.
@@ -29,9 +30,9 @@ private:
 
     glm::vec3 target_{0.0f, 0.5f, 0.0f};
     float distance_ = 4.0f;
-    float turn_ = 0.62f;  ///< about +Y from +Z
-    float lift_ = 0.30f;  ///< above the horizon
-    float size_ = 1.0f;   ///< of what was framed
+    float turn_ = 0.62f; ///< about +Y from +Z
+    float lift_ = 0.30f; ///< above the horizon
+    float size_ = 1.0f;  ///< of what was framed
 };
 
 } // namespace ripple::app

@@ -17,6 +17,8 @@
 
 namespace ripple::app {
 
+constexpr int kShadowSide = 1024; ///< texels of the shadow map
+
 /// What one picture shows.
 struct SceneView {
     glm::mat4 viewProjection{1.0f};
@@ -29,11 +31,11 @@ struct SceneView {
     float frame = 0.0f;
     float gridCell = 1.0f; ///< metres
     float groundY = 0.0f;
-    mesh::Bounds bounds;   ///< of all motion
+    mesh::Bounds bounds; ///< of all motion
 };
 
-/// Draws the model with OpenGL 3.3: the source side from posed vertices, the decoded side from the encoded images by
-/// the GLSL that is shipped. All calls need the context to be current.
+/// Draws the model with OpenGL 3.3: the source side from posed vertices, the decoded side from the encoded
+/// images by the GLSL that is shipped. All calls need the context to be current.
 class SceneRenderer : protected QOpenGLFunctions_3_3_Core {
 public:
     /// False when the context cannot do what is needed; then problem() says why.
@@ -45,7 +47,8 @@ public:
     void clearMesh();
     /// Positions and normals of the source side, vertexCount each.
     void setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
-    /// Textures, lookups and the shader for the decoded side; false with problem() if the shipped code does not compile.
+    /// Textures, lookups and the shader for the decoded side; false with problem() if the shipped code does
+    /// not compile.
     bool setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name);
     void clearBake();
     bool hasBake() const { return decoded_ != nullptr; }
@@ -87,7 +90,7 @@ private:
     std::unique_ptr<QOpenGLShaderProgram> ground_;
     std::string decodedCode_;
     QOpenGLBuffer rest_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer restNormals_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer unposedNormals_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posed_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posedNormals_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer uvs_{QOpenGLBuffer::VertexBuffer};
@@ -106,8 +109,5 @@ private:
     GLuint positionTexture_ = 0;
     GLuint normalTexture_ = 0;
 };
-
-/// The UV grid: eight by eight labelled cells, A1 at the top left, U growing to the right and V downward.
-QImage uvGridImage(int side);
 
 } // namespace ripple::app

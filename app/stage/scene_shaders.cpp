@@ -29,7 +29,8 @@ const char* const kVertexTail = R"(
 } // namespace
 
 std::string sourceVertexShader() {
-    return std::string(kVertexHead) + "void main() {\n    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n" +
+    return std::string(kVertexHead) +
+           "void main() {\n    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n" +
            kVertexTail;
 }
 
@@ -40,7 +41,9 @@ uniform sampler2D u_normals;
 uniform int u_clip;
 uniform float u_frame;
 void main() {
-    )" + id + "_pose pose = " + id + R"(_at_frame(u_positions, u_normals, a_lookup, a_position, a_normal, u_clip, u_frame);
+    )" + id +
+           "_pose pose = " + id +
+           R"(_at_frame(u_positions, u_normals, a_lookup, a_position, a_normal, u_clip, u_frame);
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
 )" + kVertexTail;

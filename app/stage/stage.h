@@ -7,8 +7,8 @@
 
 namespace ripple::app {
 
-/// The model, drawn and handled: orbit with the left button, pan with the middle one (or Shift), zoom with the wheel,
-/// click a vertex to pick it, drag the curtain.
+/// The model, drawn and handled: orbit with the left button, pan with the middle one (or Shift), zoom with
+/// the wheel, click a vertex to pick it, drag the curtain.
 class Stage : public QOpenGLWidget {
     Q_OBJECT
 public:

@@ -92,7 +92,8 @@ Texels encodePositions(const Frames& frames, std::span<const glm::vec3> rest, co
 Texels encodeNormals(const Frames& frames, const NormalStore& store) {
     Texels texels = emptyTexels(frames, store.pixel);
     base::parallelFor(frames.normals.size(), kGrain, [&](std::size_t begin, std::size_t end) {
-        store.encode({frames.normals.data() + begin, end - begin}, texels.data.data() + begin * texels.bytesPerTexel);
+        store.encode({frames.normals.data() + begin, end - begin},
+                     texels.data.data() + begin * texels.bytesPerTexel);
     });
     return texels;
 }
@@ -111,7 +112,8 @@ image::Image layOut(const Texels& texels, const Columns& columns, const Layout& 
                 }
             }
             // What is left of the last row is black, so that the file's bytes are always the same.
-            std::memset(to + columns.count() * size, 0, (layout.width * layout.rowsPerFrame - columns.count()) * size);
+            std::memset(to + columns.count() * size, 0,
+                        (layout.width * layout.rowsPerFrame - columns.count()) * size);
         }
     });
     return picture;

@@ -20,8 +20,8 @@ struct Baked {
     base::Findings findings;
 };
 
-/// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown stores,
-/// values that the store cannot hold, and textures over the limits.
+/// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown
+/// stores, values that the store cannot hold, and textures over the limits.
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
                    const Recipe& recipe, const base::Progress& progress = {});
 

@@ -61,7 +61,8 @@ float angle(const glm::vec3& a, const glm::vec3& b) {
 }
 
 void compare(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> truthNormals,
-             std::span<const glm::vec3> read, std::span<const glm::vec3> readNormals, std::span<float> distances) {
+             std::span<const glm::vec3> read, std::span<const glm::vec3> readNormals,
+             std::span<float> distances) {
     for (std::size_t v = 0; v < truth.size(); ++v) {
         const float distance = glm::distance(truth[v], read[v]);
         distances[v] = distance;
@@ -158,7 +159,8 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
         distances.empty() ? 0.0 : std::sqrt(normalSum / static_cast<double>(distances.size())) * kDegrees;
     const std::span<float> all(distances);
     report.atFrames = summarise(std::span(instants).first(keptCount), all.first(keptCount * vertices));
-    report.betweenFrames = summarise(std::span(instants).subspan(keptCount), all.subspan(keptCount * vertices));
+    report.betweenFrames =
+        summarise(std::span(instants).subspan(keptCount), all.subspan(keptCount * vertices));
     report.all = summarise(instants, all);
     return report;
 }
@@ -174,7 +176,8 @@ double seamGap(const Frames& frames, std::size_t first, std::size_t count) {
     float gap = 0.0f;
     for (std::size_t v = 0; v < frames.vertices; ++v) {
         const float seam = glm::distance(last[v], start[v]);
-        const float neighbours = 0.5f * (glm::distance(before[v], last[v]) + glm::distance(start[v], second[v]));
+        const float neighbours =
+            0.5f * (glm::distance(before[v], last[v]) + glm::distance(start[v], second[v]));
         gap = std::max(gap, seam - neighbours);
     }
     return static_cast<double>(gap);
@@ -194,7 +197,8 @@ Motion measureMotion(const Frames& frames, std::size_t first, std::size_t count)
                 motion.max[f] = std::max(motion.max[f], step);
                 sum += static_cast<double>(step);
             }
-            motion.mean[f] = static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(frames.vertices, 1)));
+            motion.mean[f] =
+                static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(frames.vertices, 1)));
         }
     });
     motion.largest = count ? *std::max_element(motion.max.begin(), motion.max.end()) : 0.0f;

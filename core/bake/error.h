@@ -19,8 +19,8 @@ struct Distances {
 
 /// What the stored textures lose against the source.
 struct ErrorReport {
-    Distances all;          ///< at kept frames and between them
-    Distances atFrames;     ///< at kept frames only: what the store loses
+    Distances all;           ///< at kept frames and between them
+    Distances atFrames;      ///< at kept frames only: what the store loses
     Distances betweenFrames; ///< at midpoints or left-out frames: what the step loses
     double normalMaxDegrees = 0.0;
     double normalRmsDegrees = 0.0;
@@ -32,15 +32,16 @@ struct ErrorReport {
     double diagonal = 0.0;          ///< of the bounds, for percentages
 };
 
-/// Compares what `reader` gives with the source, at all instants of `plan`. `clips` are the reader's, one for each of
-/// the plan's. Where `frames` is given, kept frames come from it instead of being sampled again. The result does not
-/// depend on the number of threads.
+/// Compares what `reader` gives with the source, at all instants of `plan`. `clips` are the reader's, one for
+/// each of the plan's. Where `frames` is given, kept frames come from it instead of being sampled again. The
+/// result does not depend on the number of threads.
 ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const Frames* frames,
                          const TextureReader& reader, std::span<const BakedClip> clips,
                          const base::Progress& progress = {});
 
-/// Gap at the seam N−1 → 0 of a clip (laws §1): the most that any vertex travels over the seam beyond the mean of
-/// what it travels over the two neighbouring steps, in metres; 0 when none travels further. Frames first .. + count.
+/// Gap at the seam N−1 → 0 of a clip (laws §1): the most that any vertex travels over the seam beyond the
+/// mean of what it travels over the two neighbouring steps, in metres; 0 when none travels further. Frames
+/// first .. + count.
 double seamGap(const Frames& frames, std::size_t first, std::size_t count);
 
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
@@ -48,7 +49,7 @@ struct Motion {
     std::vector<float> max;  ///< frames
     std::vector<float> mean; ///< frames
     float largest = 0.0f;
-    float medianMax = 0.0f;  ///< of max, the seam left out
+    float medianMax = 0.0f; ///< of max, the seam left out
 };
 Motion measureMotion(const Frames& frames, std::size_t first, std::size_t count);
 

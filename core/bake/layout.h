@@ -8,8 +8,8 @@
 
 namespace ripple::bake {
 
-/// Where in the textures a column's frame lies (laws §5): R = rowsPerFrame rows hold one frame's columns; texel of
-/// column c in frame f is x = c mod width, y = f·R + ⌊c / width⌋, row 0 at the top.
+/// Where in the textures a column's frame lies (laws §5): R = rowsPerFrame rows hold one frame's columns;
+/// texel of column c in frame f is x = c mod width, y = f·R + ⌊c / width⌋, row 0 at the top.
 struct Layout {
     std::size_t columns = 0;
     std::size_t width = 0;
@@ -18,7 +18,9 @@ struct Layout {
 
     std::size_t height() const { return frames * rowsPerFrame; }
     std::size_t x(std::size_t column) const { return column % width; }
-    std::size_t y(std::size_t frame, std::size_t column) const { return frame * rowsPerFrame + column / width; }
+    std::size_t y(std::size_t frame, std::size_t column) const {
+        return frame * rowsPerFrame + column / width;
+    }
     /// The column whose lookup UV is `uv`; columns or more when it points outside.
     std::size_t columnAt(glm::vec2 uv) const;
     /// Centre of the column's texel in frame 0, origin at the top left.

@@ -101,9 +101,11 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
     const source::Clip& clip = source.clips()[plan.clip];
     ClipExtent extent = measureClip(source, plan.clip, recipe);
     if (extent.repeatsFirst) {
-        findings.push_back({"repeat-dropped", base::Severity::note,
-                            {"clip \"" + choice.name + "\"", "its last frame repeats the first and is not stored",
-                             "the loop closes by wrapping to frame 0"}});
+        findings.push_back(
+            {"repeat-dropped",
+             base::Severity::note,
+             {"clip \"" + choice.name + "\"", "its last frame repeats the first and is not stored",
+              "the loop closes by wrapping to frame 0"}});
     }
     const FrameWindow window = checkedWindow(choice, extent);
     const bool whole = window.first == 0 && window.last + 1 == extent.frames;
@@ -115,7 +117,8 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
         const auto frames = static_cast<std::size_t>(std::max(1.0, kept));
         plan.frameStep = static_cast<double>(extent.frames) / static_cast<double>(frames);
         for (std::size_t f = 0; f < frames; ++f) {
-            plan.seconds.push_back(clip.start + clip.duration * static_cast<double>(f) / static_cast<double>(frames));
+            plan.seconds.push_back(clip.start +
+                                   clip.duration * static_cast<double>(f) / static_cast<double>(frames));
         }
     } else {
         plan.frameStep = static_cast<double>(step);
@@ -125,7 +128,8 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
             plan.seconds.push_back(std::min(at, clip.start + clip.duration));
         }
         if (plan.closed && extent.frames % step != 0) {
-            findings.push_back({"step-uneven", base::Severity::look,
+            findings.push_back({"step-uneven",
+                                base::Severity::look,
                                 {"clip \"" + choice.name + "\"",
                                  "a step of " + std::to_string(step) + " does not divide " +
                                      base::plural(extent.frames, "frame") + ": the last step is shorter",
@@ -158,8 +162,8 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     if (of.isSequence()) {
         extent.frames = of.frames;
         extent.spacing = 1.0 / of.fps;
-        extent.repeatsFirst = recipe.dropRepeated && of.frames > 2 &&
-                              posesMeet(source, clip, of.start, of.start + of.duration);
+        extent.repeatsFirst =
+            recipe.dropRepeated && of.frames > 2 && posesMeet(source, clip, of.start, of.start + of.duration);
         extent.closed = extent.repeatsFirst;
         extent.frames -= extent.repeatsFirst ? 1 : 0;
         return extent;
@@ -202,7 +206,8 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe)
     return plan;
 }
 
-Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan, const base::Progress& progress) {
+Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan,
+                    const base::Progress& progress) {
     Frames frames;
     frames.vertices = source.mesh().vertexCount();
     frames.frames = plan.frameCount();
@@ -223,7 +228,8 @@ Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan, c
     std::atomic<std::size_t> done{0};
     base::parallelFor(slots.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t s = begin; s < end; ++s) {
-            const std::span<glm::vec3> positions(frames.positions.data() + s * frames.vertices, frames.vertices);
+            const std::span<glm::vec3> positions(frames.positions.data() + s * frames.vertices,
+                                                 frames.vertices);
             const std::span<glm::vec3> normals(frames.normals.data() + s * frames.vertices, frames.vertices);
             source.sample(slots[s].clip->clip, slots[s].clip->seconds[slots[s].frame], positions, normals);
             for (std::size_t v = 0; v < positions.size(); ++v) {

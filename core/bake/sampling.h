@@ -23,12 +23,12 @@ struct Probe {
 struct ClipPlan {
     std::size_t clip = 0; ///< index into FrameSource::clips()
     std::string name;
-    bool closed = false;            ///< frame N would equal frame 0 and is not stored
-    double fps = 30.0;              ///< rate at which the kept frames play
-    double firstFrame = 0.0;        ///< first kept frame, in sampled frames of the whole clip
-    double frameStep = 1.0;         ///< kept frames lie this many sampled frames apart
-    std::vector<double> seconds;    ///< kept frames
-    std::vector<Probe> probes;      ///< midpoints; for sequences: the frames left out
+    bool closed = false;         ///< frame N would equal frame 0 and is not stored
+    double fps = 30.0;           ///< rate at which the kept frames play
+    double firstFrame = 0.0;     ///< first kept frame, in sampled frames of the whole clip
+    double frameStep = 1.0;      ///< kept frames lie this many sampled frames apart
+    std::vector<double> seconds; ///< kept frames
+    std::vector<Probe> probes;   ///< midpoints; for sequences: the frames left out
 };
 
 struct SamplePlan {
@@ -66,6 +66,7 @@ struct Frames {
 };
 
 /// Samples the source. Throws base::Failure for poses that are not finite, naming clip, frame and vertex.
-Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan, const base::Progress& progress = {});
+Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan,
+                    const base::Progress& progress = {});
 
 } // namespace ripple::bake

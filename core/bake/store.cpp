@@ -17,7 +17,8 @@ const Row& byName(std::span<const Row> rows, const std::string& name, const char
         }
         names += (names.empty() ? "" : ", ") + std::string(row.name);
     }
-    base::fail(std::string(kind) + " \"" + name + "\"", "there is no such way to store", "there are: " + names);
+    base::fail(std::string(kind) + " \"" + name + "\"", "there is no such way to store",
+               "there are: " + names);
 }
 
 } // namespace

@@ -16,9 +16,9 @@ struct Range {
     bool operator==(const Range&) const = default;
 };
 
-/// A way to store positions. The one place that knows how: the writer, the check, the error measurement and the
-/// emitted code all go through these rows. To add one, write a file beside half.cpp and put a row into the table
-/// in store.cpp.
+/// A way to store positions. The one place that knows how: the writer, the check, the error measurement and
+/// the emitted code all go through these rows. To add one, write a file beside half.cpp and put a row into
+/// the table in store.cpp.
 struct PositionStore {
     const char* name;      ///< as on the command line and in the manifest
     const char* label;     ///< for people
@@ -33,7 +33,8 @@ struct PositionStore {
     void (*decode)(const std::byte* texels, const Range& range, std::span<glm::vec3> values);
     /// Largest error per axis that encode and decode together can make for values inside `range`.
     glm::vec3 (*errorBound)(const Range& range);
-    /// GLSL expression for the decoded vec3 from `texel` (vec4 as sampled), `range_min` and `range_size` (vec3).
+    /// GLSL expression for the decoded vec3 from `texel` (vec4 as sampled), `range_min` and `range_size`
+    /// (vec3).
     const char* glsl;
 };
 

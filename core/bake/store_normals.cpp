@@ -36,14 +36,21 @@ const NormalStore kUnorm8Normals = {
     image::Pixel::u8,
     &encode,
     &decode,
-    // Each component is off by at most 1/255: √3/255 as an angle, in degrees; and the second order of arcsine.
+    // Each component is off by at most 1/255: √3/255 as an angle, in degrees; and the second order of
+    // arcsine.
     0.3895f,
     "normalize(texel.xyz * 2.0 - 1.0)",
 };
 
 const NormalStore kNoNormals = {
-    "none", "none", "The rest pose's normals: right for shapes that move as a whole, or that the engine lights flat.",
-    image::Pixel::u8, nullptr, nullptr, 180.0f, "",
+    "none",
+    "none",
+    "The rest pose's normals: right for shapes that move as a whole, or that the engine lights flat.",
+    image::Pixel::u8,
+    nullptr,
+    nullptr,
+    180.0f,
+    "",
 };
 
 } // namespace ripple::bake

@@ -47,8 +47,8 @@ std::uint16_t quantise(float value, float low, float steps) {
 #define RIPPLE_CLONES
 #endif
 
-RIPPLE_CLONES void encodeBlocks(const float* from, std::size_t blocks, const Pattern& low, const Pattern& steps,
-                                std::uint16_t* to) {
+RIPPLE_CLONES void encodeBlocks(const float* from, std::size_t blocks, const Pattern& low,
+                                const Pattern& steps, std::uint16_t* to) {
     for (std::size_t b = 0; b < blocks; ++b) {
         for (std::size_t i = 0; i < kBlock; ++i) {
             to[b * kBlock + i] = quantise(from[b * kBlock + i], low[i], steps[i]);

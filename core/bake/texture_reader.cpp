@@ -8,10 +8,14 @@
 namespace ripple::bake {
 
 TextureReader::TextureReader(const TextureSet& textures, std::span<const std::uint32_t> columnOfVertex,
-                             std::span<const glm::vec3> rest, std::span<const glm::vec3> restNormals)
-    : textures_(textures), columns_(columnOfVertex), rest_(rest), restNormals_(restNormals) {}
+                             std::span<const glm::vec3> rest, std::span<const glm::vec3> unposedNormals)
+    : textures_(textures),
+      columns_(columnOfVertex),
+      rest_(rest),
+      unposedNormals_(unposedNormals) {}
 
-void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
+void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions,
+                          std::span<glm::vec3> normals) const {
     const Layout& layout = textures_.layout;
     std::vector<glm::vec3> values(layout.columns);
     // The rows of a frame follow each other, so its columns are one run of texels.
@@ -22,7 +26,7 @@ void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions, std
         positions[v] = offset ? rest_[v] + values[columns_[v]] : values[columns_[v]];
     }
     if (!textures_.normalStore.stored()) {
-        std::copy(restNormals_.begin(), restNormals_.end(), normals.begin());
+        std::copy(unposedNormals_.begin(), unposedNormals_.end(), normals.begin());
         return;
     }
     textures_.normalStore.decode(textures_.normals.texel(0, row), values);

@@ -50,8 +50,8 @@ struct FramePair {
     float fraction = 0.0f; ///< 0..1
 };
 
-/// Which frames show `frame` (in frames of the clip, fractional): wrapping inside a closed clip, clamping in an
-/// open one (laws §5). The emitted code prints this very formula.
+/// Which frames show `frame` (in frames of the clip, fractional): wrapping inside a closed clip, clamping in
+/// an open one (laws §5). The emitted code prints this very formula.
 FramePair framePair(const BakedClip& clip, float frame);
 
 } // namespace ripple::bake

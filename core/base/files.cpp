@@ -83,9 +83,8 @@ std::string sha256(std::span<const std::byte> bytes) {
 
 std::string extensionOf(const std::filesystem::path& path) {
     std::string text = path.extension().string();
-    std::transform(text.begin(), text.end(), text.begin(), [](char c) {
-        return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
-    });
+    std::transform(text.begin(), text.end(), text.begin(),
+                   [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; });
     return text;
 }
 

@@ -5,8 +5,8 @@
 
 namespace ripple::base {
 
-/// Leaves new elements as they are instead of clearing them: for large buffers that are filled at once, by several
-/// threads, where clearing them first on one thread takes as long as filling them.
+/// Leaves new elements as they are instead of clearing them: for large buffers that are filled at once, by
+/// several threads, where clearing them first on one thread takes as long as filling them.
 template <typename T>
 struct RawAllocator : std::allocator<T> {
     template <typename U>

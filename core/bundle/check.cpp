@@ -21,8 +21,9 @@ void checkFiles(const std::filesystem::path& directory, const Manifest& manifest
             const base::Bytes bytes = base::readFile(directory / std::filesystem::path(file.file).filename());
             report.fileBytes += bytes.size();
             if (bytes.size() != file.bytes || base::sha256(bytes) != file.sha256) {
-                report.problems.push_back({file.file, "is no longer what was written: its bytes differ from the manifest",
-                                           "write the bundle again, and keep other programs from saving over it"});
+                report.problems.push_back(
+                    {file.file, "is no longer what was written: its bytes differ from the manifest",
+                     "write the bundle again, and keep other programs from saving over it"});
             }
         } catch (const base::Failure& failure) {
             report.problems.push_back(failure.problem());
@@ -50,7 +51,8 @@ void checkValues(const Bundle& bundle, const bake::Frames& frames, CheckReport& 
         if (!std::isfinite(p.x + p.y + p.z)) {
             report.problems.push_back({bundle.manifest.positionFile,
                                        "frame " + std::to_string(i / frames.vertices) + ", vertex " +
-                                           std::to_string(i % frames.vertices) + " does not decode to a finite position",
+                                           std::to_string(i % frames.vertices) +
+                                           " does not decode to a finite position",
                                        "write the bundle again"});
             return;
         }
@@ -59,7 +61,8 @@ void checkValues(const Bundle& bundle, const bake::Frames& frames, CheckReport& 
     const mesh::Bounds& said = bundle.manifest.bounds;
     const float slack = 0.01f * bounds.diagonal();
     if (glm::distance(bounds.min, said.min) > slack || glm::distance(bounds.max, said.max) > slack) {
-        report.problems.push_back({bundle.manifest.name, "the decoded motion does not fill the bounds in the manifest",
+        report.problems.push_back({bundle.manifest.name,
+                                   "the decoded motion does not fill the bounds in the manifest",
                                    "the texture was changed, or its range; write the bundle again"});
     }
 }
@@ -84,8 +87,8 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
         const bake::BakedClip& clip = manifest.textures.clips[c];
         if (plan.clips[c].seconds.size() != clip.frames || plan.clips[c].closed != clip.closed) {
             base::fail("clip \"" + clip.name + "\"",
-                       "the source gives " + base::plural(plan.clips[c].seconds.size(), "frame") + ", the bundle has " +
-                           std::to_string(clip.frames),
+                       "the source gives " + base::plural(plan.clips[c].seconds.size(), "frame") +
+                           ", the bundle has " + std::to_string(clip.frames),
                        "the source changed since the bake; bake it again");
         }
     }
@@ -98,7 +101,8 @@ double allowedError(const Bundle& bundle) {
     bake::Range range = set.range;
     if (!set.positionStore.usesRange) {
         // Of stores without a range the bound depends on the largest value, which the bounds limit.
-        const glm::vec3 size = glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
+        const glm::vec3 size =
+            glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
         mesh::Bounds rest;
         rest.add(bundle.mesh.positions);
         const glm::vec3 own = glm::max(glm::abs(rest.min), glm::abs(rest.max));
@@ -106,13 +110,14 @@ double allowedError(const Bundle& bundle) {
         range.min = -range.max;
     }
     const float bound = glm::length(set.positionStore.errorBound(range));
-    const glm::vec3 most = glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
-    return static_cast<double>(bound) +
-           8.0 * static_cast<double>(glm::length(most)) * static_cast<double>(std::numeric_limits<float>::epsilon());
+    const glm::vec3 most =
+        glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
+    return static_cast<double>(bound) + 8.0 * static_cast<double>(glm::length(most)) *
+                                            static_cast<double>(std::numeric_limits<float>::epsilon());
 }
 
-void compareWithSource(const Bundle& bundle, const source::FrameSource& source, const base::Progress& progress,
-                       CheckReport& report) {
+void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
+                       const base::Progress& progress, CheckReport& report) {
     if (source.mesh().vertexCount() != bundle.mesh.vertexCount()) {
         base::fail(bundle.manifest.meshFile,
                    "has " + std::to_string(bundle.mesh.vertexCount()) + " vertices, the source has " +
@@ -121,7 +126,8 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source, 
     }
     const bake::SamplePlan plan = planFromManifest(bundle.manifest, source);
     const bake::TextureReader reader = bundle.reader();
-    report.error = bake::measureError(source, plan, nullptr, reader, bundle.manifest.textures.clips, progress);
+    report.error =
+        bake::measureError(source, plan, nullptr, reader, bundle.manifest.textures.clips, progress);
     report.allowedAtFrames = allowedError(bundle);
     if (report.error->atFrames.max > report.allowedAtFrames) {
         report.problems.push_back(
@@ -137,7 +143,8 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source, 
     if (normals.stored() && report.error->normalAtFramesMaxDegrees > allowed) {
         report.problems.push_back({bundle.manifest.normalFile,
                                    "is off by " + base::degreesText(report.error->normalAtFramesMaxDegrees) +
-                                       " at kept frames; its store loses at most " + base::degreesText(allowed),
+                                       " at kept frames; its store loses at most " +
+                                       base::degreesText(allowed),
                                    "the source or the textures changed since the bake; bake again"});
     }
 }

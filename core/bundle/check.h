@@ -29,9 +29,9 @@ struct CheckReport {
     bool ok() const { return problems.empty(); }
 };
 
-/// Reads the bundle's files again: sizes and digests, layout, lookup UVs, finite values; with a source also positions
-/// and normals against it (laws §6). What is wrong with the bundle is in the report; a source that does not fit it as
-/// well. Throws only base::Cancelled.
+/// Reads the bundle's files again: sizes and digests, layout, lookup UVs, finite values; with a source also
+/// positions and normals against it (laws §6). What is wrong with the bundle is in the report; a source that
+/// does not fit it as well. Throws only base::Cancelled.
 CheckReport check(const std::filesystem::path& directory, const source::FrameSource* against,
                   const base::Progress& progress = {});
 

@@ -16,9 +16,11 @@ std::vector<std::string> textureFiles(const Manifest& manifest) {
 }
 
 std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
-    return "| " + std::to_string(index) + " | " + clip.name + " | " + std::to_string(clip.firstFrame) + " | " +
-           std::to_string(clip.frames) + " | " + base::floatLiteral(static_cast<float>(clip.fps)) + " | " +
-           (clip.closed ? "closed: wraps from its last frame to its first" : "open: stops at its ends") + " |\n";
+    return "| " + std::to_string(index) + " | " + clip.name + " | " + std::to_string(clip.firstFrame) +
+           " | " + std::to_string(clip.frames) + " | " + base::floatLiteral(static_cast<float>(clip.fps)) +
+           " | " +
+           (clip.closed ? "closed: wraps from its last frame to its first" : "open: stops at its ends") +
+           " |\n";
 }
 
 } // namespace
@@ -27,22 +29,28 @@ std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
     std::vector<ImporterDemand> demands;
     for (const std::string& file : textureFiles(manifest)) {
         demands.push_back({"keep it linear", file,
-                           "Its numbers are lengths and directions. Read as sRGB they bend toward one corner of their range."});
-        demands.push_back({"make no mips", file, "A mip mixes neighbouring vertices: the mesh melts with distance."});
-        demands.push_back({"not filter", file,
-                           "Neighbouring texels are unrelated vertices. Use nearest; the code blends frames itself."});
-        demands.push_back({"not compress", file, "Block compression moves vertices by centimetres, in blocks of four."});
-        demands.push_back({"not resize", file,
-                           "One texel is one vertex in one frame; a side that is no power of two is meant so."});
+                           "Its numbers are lengths and directions. Read as sRGB they bend toward one corner "
+                           "of their range."});
+        demands.push_back(
+            {"make no mips", file, "A mip mixes neighbouring vertices: the mesh melts with distance."});
+        demands.push_back(
+            {"not filter", file,
+             "Neighbouring texels are unrelated vertices. Use nearest; the code blends frames itself."});
+        demands.push_back(
+            {"not compress", file, "Block compression moves vertices by centimetres, in blocks of four."});
+        demands.push_back(
+            {"not resize", file,
+             "One texel is one vertex in one frame; a side that is no power of two is meant so."});
     }
     demands.push_back({"keep full UV precision", manifest.meshFile,
                        "Half-precision UVs cannot tell the columns of a wide texture apart."});
     demands.push_back({"keep UV set " + std::to_string(manifest.lookupUvSet), manifest.meshFile,
-                       "It is the lookup (set " + std::to_string(manifest.lookupUvSet) + " counted from 0, set " +
-                           std::to_string(manifest.lookupUvSet + 1) +
+                       "It is the lookup (set " + std::to_string(manifest.lookupUvSet) +
+                           " counted from 0, set " + std::to_string(manifest.lookupUvSet + 1) +
                            " counted from 1). Made anew for a light map, it points at the wrong vertices."});
-    demands.push_back({"keep its scale and axes", manifest.meshFile,
-                       "Textures hold metres, +Y up. A mesh scaled on import must scale what is read as well."});
+    demands.push_back(
+        {"keep its scale and axes", manifest.meshFile,
+         "Textures hold metres, +Y up. A mesh scaled on import must scale what is read as well."});
     return demands;
 }
 
@@ -52,9 +60,9 @@ std::string importNotes(const Manifest& manifest) {
     const std::string size = std::to_string(set.layout.width) + " × " + std::to_string(set.layout.height());
     std::string text = "# " + manifest.name + ": what is here and how to import it\n\n";
     text += "| file | what it is |\n|---|---|\n";
-    text += "| `" + manifest.meshFile + "` | the mesh in its rest pose, " + std::to_string(manifest.vertices) +
-            " vertices, metres, +Y up; UV set " + std::to_string(manifest.lookupUvSet) +
-            " (counted from 0) is the lookup into the textures |\n";
+    text += "| `" + manifest.meshFile + "` | the mesh in its rest pose, " +
+            std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
+            std::to_string(manifest.lookupUvSet) + " (counted from 0) is the lookup into the textures |\n";
     text += "| `" + manifest.positionFile + "` | " + bake::name(set.content) + " positions, " + size + ", " +
             set.positionStore.name + ", red green blue are x y z |\n";
     if (!manifest.normalFile.empty()) {
@@ -66,26 +74,33 @@ std::string importNotes(const Manifest& manifest) {
     for (const ImporterDemand& demand : importerDemands(manifest)) {
         text += "- **" + demand.demand + "** (`" + demand.file + "`): " + demand.why + "\n";
     }
-    text += "\n## Clips\n\n| number | name | first frame | frames | frames per second | loop |\n|---|---|---|---|---|---|\n";
+    text += "\n## Clips\n\n| number | name | first frame | frames | frames per second | loop "
+            "|\n|---|---|---|---|---|---|\n";
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
         text += clipLine(set.clips[c], c);
     }
     text += "\n## Reading it\n\n";
-    text += "One frame is " + base::plural(set.layout.rowsPerFrame, "row") + " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
-            std::to_string(set.layout.rowsPerFrame) + " / " + std::to_string(set.layout.height()) + "` in v. ";
+    text += "One frame is " + base::plural(set.layout.rowsPerFrame, "row") +
+            " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
+            std::to_string(set.layout.rowsPerFrame) + " / " + std::to_string(set.layout.height()) +
+            "` in v. ";
     if (set.positionStore.usesRange) {
-        text += "What is sampled (0..1) is scaled: `min + value × (max − min)` with the range in the manifest. ";
+        text +=
+            "What is sampled (0..1) is scaled: `min + value × (max − min)` with the range in the manifest. ";
     }
     text += set.content == bake::Content::offset ? "The result is added to the rest position.\n\n"
                                                  : "The result is the position itself.\n\n";
-    text += "In the vertex stage, after including `" + manifest.name + ".glsl`:\n\n```glsl\n" + id + "_pose pose = " + id +
+    text += "In the vertex stage, after including `" + manifest.name + ".glsl`:\n\n```glsl\n" + id +
+            "_pose pose = " + id +
             "_at_seconds(positions, normals, lookup_uv, rest_position, rest_normal, 0, seconds);\n```\n\n";
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
-            base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) + " " +
-            base::floatLiteral(manifest.bounds.min.z) + ", max " + base::floatLiteral(manifest.bounds.max.x) + " " +
-            base::floatLiteral(manifest.bounds.max.y) + " " + base::floatLiteral(manifest.bounds.max.z) + ".\n\n";
-    text += "Measured against the source: positions off by at most " + base::lengthText(manifest.error.all.max) +
-            ", normals by at most " + base::degreesText(manifest.error.normalMaxDegrees) + ".\n";
+            base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +
+            " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +
+            base::floatLiteral(manifest.bounds.max.x) + " " + base::floatLiteral(manifest.bounds.max.y) +
+            " " + base::floatLiteral(manifest.bounds.max.z) + ".\n\n";
+    text += "Measured against the source: positions off by at most " +
+            base::lengthText(manifest.error.all.max) + ", normals by at most " +
+            base::degreesText(manifest.error.normalMaxDegrees) + ".\n";
     return text;
 }
 

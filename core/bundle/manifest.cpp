@@ -18,22 +18,24 @@ constexpr const char* kFormat = "curly-ripple-bundle";
 constexpr int kVersion = 1;
 
 Json vec3(const glm::vec3& v) {
-    // Through double, so that the shortest text that gives the same double is written; it gives the same float.
+    // Through double, so that the shortest text that gives the same double is written; it gives the same
+    // float.
     return Json::array({static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
 }
 
 /// Six digits say all there is about a measured error.
 double rounded(double value) {
     std::array<char, 64> text{};
-    const auto end = std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::general, 6);
+    const auto end =
+        std::to_chars(text.data(), text.data() + text.size(), value, std::chars_format::general, 6);
     double result = 0.0;
     std::from_chars(text.data(), end.ptr, result);
     return result;
 }
 
 Json importJson(const ImportSettings& import) {
-    return {{"colour_space", import.colourSpace}, {"mip_maps", import.mipMaps},   {"filter", import.filter},
-            {"compression", import.compression},  {"address", import.address}, {"resize", import.resize}};
+    return {{"colour_space", import.colourSpace}, {"mip_maps", import.mipMaps}, {"filter", import.filter},
+            {"compression", import.compression},  {"address", import.address},  {"resize", import.resize}};
 }
 
 /// Reads values out of JSON and names the key that is wrong.
@@ -229,7 +231,8 @@ std::string manifestText(const Manifest& manifest) {
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
                      {"normal_max_deg", rounded(manifest.error.normalMaxDegrees)}};
-    root["source"] = {{"mesh", manifest.sourceMesh}, {"fps", manifest.sourceFps}, {"step", manifest.sourceStep}};
+    root["source"] = {
+        {"mesh", manifest.sourceMesh}, {"fps", manifest.sourceFps}, {"step", manifest.sourceStep}};
     root["files"] = Json::array();
     for (const FileEntry& file : manifest.files) {
         Json entry = {{"file", file.file}, {"sha256", file.sha256}, {"bytes", file.bytes}};
@@ -246,14 +249,17 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     try {
         json = Json::parse(text);
     } catch (const Json::parse_error& error) {
-        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte), "write the bundle again");
+        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
+                   "write the bundle again");
     }
     const Reading root(json, where);
     if (!root.has("format") || root.text("format") != kFormat) {
         base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
     }
     if (root.count("version", kMost) > kVersion) {
-        base::fail(where, "is of version " + std::to_string(root.count("version", kMost)) + ", newer than this program",
+        base::fail(where,
+                   "is of version " + std::to_string(root.count("version", kMost)) +
+                       ", newer than this program",
                    "update Curly Ripple, or write the bundle again");
     }
     if (root.text("kind") != "vertices") {

@@ -27,8 +27,8 @@ struct FileEntry {
     ImportSettings import;
 };
 
-/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, range and clips are in `textures`, whose images
-/// stay empty here.
+/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, range and clips are in `textures`, whose
+/// images stay empty here.
 struct Manifest {
     std::string generator;
     std::string name;
@@ -40,9 +40,9 @@ struct Manifest {
     std::string positionFile;
     std::string normalFile; ///< empty when normals are not stored
     mesh::Bounds bounds;
-    bake::ErrorReport error; ///< read back: only all.max, all.rms and normalMaxDegrees
-    std::string sourceMesh;  ///< the one mesh that was chosen in the source; empty: all
-    double sourceFps = 0.0;  ///< sampling or playback rate that was asked for; 0: the source's own
+    bake::ErrorReport error;    ///< read back: only all.max, all.rms and normalMaxDegrees
+    std::string sourceMesh;     ///< the one mesh that was chosen in the source; empty: all
+    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
     std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
     std::vector<FileEntry> files;
 };
@@ -50,7 +50,8 @@ struct Manifest {
 /// The JSON text, keys in a fixed order, ending in a line break.
 std::string manifestText(const Manifest& manifest);
 
-/// Throws base::Failure with `where` and the key: not JSON, another format, a newer version, missing or odd values.
+/// Throws base::Failure with `where` and the key: not JSON, another format, a newer version, missing or odd
+/// values.
 Manifest parseManifest(const std::string& text, const std::string& where);
 
 } // namespace ripple::bundle

@@ -16,8 +16,8 @@ constexpr const char* kSuffix = ".bundle.json";
 std::filesystem::path inside(const std::filesystem::path& directory, const std::string& file) {
     const std::filesystem::path name(file);
     if (file.empty() || name.filename() != name) {
-        base::fail((directory / "manifest").string(), "names the file \"" + file + "\", which is not in its folder",
-                   "write the bundle again");
+        base::fail((directory / "manifest").string(),
+                   "names the file \"" + file + "\", which is not in its folder", "write the bundle again");
     }
     return directory / name;
 }
@@ -46,14 +46,16 @@ image::Image readTexture(const std::filesystem::path& path, const bake::Layout& 
 Manifest readManifest(const std::filesystem::path& directory) {
     std::error_code error;
     std::vector<std::filesystem::path> found;
-    for (std::filesystem::directory_iterator it(directory, error), end; !error && it != end; it.increment(error)) {
+    for (std::filesystem::directory_iterator it(directory, error), end; !error && it != end;
+         it.increment(error)) {
         if (it->path().filename().string().ends_with(kSuffix)) {
             found.push_back(it->path());
         }
     }
     if (found.size() != 1) {
         base::fail(directory.string(),
-                   found.empty() ? "is not a bundle: it has no *.bundle.json" : "has more than one *.bundle.json",
+                   found.empty() ? "is not a bundle: it has no *.bundle.json"
+                                 : "has more than one *.bundle.json",
                    "name the folder that \"ripple bake\" wrote");
     }
     const base::Bytes bytes = base::readFile(found[0]);
@@ -67,7 +69,8 @@ Bundle readBundle(const std::filesystem::path& directory) {
 Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     Bundle bundle;
     bake::TextureSet& set = manifest.textures;
-    set.positions = readTexture(inside(directory, manifest.positionFile), set.layout, set.positionStore.pixel);
+    set.positions =
+        readTexture(inside(directory, manifest.positionFile), set.layout, set.positionStore.pixel);
     if (set.normalStore.stored()) {
         set.normals = readTexture(inside(directory, manifest.normalFile), set.layout, set.normalStore.pixel);
     }
@@ -77,14 +80,17 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
         base::fail(manifest.meshFile,
                    "has " + std::to_string(bundle.mesh.vertexCount()) + " vertices and " +
                        std::to_string(bundle.mesh.uvSets.size()) + " UV sets, the manifest says " +
-                       std::to_string(manifest.vertices) + " and lookup set " + std::to_string(manifest.lookupUvSet),
+                       std::to_string(manifest.vertices) + " and lookup set " +
+                       std::to_string(manifest.lookupUvSet),
                    "the mesh was changed; write the bundle again");
     }
     for (std::size_t v = 0; v < bundle.mesh.vertexCount(); ++v) {
         const std::size_t column = set.layout.columnAt(bundle.mesh.uvSets[manifest.lookupUvSet][v]);
         if (column >= set.layout.columns) {
-            base::fail(manifest.meshFile, "vertex " + std::to_string(v) + " has a lookup UV outside the textures' first frame",
-                       "its UV set " + std::to_string(manifest.lookupUvSet) + " was made anew; write the bundle again");
+            base::fail(manifest.meshFile,
+                       "vertex " + std::to_string(v) + " has a lookup UV outside the textures' first frame",
+                       "its UV set " + std::to_string(manifest.lookupUvSet) +
+                           " was made anew; write the bundle again");
         }
         bundle.columnOfVertex.push_back(static_cast<std::uint32_t>(column));
     }

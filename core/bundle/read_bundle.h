@@ -11,8 +11,8 @@ namespace ripple::bundle {
 
 /// A bundle as a reader gets it: from its files alone.
 struct Bundle {
-    Manifest manifest; ///< with the images in manifest.textures
-    mesh::Mesh mesh;   ///< rest pose and all UV sets, the lookup among them
+    Manifest manifest;                         ///< with the images in manifest.textures
+    mesh::Mesh mesh;                           ///< rest pose and all UV sets, the lookup among them
     std::vector<std::uint32_t> columnOfVertex; ///< from the mesh's lookup UVs
 
     bake::TextureReader reader() const {
@@ -23,8 +23,8 @@ struct Bundle {
 /// The manifest of the folder `directory`: its only *.bundle.json. Throws base::Failure.
 Manifest readManifest(const std::filesystem::path& directory);
 
-/// Reads all files. Throws base::Failure: missing or damaged files, sizes that do not fit the manifest, lookup UVs
-/// that point outside the texture.
+/// Reads all files. Throws base::Failure: missing or damaged files, sizes that do not fit the manifest,
+/// lookup UVs that point outside the texture.
 Bundle readBundle(const std::filesystem::path& directory);
 
 /// The same with a manifest that is not written yet.

@@ -39,7 +39,8 @@ WholeFolder::WholeFolder(const std::filesystem::path& target,
     std::filesystem::create_directories(target_.parent_path(), error);
     std::string name = (target_.parent_path() / ("." + target_.filename().string() + ".XXXXXX")).string();
     if (error || !mkdtemp(name.data())) {
-        base::fail(target_.string(), "cannot be written (" + (error ? error.message() : reason()) + ")", kAdvice);
+        base::fail(target_.string(), "cannot be written (" + (error ? error.message() : reason()) + ")",
+                   kAdvice);
     }
     staging_ = name;
     chmod(staging_.c_str(), 0755); // mkdtemp's 0700 would keep a build server's other users out

@@ -5,8 +5,8 @@
 
 namespace ripple::bundle {
 
-/// A folder that appears whole or not at all: files are written to path() beside the target, commit() puts it in the
-/// target's place in one step. Without commit() everything written disappears again.
+/// A folder that appears whole or not at all: files are written to path() beside the target, commit() puts it
+/// in the target's place in one step. Without commit() everything written disappears again.
 class WholeFolder {
 public:
     /// `target` may exist if mayReplace(target) says so. Throws base::Failure where nothing can be written.

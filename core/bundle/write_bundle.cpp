@@ -57,8 +57,8 @@ FileEntry entryOf(const PlannedFile& file) {
 
 } // namespace
 
-EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked, const std::string& name,
-                           const SourceNote& note) {
+EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
+                           const std::string& name, const SourceNote& note) {
     EncodedBundle bundle;
     Manifest& manifest = bundle.manifest;
     const mesh::Mesh& mesh = source.mesh();

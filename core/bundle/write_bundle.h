@@ -24,19 +24,20 @@ struct PlannedFile {
     bool isTexture = false;
 };
 
-/// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are measured
-/// (its files are listed, without IMPORT.md). `name` is the bundle's.
+/// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
+/// measured (its files are listed, without IMPORT.md). `name` is the bundle's.
 struct EncodedBundle {
     Manifest manifest;
     std::vector<PlannedFile> files;
 };
-EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked, const std::string& name,
-                           const SourceNote& note);
+EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
+                           const std::string& name, const SourceNote& note);
 
-/// Samples, encodes and writes a bundle of the source, opened with the mesh name `mesh`, to the folder `directory`, whose last part is the bundle's name. The files are
-/// written beside it first, read back and measured against the source; then the folder appears whole, or what was
-/// there stays as it was. Returns the manifest as written. Throws base::Failure, also when `directory` holds
-/// something else than a bundle; base::Cancelled.
+/// Samples, encodes and writes a bundle of the source, opened with the mesh name `mesh`, to the folder
+/// `directory`, whose last part is the bundle's name. The files are written beside it first, read back and
+/// measured against the source; then the folder appears whole, or what was there stays as it was. Returns the
+/// manifest as written. Throws base::Failure, also when `directory` holds something else than a bundle;
+/// base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const std::string& mesh,
                      const std::filesystem::path& directory, base::Progress& progress);
 

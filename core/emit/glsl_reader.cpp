@@ -15,14 +15,16 @@ std::string number(double value) {
 }
 
 std::string vec3(const glm::vec3& v) {
-    return "vec3(" + base::floatLiteral(v.x) + ", " + base::floatLiteral(v.y) + ", " + base::floatLiteral(v.z) + ")";
+    return "vec3(" + base::floatLiteral(v.x) + ", " + base::floatLiteral(v.y) + ", " +
+           base::floatLiteral(v.z) + ")";
 }
 
 /// Replaces every "@key@" in a template.
 std::string fill(std::string text, const std::vector<std::pair<std::string, std::string>>& values) {
     for (const auto& [key, value] : values) {
         const std::string mark = "@" + key + "@";
-        for (std::size_t at = text.find(mark); at != std::string::npos; at = text.find(mark, at + value.size())) {
+        for (std::size_t at = text.find(mark); at != std::string::npos;
+             at = text.find(mark, at + value.size())) {
             text.replace(at, mark.size(), value);
         }
     }
@@ -117,14 +119,15 @@ vec3 @id@_decode_normal(vec4 texel, vec3 rest_normal)
 )";
 
 template <typename Value>
-std::string clipTable(const std::string& id, const char* type, const char* what, const bake::TextureSet& textures,
-                      const Value& value) {
+std::string clipTable(const std::string& id, const char* type, const char* what,
+                      const bake::TextureSet& textures, const Value& value) {
     std::string text = std::string(type) + " " + id + "_clip_" + what + "(int clip)\n{\n";
     for (std::size_t c = 0; c + 1 < textures.clips.size(); ++c) {
         text += "    if (clip == " + std::to_string(c) + ") return " + value(textures.clips[c]) + "; // " +
                 identifier(textures.clips[c].name) + "\n";
     }
-    text += "    return " + value(textures.clips.back()) + "; // " + identifier(textures.clips.back().name) + "\n}\n";
+    text += "    return " + value(textures.clips.back()) + "; // " + identifier(textures.clips.back().name) +
+            "\n}\n";
     return text;
 }
 
@@ -149,47 +152,55 @@ std::string identifier(const std::string& name) {
     return id;
 }
 
-std::string glslReader(const std::string& name, const bake::TextureSet& textures, const mesh::Bounds& bounds) {
+std::string glslReader(const std::string& name, const bake::TextureSet& textures,
+                       const mesh::Bounds& bounds) {
     const std::string id = identifier(name);
     const bake::Layout& layout = textures.layout;
     const bool normals = textures.normalStore.stored();
-    const double frameHeight = static_cast<double>(layout.rowsPerFrame) / static_cast<double>(layout.height());
+    const double frameHeight =
+        static_cast<double>(layout.rowsPerFrame) / static_cast<double>(layout.height());
     std::string range;
     if (textures.positionStore.usesRange) {
-        range = "    const vec3 range_min = " + vec3(textures.range.min) + ";\n    const vec3 range_size = " +
-                vec3(textures.range.max - textures.range.min) + ";\n";
+        range = "    const vec3 range_min = " + vec3(textures.range.min) +
+                ";\n    const vec3 range_size = " + vec3(textures.range.max - textures.range.min) + ";\n";
     }
     std::string text(kHead);
-    text += clipTable(id, "float", "first_frame", textures,
-                      [](const bake::BakedClip& clip) { return number(static_cast<double>(clip.firstFrame)); });
+    text += clipTable(id, "float", "first_frame", textures, [](const bake::BakedClip& clip) {
+        return number(static_cast<double>(clip.firstFrame));
+    });
     text += clipTable(id, "float", "frames", textures,
                       [](const bake::BakedClip& clip) { return number(static_cast<double>(clip.frames)); });
-    text += clipTable(id, "float", "fps", textures, [](const bake::BakedClip& clip) { return number(clip.fps); });
-    text += clipTable(id, "bool", "closed", textures,
-                      [](const bake::BakedClip& clip) { return std::string(clip.closed ? "true" : "false"); });
+    text +=
+        clipTable(id, "float", "fps", textures, [](const bake::BakedClip& clip) { return number(clip.fps); });
+    text += clipTable(id, "bool", "closed", textures, [](const bake::BakedClip& clip) {
+        return std::string(clip.closed ? "true" : "false");
+    });
     text += kBody;
-    return fill(text, {
-                          {"name", name},
-                          {"generator", base::generatorName()},
-                          {"position_file_kind", std::string(textures.positionStore.name) + " " + bake::name(textures.content)},
-                          {"width", std::to_string(layout.width)},
-                          {"height", std::to_string(layout.height())},
-                          {"normal_kind", normals ? std::string(textures.normalStore.name) + ", the same size and settings"
-                                                  : "not stored: pass any sampler, it is not read"},
-                          {"rows", std::to_string(layout.rowsPerFrame)},
-                          {"bounds_min", vec3(bounds.min)},
-                          {"bounds_max", vec3(bounds.max)},
-                          {"clip_count", std::to_string(textures.clips.size())},
-                          {"frame_height", number(frameHeight)},
-                          {"range", range},
-                          {"content", textures.content == bake::Content::offset ? "rest_position + " : ""},
-                          {"decode_position", textures.positionStore.usesRange && textures.content == bake::Content::offset
-                                                  ? "(" + std::string(textures.positionStore.glsl) + ")"
-                                                  : std::string(textures.positionStore.glsl)},
-                          {"decode_normal", normals ? textures.normalStore.glsl : "rest_normal"},
-                          {"normal_texel", normals ? "textureLod(normals, uv, 0.0)" : "vec4(0.0)"},
-                          {"id", id},
-                      });
+    return fill(
+        text,
+        {
+            {"name", name},
+            {"generator", base::generatorName()},
+            {"position_file_kind",
+             std::string(textures.positionStore.name) + " " + bake::name(textures.content)},
+            {"width", std::to_string(layout.width)},
+            {"height", std::to_string(layout.height())},
+            {"normal_kind", normals ? std::string(textures.normalStore.name) + ", the same size and settings"
+                                    : "not stored: pass any sampler, it is not read"},
+            {"rows", std::to_string(layout.rowsPerFrame)},
+            {"bounds_min", vec3(bounds.min)},
+            {"bounds_max", vec3(bounds.max)},
+            {"clip_count", std::to_string(textures.clips.size())},
+            {"frame_height", number(frameHeight)},
+            {"range", range},
+            {"content", textures.content == bake::Content::offset ? "rest_position + " : ""},
+            {"decode_position", textures.positionStore.usesRange && textures.content == bake::Content::offset
+                                    ? "(" + std::string(textures.positionStore.glsl) + ")"
+                                    : std::string(textures.positionStore.glsl)},
+            {"decode_normal", normals ? textures.normalStore.glsl : "rest_normal"},
+            {"normal_texel", normals ? "textureLod(normals, uv, 0.0)" : "vec4(0.0)"},
+            {"id", id},
+        });
 }
 
 } // namespace ripple::emit

@@ -7,8 +7,9 @@
 
 namespace ripple::emit {
 
-/// GLSL (3.30 and later, or ES 3.00) functions that read a bake in the vertex stage, with its own numbers filled in.
-/// All names start with identifier(name). The text has no #version and no uniforms: it is to be included.
+/// GLSL (3.30 and later, or ES 3.00) functions that read a bake in the vertex stage, with its own numbers
+/// filled in. All names start with identifier(name). The text has no #version and no uniforms: it is to be
+/// included.
 std::string glslReader(const std::string& name, const bake::TextureSet& textures, const mesh::Bounds& bounds);
 
 /// `name` as a shader identifier: letters, digits and single underscores, not starting with a digit.

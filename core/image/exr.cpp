@@ -108,7 +108,8 @@ Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
         const int width = window.max.x - window.min.x + 1;
         const int height = window.max.y - window.min.y + 1;
         if (width < 1 || height < 1 || width > kLargestSide || height > kLargestSide) {
-            base::fail(where, "declares " + std::to_string(width) + " × " + std::to_string(height) + " pixels",
+            base::fail(where,
+                       "declares " + std::to_string(width) + " × " + std::to_string(height) + " pixels",
                        "the largest side we read is " + std::to_string(kLargestSide));
         }
         const Imf::ChannelList& channels = file.header().channels();
@@ -125,10 +126,10 @@ Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
         // The library addresses by absolute pixel coordinates, so the window's origin is taken off.
         const auto origin = static_cast<std::ptrdiff_t>(window.min.y) * width + window.min.x;
         for (std::size_t c = 0; c < image.channels; ++c) {
-            buffer.insert(kChannels[c],
-                          Imf::Slice(half ? Imf::HALF : Imf::FLOAT,
-                                     base + c * bytesPer(image.pixel) - origin * static_cast<std::ptrdiff_t>(stride),
-                                     stride, stride * image.width));
+            buffer.insert(kChannels[c], Imf::Slice(half ? Imf::HALF : Imf::FLOAT,
+                                                   base + c * bytesPer(image.pixel) -
+                                                       origin * static_cast<std::ptrdiff_t>(stride),
+                                                   stride, stride * image.width));
         }
         file.setFrameBuffer(buffer);
         file.readPixels(window.min.y, window.max.y);

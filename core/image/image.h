@@ -26,7 +26,10 @@ struct Image {
     Image() = default;
     /// Not cleared.
     Image(std::size_t imageWidth, std::size_t imageHeight, std::size_t channelCount, Pixel kind)
-        : width(imageWidth), height(imageHeight), channels(channelCount), pixel(kind),
+        : width(imageWidth),
+          height(imageHeight),
+          channels(channelCount),
+          pixel(kind),
           data(imageWidth * imageHeight * channelCount * bytesPer(kind)) {}
 
     std::size_t bytesPerTexel() const { return channels * bytesPer(pixel); }

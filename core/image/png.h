@@ -12,8 +12,8 @@ namespace ripple::image {
 /// third edition). The same image gives the same bytes.
 base::Bytes encodePng(const Image& image);
 
-/// Decodes RGB or RGBA with 8 or 16 bits per channel; grey and palette images are expanded to RGB or RGBA with
-/// 8 bits. `where` names the file in problems. Widths and heights over 32768 are refused.
+/// Decodes RGB or RGBA with 8 or 16 bits per channel; grey and palette images are expanded to RGB or RGBA
+/// with 8 bits. `where` names the file in problems. Widths and heights over 32768 are refused.
 Image decodePng(std::span<const std::byte> bytes, const std::string& where);
 
 } // namespace ripple::image

@@ -27,7 +27,7 @@ enum class Wrap { repeat, clamp, mirror };
 /// As in glTF 2.0's metallic-roughness material, of which we carry what is needed to recognise the model.
 struct Material {
     std::string name;
-    glm::vec4 baseColour{1.0f}; ///< linear factor
+    glm::vec4 baseColour{1.0f};                          ///< linear factor
     std::shared_ptr<const EncodedImage> baseColourImage; ///< sRGB; may be null
     std::size_t baseColourUvSet = 0;
     Wrap wrapU = Wrap::repeat;
@@ -53,7 +53,7 @@ struct Mesh {
     std::vector<glm::vec3> positions; ///< rest pose
     std::vector<glm::vec3> normals;   ///< rest pose, unit length
     std::vector<std::vector<glm::vec2>> uvSets;
-    std::vector<glm::vec4> colours; ///< linear 0..1; empty when there are none
+    std::vector<glm::vec4> colours;     ///< linear 0..1; empty when there are none
     std::vector<std::uint32_t> indices; ///< triangles, counter-clockwise from the front
     std::vector<Part> parts;            ///< cover all vertices and all indices, in order
     std::vector<Material> materials;    ///< at least one

@@ -9,7 +9,8 @@ namespace ripple::mesh {
 
 NormalBuilder::NormalBuilder(std::span<const std::uint32_t> indices, std::size_t vertexCount,
                              std::span<const std::uint32_t> smoothGroup)
-    : indices_(indices.begin(), indices.end()), group_(vertexCount) {
+    : indices_(indices.begin(), indices.end()),
+      group_(vertexCount) {
     std::uint32_t groups = 0;
     for (std::size_t v = 0; v < vertexCount; ++v) {
         group_[v] = smoothGroup.empty() ? static_cast<std::uint32_t>(v) : smoothGroup[v];

@@ -23,9 +23,9 @@ public:
 
 private:
     std::vector<std::uint32_t> indices_;
-    std::vector<std::uint32_t> group_;       // vertexCount
-    std::vector<std::uint32_t> groupStart_;  // groups + 1, into corners_
-    std::vector<std::uint32_t> corners_;     // positions in indices_, by group
+    std::vector<std::uint32_t> group_;      // vertexCount
+    std::vector<std::uint32_t> groupStart_; // groups + 1, into corners_
+    std::vector<std::uint32_t> corners_;    // positions in indices_, by group
 };
 
 } // namespace ripple::mesh

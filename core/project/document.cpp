@@ -39,7 +39,9 @@ T value(const Json& json, const char* key, T otherwise, const std::string& where
     try {
         return json.at(key).get<T>();
     } catch (const Json::exception&) {
-        base::fail(where, std::string("\"") + key + "\" holds " + json.at(key).dump() + ", which is not possible there",
+        base::fail(where,
+                   std::string("\"") + key + "\" holds " + json.at(key).dump() +
+                       ", which is not possible there",
                    "correct it by hand or start a new project");
     }
 }
@@ -47,7 +49,8 @@ T value(const Json& json, const char* key, T otherwise, const std::string& where
 std::size_t positive(const Json& json, const char* key, std::size_t otherwise, const std::string& where) {
     const auto number = value<long long>(json, key, static_cast<long long>(otherwise), where);
     if (number < 1) {
-        base::fail(where, std::string("\"") + key + "\" is " + std::to_string(number), "it must be at least 1");
+        base::fail(where, std::string("\"") + key + "\" is " + std::to_string(number),
+                   "it must be at least 1");
     }
     return static_cast<std::size_t>(number);
 }
@@ -86,7 +89,8 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
             const auto first = value<long long>(entry, "first_frame", 0, where);
             const auto last = value<long long>(entry, "last_frame", 0, where);
             if (first < 0 || last < first) {
-                base::fail(where, "the window of clip \"" + clip.name + "\" is not possible", "choose it again");
+                base::fail(where, "the window of clip \"" + clip.name + "\" is not possible",
+                           "choose it again");
             }
             clip.window = {static_cast<std::size_t>(first), static_cast<std::size_t>(last)};
         }
@@ -95,12 +99,14 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     recipe.step = positive(json, "step", recipe.step, where);
     recipe.fps = value(json, "fps", recipe.fps, where);
     recipe.dropRepeated = value(json, "drop_repeated", recipe.dropRepeated, where);
-    const auto content = bake::contentByName(value<std::string>(json, "content", bake::name(recipe.content), where));
+    const auto content =
+        bake::contentByName(value<std::string>(json, "content", bake::name(recipe.content), where));
     if (!content) {
         base::fail(where, "\"content\" is neither absolute nor offset", "correct it by hand");
     }
     recipe.content = *content;
-    recipe.positionStore = bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
+    recipe.positionStore =
+        bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
     recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
     recipe.maxWidth = positive(json, "max_width", recipe.maxWidth, where);
     return recipe;
@@ -113,8 +119,8 @@ std::string Document::assetName() const {
         return "untitled";
     }
     std::string name = std::filesystem::path(source.path).stem().string();
-    while (!name.empty() && (name.back() == '#' || name.back() == '_' || name.back() == '-' || name.back() == '.' ||
-                             (name.back() >= '0' && name.back() <= '9'))) {
+    while (!name.empty() && (name.back() == '#' || name.back() == '_' || name.back() == '-' ||
+                             name.back() == '.' || (name.back() >= '0' && name.back() <= '9'))) {
         name.pop_back();
     }
     return name.empty() ? "untitled" : name;
@@ -133,19 +139,24 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     return root.dump(2) + "\n";
 }
 
-Document parseDocument(const std::string& text, const std::filesystem::path& folder, const std::string& where) {
+Document parseDocument(const std::string& text, const std::filesystem::path& folder,
+                       const std::string& where) {
     Json root;
     try {
         root = Json::parse(text);
     } catch (const Json::parse_error& error) {
-        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte), "restore it from a copy");
+        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
+                   "restore it from a copy");
     }
     if (!root.is_object() || root.value("format", Json("")) != kFormat) {
-        base::fail(where, "is not a Curly Ripple project", "open a .curly file, or a source with \"Open source\"");
+        base::fail(where, "is not a Curly Ripple project",
+                   "open a .curly file, or a source with \"Open source\"");
     }
     const int version = value(root, "version", 0, where);
     if (version < 1 || version > kVersion) {
-        base::fail(where, "is of version " + std::to_string(version) + ", this program knows up to " + std::to_string(kVersion),
+        base::fail(where,
+                   "is of version " + std::to_string(version) + ", this program knows up to " +
+                       std::to_string(kVersion),
                    "update Curly Ripple");
     }
     const std::filesystem::path base = whole(folder);
@@ -184,7 +195,8 @@ void saveDocument(const Document& document, const std::filesystem::path& file) {
 
 Document loadDocument(const std::filesystem::path& file) {
     const base::Bytes bytes = base::readFile(file);
-    return parseDocument(std::string(base::asText(bytes)), whole(file).parent_path(), file.filename().string());
+    return parseDocument(std::string(base::asText(bytes)), whole(file).parent_path(),
+                         file.filename().string());
 }
 
 } // namespace ripple::project

@@ -44,7 +44,8 @@ struct Document {
 std::string documentText(const Document& document, const std::filesystem::path& folder);
 
 /// Throws base::Failure with `where`: not a project, newer version, odd values. Older versions are migrated.
-Document parseDocument(const std::string& text, const std::filesystem::path& folder, const std::string& where);
+Document parseDocument(const std::string& text, const std::filesystem::path& folder,
+                       const std::string& where);
 
 /// A .curly file. Saving replaces the file in one step. Both throw base::Failure.
 void saveDocument(const Document& document, const std::filesystem::path& file);

@@ -96,14 +96,16 @@ FileSequence findSequence(const std::filesystem::path& path) {
     const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : ".";
     std::error_code error;
     std::vector<std::pair<long long, std::filesystem::path>> found;
-    for (std::filesystem::directory_iterator it(folder, error), end; !error && it != end; it.increment(error)) {
+    for (std::filesystem::directory_iterator it(folder, error), end; !error && it != end;
+         it.increment(error)) {
         if (const auto number = frameNumber(it->path().filename().string(), *parts)) {
             found.emplace_back(*number, it->path());
         }
     }
     std::sort(found.begin(), found.end());
     if (found.empty()) {
-        base::fail(path.string(), "no file fits this pattern", "'#' stands for the frame's digits; check the folder");
+        base::fail(path.string(), "no file fits this pattern",
+                   "'#' stands for the frame's digits; check the folder");
     }
     for (auto& [number, file] : found) {
         sequence.numbers.push_back(number);

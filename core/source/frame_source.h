@@ -17,10 +17,12 @@ namespace ripple::source {
 /// One stretch of time that a source can play.
 struct Clip {
     std::string name;
-    double start = 0.0;    ///< seconds
-    double duration = 0.0; ///< seconds, from the first to the last instant (of a sequence: (frames − 1) / fps)
-    std::size_t frames = 0; ///< number of stored frames of a sequence; 0 when the source can be asked at any time
-    double fps = 30.0;      ///< of a sequence: its playback rate; else the rate that is suggested for sampling
+    double start = 0.0; ///< seconds
+    double duration =
+        0.0; ///< seconds, from the first to the last instant (of a sequence: (frames − 1) / fps)
+    std::size_t frames =
+        0;             ///< number of stored frames of a sequence; 0 when the source can be asked at any time
+    double fps = 30.0; ///< of a sequence: its playback rate; else the rate that is suggested for sampling
 
     bool isSequence() const { return frames > 0; }
 };
@@ -33,8 +35,8 @@ struct MeshEntry {
     bool included = true; ///< part of FrameSource::mesh()
 };
 
-/// A deforming mesh: topology once, then positions and normals at any time. Everything is in the source scene's
-/// space with node transforms applied, right-handed, +Y up, metres. Immutable after opening.
+/// A deforming mesh: topology once, then positions and normals at any time. Everything is in the source
+/// scene's space with node transforms applied, right-handed, +Y up, metres. Immutable after opening.
 class FrameSource {
 public:
     virtual ~FrameSource() = default;

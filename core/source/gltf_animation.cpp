@@ -58,7 +58,8 @@ GltfInterpolation interpolationOf(const std::string& text, const std::string& wh
         return GltfInterpolation::cubicSpline;
     }
     if (text != "LINEAR" && !text.empty()) {
-        base::fail(where, "has the unknown interpolation \"" + text + "\"", "use STEP, LINEAR or CUBICSPLINE");
+        base::fail(where, "has the unknown interpolation \"" + text + "\"",
+                   "use STEP, LINEAR or CUBICSPLINE");
     }
     return GltfInterpolation::linear;
 }
@@ -109,7 +110,7 @@ void GltfChannel::evaluate(double seconds, std::span<double> out) const {
     if (interpolation == GltfInterpolation::cubicSpline) {
         const double t2 = t * t;
         const double t3 = t2 * t;
-        const double* out0 = value(key) + width; // out-tangent of this key
+        const double* out0 = value(key) + width;    // out-tangent of this key
         const double* in1 = value(key + 1) - width; // in-tangent of the next
         for (std::size_t c = 0; c < width; ++c) {
             out[c] = (2.0 * t3 - 3.0 * t2 + 1.0) * value(key)[c] + span * (t3 - 2.0 * t2 + t) * out0[c] +
@@ -156,7 +157,8 @@ std::vector<GltfNode> readNodes(const GltfDocument& document) {
     for (std::size_t i = 0; i < nodes.size(); ++i) {
         for (const int child : model.nodes[i].children) {
             if (child < 0 || static_cast<std::size_t>(child) >= nodes.size()) {
-                base::fail(document.at("node", i), "names child " + std::to_string(child) + ", which does not exist",
+                base::fail(document.at("node", i),
+                           "names child " + std::to_string(child) + ", which does not exist",
                            "export the file again");
             }
             GltfNode& target = nodes[static_cast<std::size_t>(child)];
@@ -187,14 +189,17 @@ std::vector<GltfAnimation> readAnimations(const GltfDocument& document, std::spa
                 continue; // the specification: ignored
             }
             if (static_cast<std::size_t>(target.target_node) >= nodes.size()) {
-                base::fail(where, "moves node " + std::to_string(target.target_node) + ", which does not exist",
+                base::fail(where,
+                           "moves node " + std::to_string(target.target_node) + ", which does not exist",
                            "export the file again");
             }
             if (target.sampler < 0 || static_cast<std::size_t>(target.sampler) >= from.samplers.size()) {
-                base::fail(where, "names sampler " + std::to_string(target.sampler) + ", which does not exist",
+                base::fail(where,
+                           "names sampler " + std::to_string(target.sampler) + ", which does not exist",
                            "export the file again");
             }
-            const tinygltf::AnimationSampler& sampler = from.samplers[static_cast<std::size_t>(target.sampler)];
+            const tinygltf::AnimationSampler& sampler =
+                from.samplers[static_cast<std::size_t>(target.sampler)];
             GltfChannel channel;
             channel.node = static_cast<std::size_t>(target.target_node);
             channel.interpolation = interpolationOf(sampler.interpolation, where);
@@ -230,16 +235,19 @@ std::vector<GltfAnimation> readAnimations(const GltfDocument& document, std::spa
             const auto finite = [](double x) { return std::isfinite(x); };
             if (!std::all_of(channel.times.begin(), channel.times.end(), finite) ||
                 !std::all_of(channel.values.begin(), channel.values.end(), finite)) {
-                base::fail(where, "holds keys that are not numbers (NaN or infinite)", "export the file again");
+                base::fail(where, "holds keys that are not numbers (NaN or infinite)",
+                           "export the file again");
             }
             dropped += dropUnorderedKeys(channel, tangents * channel.width);
-            animation.start = first ? channel.times.front() : std::min(animation.start, channel.times.front());
+            animation.start =
+                first ? channel.times.front() : std::min(animation.start, channel.times.front());
             animation.end = first ? channel.times.back() : std::max(animation.end, channel.times.back());
             first = false;
             animation.channels.push_back(std::move(channel));
         }
         if (dropped > 0) {
-            findings.push_back({"gltf-key-times", base::Severity::note,
+            findings.push_back({"gltf-key-times",
+                                base::Severity::note,
                                 {where, std::to_string(dropped) + " key times repeat or run backwards",
                                  "the last of equal ones is used; clean the keys to be sure"}});
         }

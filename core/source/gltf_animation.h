@@ -38,9 +38,9 @@ struct GltfChannel {
     std::vector<double> times;  ///< seconds
     std::vector<double> values; ///< times × (1 or 3) × width
 
-    /// The value at `seconds` (glTF 2.0, appendix C): clamped to the ends, STEP, LINEAR (rotations by shortest-path
-    /// slerp) or CUBICSPLINE (Hermite, tangents scaled by the key distance). Rotations are unit length.
-    /// `out` has `width` numbers.
+    /// The value at `seconds` (glTF 2.0, appendix C): clamped to the ends, STEP, LINEAR (rotations by
+    /// shortest-path slerp) or CUBICSPLINE (Hermite, tangents scaled by the key distance). Rotations are unit
+    /// length. `out` has `width` numbers.
     void evaluate(double seconds, std::span<double> out) const;
 };
 
@@ -54,8 +54,8 @@ struct GltfAnimation {
 /// Nodes with parents; a node with two parents or a cycle is a failure.
 std::vector<GltfNode> readNodes(const GltfDocument& document);
 
-/// All animations that move something. Small breaches (repeated key times, keys out of order, missing targets)
-/// become findings.
+/// All animations that move something. Small breaches (repeated key times, keys out of order, missing
+/// targets) become findings.
 std::vector<GltfAnimation> readAnimations(const GltfDocument& document, std::span<const GltfNode> nodes,
                                           base::Findings& findings);
 

@@ -17,10 +17,18 @@ using nlohmann::json;
 
 // Extensions that change nothing that we read, or that we read.
 constexpr std::array kHarmless = {
-    "KHR_mesh_quantization",        "KHR_materials_unlit",          "KHR_materials_clearcoat",
-    "KHR_materials_ior",            "KHR_materials_sheen",          "KHR_materials_specular",
-    "KHR_materials_transmission",   "KHR_materials_volume",         "KHR_materials_emissive_strength",
-    "KHR_lights_punctual",          "KHR_materials_variants",       "KHR_xmp_json_ld",
+    "KHR_mesh_quantization",
+    "KHR_materials_unlit",
+    "KHR_materials_clearcoat",
+    "KHR_materials_ior",
+    "KHR_materials_sheen",
+    "KHR_materials_specular",
+    "KHR_materials_transmission",
+    "KHR_materials_volume",
+    "KHR_materials_emissive_strength",
+    "KHR_lights_punctual",
+    "KHR_materials_variants",
+    "KHR_xmp_json_ld",
     "KHR_materials_pbrSpecularGlossiness",
 };
 
@@ -53,13 +61,14 @@ bool isGlb(std::span<const std::byte> bytes) {
 GlbParts splitGlb(std::span<const std::byte> bytes, const std::string& file) {
     const char* advice = "the file is damaged or was cut short; export it again";
     if (bytes.size() < 20) {
-        base::fail(file, "is only " + std::to_string(bytes.size()) + " bytes long, too short for a GLB", advice);
+        base::fail(file, "is only " + std::to_string(bytes.size()) + " bytes long, too short for a GLB",
+                   advice);
     }
     const std::size_t declared = littleEndian(bytes, 8);
     if (declared > bytes.size()) {
-        base::fail(file,
-                   "declares " + std::to_string(declared) + " bytes but holds " + std::to_string(bytes.size()),
-                   advice);
+        base::fail(
+            file, "declares " + std::to_string(declared) + " bytes but holds " + std::to_string(bytes.size()),
+            advice);
     }
     const std::size_t length = littleEndian(bytes, 12);
     if (littleEndian(bytes, 16) != kJsonChunk || length > bytes.size() - 20) {
@@ -95,7 +104,8 @@ void requireVersion(const json& root, const std::string& file) {
     const json* asset = root.is_object() && root.contains("asset") ? &root["asset"] : nullptr;
     const std::string version = asset && asset->is_object() ? asset->value("version", json("")).dump() : "";
     if (version.rfind("\"2.", 0) != 0) {
-        base::fail(file, version.size() > 2 ? "is glTF of version " + version : "does not say that it is glTF 2.0",
+        base::fail(file,
+                   version.size() > 2 ? "is glTF of version " + version : "does not say that it is glTF 2.0",
                    "export it as glTF 2.0");
     }
 }
@@ -185,11 +195,12 @@ struct View {
 constexpr const char* kDamaged = "the file is damaged; export it again";
 
 /// The bytes of `count` elements of `size` bytes, checked against view and buffer.
-View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std::size_t count, std::size_t size,
-            const std::string& where) {
+View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std::size_t count,
+            std::size_t size, const std::string& where) {
     const tinygltf::Model& model = *document.model;
     if (viewIndex < 0 || static_cast<std::size_t>(viewIndex) >= model.bufferViews.size()) {
-        base::fail(where, "names buffer view " + std::to_string(viewIndex) + ", which does not exist", kDamaged);
+        base::fail(where, "names buffer view " + std::to_string(viewIndex) + ", which does not exist",
+                   kDamaged);
     }
     const auto& view = model.bufferViews[static_cast<std::size_t>(viewIndex)];
     if (view.buffer < 0 || static_cast<std::size_t>(view.buffer) >= model.buffers.size()) {
@@ -199,7 +210,8 @@ View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std
     const auto& data = model.buffers[static_cast<std::size_t>(view.buffer)].data;
     if (view.byteOffset > data.size() || view.byteLength > data.size() - view.byteOffset) {
         base::fail(document.at("buffer view", static_cast<std::size_t>(viewIndex)),
-                   "reaches past the end of its buffer of " + std::to_string(data.size()) + " bytes", kDamaged);
+                   "reaches past the end of its buffer of " + std::to_string(data.size()) + " bytes",
+                   kDamaged);
     }
     const std::size_t declared = document.strides[static_cast<std::size_t>(viewIndex)];
     const std::size_t stride = declared ? declared : size;
@@ -225,12 +237,14 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
                          const std::function<void(std::size_t)>& resize) {
     const tinygltf::Model& model = *document.model;
     if (index < 0 || static_cast<std::size_t>(index) >= model.accessors.size()) {
-        base::fail(document.file, "accessor " + std::to_string(index) + " is used but does not exist", kDamaged);
+        base::fail(document.file, "accessor " + std::to_string(index) + " is used but does not exist",
+                   kDamaged);
     }
     const auto& accessor = model.accessors[static_cast<std::size_t>(index)];
     const std::string where = document.at("accessor", static_cast<std::size_t>(index));
     const int has = tinygltf::GetNumComponentsInType(static_cast<std::uint32_t>(accessor.type));
-    const int bytesEach = tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(accessor.componentType));
+    const int bytesEach =
+        tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(accessor.componentType));
     if (has != static_cast<int>(components) || bytesEach <= 0) {
         base::fail(where,
                    "has " + std::to_string(has) + " numbers per element where " + std::to_string(components) +
@@ -250,28 +264,30 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
         }
     };
     if (accessor.bufferView >= 0) {
-        const View view = viewOf(document, accessor.bufferView, accessor.byteOffset, accessor.count, size, where);
+        const View view =
+            viewOf(document, accessor.bufferView, accessor.byteOffset, accessor.count, size, where);
         resize(accessor.count);
         for (std::size_t i = 0; i < accessor.count; ++i) {
             take(view, i, i);
         }
     } else {
         if (accessor.count > kMostWithoutBytes) {
-            base::fail(where, "declares " + std::to_string(accessor.count) + " elements and no data", kDamaged);
+            base::fail(where, "declares " + std::to_string(accessor.count) + " elements and no data",
+                       kDamaged);
         }
         resize(accessor.count); // zero, as the specification says
     }
     if (accessor.sparse.isSparse) {
         const auto& sparse = accessor.sparse;
         const auto count = static_cast<std::size_t>(std::max(sparse.count, 0));
-        const auto indexWidth = static_cast<std::size_t>(
-            std::max(tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(sparse.indices.componentType)), 1));
+        const auto indexWidth = static_cast<std::size_t>(std::max(
+            tinygltf::GetComponentSizeInBytes(static_cast<std::uint32_t>(sparse.indices.componentType)), 1));
         const View indices = viewOf(document, sparse.indices.bufferView,
                                     static_cast<std::size_t>(std::max(sparse.indices.byteOffset, 0)), count,
                                     indexWidth, where + " (sparse indices)");
         const View values = viewOf(document, sparse.values.bufferView,
-                                   static_cast<std::size_t>(std::max(sparse.values.byteOffset, 0)), count, size,
-                                   where + " (sparse values)");
+                                   static_cast<std::size_t>(std::max(sparse.values.byteOffset, 0)), count,
+                                   size, where + " (sparse values)");
         for (std::size_t i = 0; i < count; ++i) {
             const double target =
                 component(indices.bytes.data() + i * indices.stride, sparse.indices.componentType, false);
@@ -303,7 +319,8 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     requireVersion(root, document.file);
     requireReadable(root, document.file);
     if (takeOddStrides(root, document.strides)) {
-        document.findings.push_back({"gltf-stride", base::Severity::note,
+        document.findings.push_back({"gltf-stride",
+                                     base::Severity::note,
                                      {document.file, "has buffer views whose stride is no multiple of 4",
                                       "read as written; other importers may refuse the file"}});
         const std::string text = root.dump();
@@ -323,11 +340,12 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     bool read = false;
     try {
         const auto length = static_cast<unsigned int>(bytes.size());
-        read = binary ? loader.LoadBinaryFromMemory(document.model.get(), &error, &warning,
-                                                    reinterpret_cast<const unsigned char*>(bytes.data()), length,
-                                                    folder)
-                      : loader.LoadASCIIFromString(document.model.get(), &error, &warning,
-                                                   reinterpret_cast<const char*>(bytes.data()), length, folder);
+        read = binary
+                   ? loader.LoadBinaryFromMemory(document.model.get(), &error, &warning,
+                                                 reinterpret_cast<const unsigned char*>(bytes.data()), length,
+                                                 folder)
+                   : loader.LoadASCIIFromString(document.model.get(), &error, &warning,
+                                                reinterpret_cast<const char*>(bytes.data()), length, folder);
     } catch (const std::exception& thrown) {
         error = thrown.what();
     }
@@ -337,7 +355,9 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     }
     if (!warning.empty()) {
         document.findings.push_back(
-            {"gltf-warning", base::Severity::look, {document.file, oneLine(warning), "look at it if something is missing"}});
+            {"gltf-warning",
+             base::Severity::look,
+             {document.file, oneLine(warning), "look at it if something is missing"}});
     }
     document.strides.resize(document.model->bufferViews.size(), 0);
     return document;

@@ -17,8 +17,8 @@ namespace ripple::source {
 struct GltfDocument {
     std::string file;
     std::shared_ptr<tinygltf::Model> model;
-    /// byteStride of each buffer view as the file has it. The library refuses strides that are no multiple of 4,
-    /// which exporters write; it gets none for those, and readers use this list.
+    /// byteStride of each buffer view as the file has it. The library refuses strides that are no multiple of
+    /// 4, which exporters write; it gets none for those, and readers use this list.
     std::vector<std::size_t> strides;
     base::Findings findings;
 

@@ -1,6 +1,7 @@
 #include "source/gltf_mesh.h"
 
 #include "base/units.h"
+#include "source/gltf_materials.h"
 
 #include <algorithm>
 #include <cmath>
@@ -34,63 +35,6 @@ std::vector<glm::vec3> vec3s(const GltfNumbers& numbers) {
 int attribute(const std::map<std::string, int>& attributes, const std::string& name) {
     const auto found = attributes.find(name);
     return found == attributes.end() ? -1 : found->second;
-}
-
-mesh::Wrap wrapOf(int code) {
-    return code == TINYGLTF_TEXTURE_WRAP_CLAMP_TO_EDGE     ? mesh::Wrap::clamp
-           : code == TINYGLTF_TEXTURE_WRAP_MIRRORED_REPEAT ? mesh::Wrap::mirror
-                                                           : mesh::Wrap::repeat;
-}
-
-void readTexture(Reading& reading, const tinygltf::TextureInfo& info, mesh::Material& material) {
-    const tinygltf::Model& model = *reading.document.model;
-    if (info.index < 0 || static_cast<std::size_t>(info.index) >= model.textures.size()) {
-        return;
-    }
-    material.baseColourUvSet = static_cast<std::size_t>(std::max(info.texCoord, 0));
-    const tinygltf::Texture& texture = model.textures[static_cast<std::size_t>(info.index)];
-    if (texture.sampler >= 0 && static_cast<std::size_t>(texture.sampler) < model.samplers.size()) {
-        const tinygltf::Sampler& sampler = model.samplers[static_cast<std::size_t>(texture.sampler)];
-        material.wrapU = wrapOf(sampler.wrapS);
-        material.wrapV = wrapOf(sampler.wrapT);
-    }
-    if (texture.source < 0 || static_cast<std::size_t>(texture.source) >= model.images.size()) {
-        return;
-    }
-    const tinygltf::Image& image = model.images[static_cast<std::size_t>(texture.source)];
-    if (image.image.empty()) {
-        reading.out.findings.push_back(
-            {"texture-missing", base::Severity::look,
-             {reading.document.at("image", static_cast<std::size_t>(texture.source)),
-              "\"" + image.uri + "\" could not be read", "put the file beside the model; the colour factor is shown"}});
-        return;
-    }
-    auto encoded = std::make_shared<mesh::EncodedImage>();
-    encoded->name = image.name.empty() ? image.uri : image.name;
-    encoded->mimeType = image.mimeType;
-    const auto* begin = reinterpret_cast<const std::byte*>(image.image.data());
-    encoded->bytes.assign(begin, begin + image.image.size());
-    material.baseColourImage = std::move(encoded);
-}
-
-void readMaterials(Reading& reading) {
-    for (const tinygltf::Material& from : reading.document.model->materials) {
-        mesh::Material material;
-        material.name = from.name;
-        const auto& pbr = from.pbrMetallicRoughness;
-        if (pbr.baseColorFactor.size() == 4) {
-            for (int c = 0; c < 4; ++c) {
-                material.baseColour[c] = static_cast<float>(pbr.baseColorFactor[static_cast<std::size_t>(c)]);
-            }
-        }
-        readTexture(reading, pbr.baseColorTexture, material);
-        material.alphaMode = from.alphaMode == "MASK"    ? mesh::AlphaMode::mask
-                             : from.alphaMode == "BLEND" ? mesh::AlphaMode::blend
-                                                         : mesh::AlphaMode::opaque;
-        material.alphaCutoff = static_cast<float>(from.alphaCutoff);
-        material.doubleSided = from.doubleSided;
-        reading.out.mesh.materials.push_back(std::move(material));
-    }
 }
 
 /// Triangles of a primitive whatever its mode; indices are checked against vertexCount.
@@ -129,7 +73,8 @@ std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Pri
     return list;
 }
 
-void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part, const std::string& where) {
+void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part,
+                 const std::string& where) {
     const bool second = attribute(primitive.attributes, "JOINTS_1") >= 0;
     part.weights.influences = second ? 8 : 4;
     part.weights.joints.assign(part.vertexCount * part.weights.influences, 0);
@@ -137,8 +82,10 @@ void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPar
     const std::size_t jointCount = reading.out.skins[static_cast<std::size_t>(part.skin)].joints.size();
     for (std::size_t set = 0; set < (second ? 2u : 1u); ++set) {
         const std::string suffix = std::to_string(set);
-        const auto joints = readIntegers(reading.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
-        const auto weights = readNumbers(reading.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
+        const auto joints =
+            readIntegers(reading.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
+        const auto weights =
+            readNumbers(reading.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
         if (joints.size() != std::size_t{part.vertexCount} * 4 || weights.count != part.vertexCount) {
             base::fail(where, "has another number of skin weights than of vertices", kAgain);
         }
@@ -210,7 +157,8 @@ void readColours(Reading& reading, const tinygltf::Primitive& primitive, const G
     if (a < 0 || static_cast<std::size_t>(a) >= reading.document.model->accessors.size()) {
         return;
     }
-    const bool alpha = reading.document.model->accessors[static_cast<std::size_t>(a)].type == TINYGLTF_TYPE_VEC4;
+    const bool alpha =
+        reading.document.model->accessors[static_cast<std::size_t>(a)].type == TINYGLTF_TYPE_VEC4;
     const std::size_t width = alpha ? 4 : 3;
     const GltfNumbers colours = readNumbers(reading.document, a, width);
     auto& out = reading.out.mesh.colours;
@@ -224,7 +172,9 @@ void readColours(Reading& reading, const tinygltf::Primitive& primitive, const G
 void requireFinite(std::span<const glm::vec3> values, const std::string& where) {
     for (std::size_t v = 0; v < values.size(); ++v) {
         if (!std::isfinite(values[v].x) || !std::isfinite(values[v].y) || !std::isfinite(values[v].z)) {
-            base::fail(where, "vertex " + std::to_string(v) + " has a position that is not a number (NaN or infinite)",
+            base::fail(where,
+                       "vertex " + std::to_string(v) +
+                           " has a position that is not a number (NaN or infinite)",
                        "repair the mesh where it was made and export it again");
         }
     }
@@ -261,7 +211,8 @@ void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::
     readColours(reading, whole, part);
     readMorphs(reading, whole, part, where);
     part.restMorphWeights = node.weights;
-    const bool weighted = attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
+    const bool weighted =
+        attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
     if (node.skin >= 0 && weighted) {
         if (static_cast<std::size_t>(node.skin) >= reading.out.skins.size()) {
             base::fail(where, "names skin " + std::to_string(node.skin) + ", which does not exist", kAgain);
@@ -282,9 +233,10 @@ void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::
     }
     mesh::Part drawn;
     drawn.name = entry.name;
-    drawn.material = primitive.material >= 0 && static_cast<std::size_t>(primitive.material) < mesh.materials.size()
-                         ? static_cast<std::size_t>(primitive.material)
-                         : mesh.materials.size() - 1;
+    drawn.material =
+        primitive.material >= 0 && static_cast<std::size_t>(primitive.material) < mesh.materials.size()
+            ? static_cast<std::size_t>(primitive.material)
+            : mesh.materials.size() - 1;
     drawn.firstVertex = part.firstVertex;
     drawn.vertexCount = part.vertexCount;
     drawn.firstIndex = static_cast<std::uint32_t>(mesh.indices.size());
@@ -306,7 +258,8 @@ void readSkins(Reading& reading, std::span<const GltfNode> nodes) {
         GltfSkin skin;
         for (const int joint : from.joints) {
             if (joint < 0 || static_cast<std::size_t>(joint) >= nodes.size()) {
-                base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist", kAgain);
+                base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist",
+                           kAgain);
             }
             skin.joints.push_back(static_cast<std::size_t>(joint));
         }
@@ -343,8 +296,8 @@ std::vector<char> nodesInScene(const GltfDocument& document, std::span<const Glt
     std::vector<char> roots(nodes.size(), 0);
     for (const int root : model.scenes[wanted].nodes) {
         if (root < 0 || static_cast<std::size_t>(root) >= nodes.size()) {
-            base::fail(document.at("scene", wanted), "names node " + std::to_string(root) + ", which does not exist",
-                       kAgain);
+            base::fail(document.at("scene", wanted),
+                       "names node " + std::to_string(root) + ", which does not exist", kAgain);
         }
         roots[static_cast<std::size_t>(root)] = 1;
     }
@@ -361,37 +314,44 @@ void reportReading(Reading& reading) {
     const std::string& file = reading.document.file;
     auto& findings = reading.out.findings;
     if (reading.repair.vertices > 0) {
-        findings.push_back({"weights-off", base::Severity::note,
-                            {file,
-                             "the skin weights of " + base::countText(reading.repair.vertices) +
-                                 " vertices do not add up to 1 (off by up to " +
-                                 base::floatLiteral(reading.repair.largestError) + ")",
-                             "they were scaled to 1; normalise weights before export to keep them as they are"}});
+        findings.push_back(
+            {"weights-off",
+             base::Severity::note,
+             {file,
+              "the skin weights of " + base::countText(reading.repair.vertices) +
+                  " vertices do not add up to 1 (off by up to " +
+                  base::floatLiteral(reading.repair.largestError) + ")",
+              "they were scaled to 1; normalise weights before export to keep them as they are"}});
     }
     if (reading.repair.unweighted > 0) {
-        findings.push_back({"weights-none", base::Severity::look,
-                            {file, base::countText(reading.repair.unweighted) + " skinned vertices have no weight at all",
-                             "they follow their first joint; paint weights for them"}});
+        findings.push_back(
+            {"weights-none",
+             base::Severity::look,
+             {file, base::countText(reading.repair.unweighted) + " skinned vertices have no weight at all",
+              "they follow their first joint; paint weights for them"}});
     }
     if (reading.out.madeNormals) {
-        findings.push_back({"normals-made", base::Severity::note,
+        findings.push_back({"normals-made",
+                            base::Severity::note,
                             {file, "has parts without normals",
                              "normals are made from the posed triangles, weighted by area and angle"}});
     }
     if (reading.skippedPrimitives > 0) {
-        findings.push_back({"primitives-skipped", base::Severity::note,
-                            {file, base::plural(reading.skippedPrimitives, "part") + " of points or lines left out",
-                             "only triangles are baked"}});
+        findings.push_back(
+            {"primitives-skipped",
+             base::Severity::note,
+             {file, base::plural(reading.skippedPrimitives, "part") + " of points or lines left out",
+              "only triangles are baked"}});
     }
 }
 
 } // namespace
 
-GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes, const std::string& wanted) {
+GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes,
+                          const std::string& wanted) {
     GltfGeometry geometry;
     Reading reading{document, geometry, 0, {}};
-    readMaterials(reading);
-    geometry.mesh.materials.emplace_back(); // the specification's default material, for parts that name none
+    geometry.mesh.materials = readGltfMaterials(document, geometry.findings);
     readSkins(reading, nodes);
     const tinygltf::Model& model = *document.model;
     const std::vector<char> inside = nodesInScene(document, nodes);
@@ -402,8 +362,8 @@ GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode
             continue;
         }
         if (static_cast<std::size_t>(node.mesh) >= model.meshes.size()) {
-            base::fail(document.at("node", n), "names mesh " + std::to_string(node.mesh) + ", which does not exist",
-                       kAgain);
+            base::fail(document.at("node", n),
+                       "names mesh " + std::to_string(node.mesh) + ", which does not exist", kAgain);
         }
         const tinygltf::Mesh& from = model.meshes[static_cast<std::size_t>(node.mesh)];
         MeshEntry entry;

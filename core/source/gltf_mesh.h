@@ -31,8 +31,8 @@ struct GltfSkin {
     std::vector<glm::dmat4> inverseBind; ///< joints
 };
 
-/// Everything that stays the same over time. mesh.positions and mesh.normals are in each primitive's own space
-/// (not posed yet); mesh.normals holds zeros for parts without normals.
+/// Everything that stays the same over time. mesh.positions and mesh.normals are in each primitive's own
+/// space (not posed yet); mesh.normals holds zeros for parts without normals.
 struct GltfGeometry {
     mesh::Mesh mesh;
     std::vector<GltfPart> parts;
@@ -43,6 +43,7 @@ struct GltfGeometry {
 };
 
 /// Reads the default scene's meshes, or the one called `wanted`.
-GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes, const std::string& wanted);
+GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes,
+                          const std::string& wanted);
 
 } // namespace ripple::source

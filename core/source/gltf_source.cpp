@@ -24,7 +24,8 @@ public:
         animations_ = readAnimations(document, nodes_, findings_);
         makeClips(document);
         if (geometry_.madeNormals) {
-            normals_.emplace(geometry_.mesh.indices, geometry_.mesh.vertexCount(), geometry_.mesh.smoothGroup);
+            normals_.emplace(geometry_.mesh.indices, geometry_.mesh.vertexCount(),
+                             geometry_.mesh.smoothGroup);
         }
         // mesh_ is what others see: the geometry in its rest pose.
         mesh_ = geometry_.mesh;
@@ -75,8 +76,10 @@ private:
             clips_.push_back(std::move(clip));
         }
         if (clips_.empty()) {
-            findings_.push_back({"no-animation", base::Severity::look,
-                                 {document.file, "has no animation", "its rest pose can be baked as a single frame"}});
+            findings_.push_back(
+                {"no-animation",
+                 base::Severity::look,
+                 {document.file, "has no animation", "its rest pose can be baked as a single frame"}});
             clips_.push_back({"rest", 0.0, 0.0, 0, 30.0});
         }
     }
@@ -88,12 +91,14 @@ private:
         std::vector<glm::vec3> morphedPositions;
         std::vector<glm::vec3> morphedNormals;
         for (const GltfPart& part : geometry_.parts) {
-            std::span<const glm::vec3> p(geometry_.mesh.positions.data() + part.firstVertex, part.vertexCount);
+            std::span<const glm::vec3> p(geometry_.mesh.positions.data() + part.firstVertex,
+                                         part.vertexCount);
             std::span<const glm::vec3> n(geometry_.mesh.normals.data() + part.firstVertex, part.vertexCount);
             if (!part.morphs.empty()) {
                 morphedPositions.assign(p.begin(), p.end());
                 morphedNormals.assign(n.begin(), n.end());
-                const auto& weights = pose.weights[part.node].empty() ? part.restMorphWeights : pose.weights[part.node];
+                const auto& weights =
+                    pose.weights[part.node].empty() ? part.restMorphWeights : pose.weights[part.node];
                 morph(part, weights, morphedPositions, morphedNormals);
                 p = morphedPositions;
                 n = morphedNormals;
@@ -129,8 +134,8 @@ private:
         return palettes;
     }
 
-    static void morph(const GltfPart& part, const std::vector<double>& weights, std::span<glm::vec3> positions,
-                      std::span<glm::vec3> normals) {
+    static void morph(const GltfPart& part, const std::vector<double>& weights,
+                      std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
         const std::size_t count = std::min(weights.size(), part.morphs.size());
         for (std::size_t m = 0; m < count; ++m) {
             const auto weight = static_cast<float>(weights[m]);

@@ -10,7 +10,8 @@ namespace ripple::source {
 
 struct OpenOptions;
 
-/// glTF 2.0 (.gltf with its files, or .glb): skins, node transforms, morph targets and all animations as clips.
+/// glTF 2.0 (.gltf with its files, or .glb): skins, node transforms, morph targets and all animations as
+/// clips.
 std::shared_ptr<const FrameSource> openGltf(const std::filesystem::path& path, const OpenOptions& options,
                                             const base::Progress& progress);
 

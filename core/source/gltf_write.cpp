@@ -77,7 +77,8 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
     primitive.attributes["NORMAL"] = packing.add(normals, kFloat, TINYGLTF_TYPE_VEC3, kVertices);
     const std::size_t sets = mesh.uvSets.size() + (furtherUvSet.empty() ? 0 : 1);
     for (std::size_t set = 0; set < sets; ++set) {
-        const std::span<const glm::vec2> uvs = set < mesh.uvSets.size() ? range(mesh.uvSets[set]) : range(furtherUvSet);
+        const std::span<const glm::vec2> uvs =
+            set < mesh.uvSets.size() ? range(mesh.uvSets[set]) : range(furtherUvSet);
         primitive.attributes["TEXCOORD_" + std::to_string(set)] =
             packing.add(uvs, kFloat, TINYGLTF_TYPE_VEC2, kVertices);
     }
@@ -85,22 +86,24 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
         const std::span<const glm::vec4> colours = range(mesh.colours);
         primitive.attributes["COLOR_0"] = packing.add(colours, kFloat, TINYGLTF_TYPE_VEC4, kVertices);
     }
-    const std::span<const std::uint32_t> indices = std::span(mesh.indices).subspan(part.firstIndex, part.indexCount);
+    const std::span<const std::uint32_t> indices =
+        std::span(mesh.indices).subspan(part.firstIndex, part.indexCount);
     constexpr int kIndices = TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER;
     if (part.vertexCount < 65535) {
         std::vector<std::uint16_t> small;
         for (const std::uint32_t index : indices) {
             small.push_back(static_cast<std::uint16_t>(index - part.firstVertex));
         }
-        primitive.indices = packing.add(std::span<const std::uint16_t>(small),
-                                        TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT, TINYGLTF_TYPE_SCALAR, kIndices);
+        primitive.indices =
+            packing.add(std::span<const std::uint16_t>(small), TINYGLTF_COMPONENT_TYPE_UNSIGNED_SHORT,
+                        TINYGLTF_TYPE_SCALAR, kIndices);
     } else {
         std::vector<std::uint32_t> own;
         for (const std::uint32_t index : indices) {
             own.push_back(index - part.firstVertex);
         }
-        primitive.indices = packing.add(std::span<const std::uint32_t>(own), TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT,
-                                        TINYGLTF_TYPE_SCALAR, kIndices);
+        primitive.indices = packing.add(std::span<const std::uint32_t>(own),
+                                        TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT, TINYGLTF_TYPE_SCALAR, kIndices);
     }
     return primitive;
 }
@@ -121,7 +124,8 @@ int GltfPacking::addView(std::span<const std::byte> bytes, int target) {
     return static_cast<int>(model_.bufferViews.size()) - 1;
 }
 
-tinygltf::Model gltfModel(const mesh::Mesh& mesh, const std::string& name, std::span<const glm::vec2> furtherUvSet) {
+tinygltf::Model gltfModel(const mesh::Mesh& mesh, const std::string& name,
+                          std::span<const glm::vec2> furtherUvSet) {
     tinygltf::Model model;
     model.asset.version = "2.0";
     model.asset.generator = base::generatorName();

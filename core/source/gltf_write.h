@@ -35,10 +35,11 @@ private:
     tinygltf::Model& model_;
 };
 
-/// The mesh in its rest pose as a glTF 2.0 model: one node without a transform, one primitive per part with its own
-/// range of vertices in the mesh's order, all UV sets and `furtherUvSet` (vertexCount, or empty) as the next one,
-/// materials with their base-colour images. No vertex is dropped or joined.
-tinygltf::Model gltfModel(const mesh::Mesh& mesh, const std::string& name, std::span<const glm::vec2> furtherUvSet);
+/// The mesh in its rest pose as a glTF 2.0 model: one node without a transform, one primitive per part with
+/// its own range of vertices in the mesh's order, all UV sets and `furtherUvSet` (vertexCount, or empty) as
+/// the next one, materials with their base-colour images. No vertex is dropped or joined.
+tinygltf::Model gltfModel(const mesh::Mesh& mesh, const std::string& name,
+                          std::span<const glm::vec2> furtherUvSet);
 
 /// The model as a GLB file.
 base::Bytes glbBytes(const tinygltf::Model& model, const std::string& where);

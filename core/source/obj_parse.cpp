@@ -18,7 +18,10 @@ bool isBlank(char c) {
 class Lines {
 public:
     Lines(std::span<const std::byte> bytes, const std::string& where)
-        : text_(base::asText(bytes)), where_(where), at_(text_.data()), end_(text_.data() + text_.size()) {}
+        : text_(base::asText(bytes)),
+          where_(where),
+          at_(text_.data()),
+          end_(text_.data() + text_.size()) {}
 
     /// Moves to the next line; false at the end.
     bool next() {
@@ -52,8 +55,10 @@ public:
     float number() {
         float value = 0.0f;
         const auto result = fast_float::from_chars(word_, lineEnd_, value);
-        if (result.ec != std::errc() || (result.ptr < lineEnd_ && !isBlank(*result.ptr)) || !std::isfinite(value)) {
-            failHere("is not a usable number", "numbers need a decimal point and must be finite; export it again");
+        if (result.ec != std::errc() || (result.ptr < lineEnd_ && !isBlank(*result.ptr)) ||
+            !std::isfinite(value)) {
+            failHere("is not a usable number",
+                     "numbers need a decimal point and must be finite; export it again");
         }
         word_ = result.ptr;
         skipBlanks();

@@ -28,9 +28,9 @@ struct ObjCorner {
 struct ObjFile {
     std::vector<glm::vec3> positions;
     std::vector<glm::vec3> normals;
-    std::vector<glm::vec2> uvs;      ///< origin at the bottom left, as in the file
-    std::vector<glm::vec4> colours;  ///< of positions, linear as written; empty when there are none
-    std::vector<ObjCorner> corners;  ///< all faces' corners in order
+    std::vector<glm::vec2> uvs;              ///< origin at the bottom left, as in the file
+    std::vector<glm::vec4> colours;          ///< of positions, linear as written; empty when there are none
+    std::vector<ObjCorner> corners;          ///< all faces' corners in order
     std::vector<std::uint32_t> faceStart{0}; ///< faces + 1, into corners
     std::vector<std::uint32_t> faceMaterial; ///< faces, into materialNames
     std::vector<std::string> materialNames;  ///< in order of first use; "" before any usemtl
@@ -41,13 +41,13 @@ struct ObjFile {
 /// Parses a whole file. Throws base::Failure with `where` and the line.
 ObjFile parseObj(std::span<const std::byte> bytes, const std::string& where);
 
-/// The quick way for a sequence's further frames: takes positions and normals, and only compares the faces with
-/// `faceText`. False when they differ (then parseObj tells how). The vectors are emptied first.
+/// The quick way for a sequence's further frames: takes positions and normals, and only compares the faces
+/// with `faceText`. False when they differ (then parseObj tells how). The vectors are emptied first.
 bool parseObjFrame(std::span<const std::byte> bytes, const std::string& where, const std::string& faceText,
                    std::vector<glm::vec3>& positions, std::vector<glm::vec3>& normals);
 
-/// The material called `name` of an MTL file: diffuse colour and image, opacity. Null image and white if absent.
-/// Problems with the library become findings.
+/// The material called `name` of an MTL file: diffuse colour and image, opacity. Null image and white if
+/// absent. Problems with the library become findings.
 mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<const std::string> libraries,
                                const std::string& name, base::Findings& findings);
 

@@ -24,8 +24,8 @@ constexpr double kDefaultFps = 30.0;
 
 /// Our vertices as corners of the first frame's faces, with what is needed to fill them from any frame.
 struct Corners {
-    std::vector<ObjCorner> ofVertex;           ///< vertices
-    std::vector<std::uint32_t> firstCorner;    ///< vertices: where in ObjFile::corners it first stands
+    std::vector<ObjCorner> ofVertex;        ///< vertices
+    std::vector<std::uint32_t> firstCorner; ///< vertices: where in ObjFile::corners it first stands
     bool hasNormals = true;
 };
 
@@ -34,12 +34,14 @@ glm::vec3 unit(glm::vec3 n) {
     return length > 0.0f ? n / length : glm::vec3(0.0f, 1.0f, 0.0f);
 }
 
-/// Splits the file's corners into vertices (one for each position, UV, normal and material) and triangles (fans).
+/// Splits the file's corners into vertices (one for each position, UV, normal and material) and triangles
+/// (fans).
 Corners buildTopology(const ObjFile& file, mesh::Mesh& mesh) {
     Corners corners;
     corners.hasNormals =
         std::all_of(file.corners.begin(), file.corners.end(), [](const ObjCorner& c) { return c.vn >= 0; });
-    const bool hasUvs = std::any_of(file.corners.begin(), file.corners.end(), [](const ObjCorner& c) { return c.vt >= 0; });
+    const bool hasUvs =
+        std::any_of(file.corners.begin(), file.corners.end(), [](const ObjCorner& c) { return c.vt >= 0; });
     if (hasUvs) {
         mesh.uvSets.resize(1);
     }
@@ -54,10 +56,12 @@ Corners buildTopology(const ObjFile& file, mesh::Mesh& mesh) {
             const ObjCorner& corner = file.corners[c];
             return std::tuple(corner.v, corner.vt, corners.hasNormals ? corner.vn : -1);
         };
-        // In the order of the file's positions, so that a vertex keeps its number wherever it need not be split.
+        // In the order of the file's positions, so that a vertex keeps its number wherever it need not be
+        // split.
         std::map<std::tuple<int, int, int>, std::uint32_t> first; // to the corner where it first stands
         for (std::size_t f = 0; f < faces; ++f) {
-            for (std::uint32_t c = file.faceStart[f]; file.faceMaterial[f] == material && c < file.faceStart[f + 1]; ++c) {
+            for (std::uint32_t c = file.faceStart[f];
+                 file.faceMaterial[f] == material && c < file.faceStart[f + 1]; ++c) {
                 first.try_emplace(keyOf(c), c);
             }
         }
@@ -78,8 +82,10 @@ Corners buildTopology(const ObjFile& file, mesh::Mesh& mesh) {
         }
         for (std::size_t f = 0; f < faces; ++f) {
             const std::uint32_t begin = file.faceStart[f];
-            for (std::uint32_t c = begin + 2; file.faceMaterial[f] == material && c < file.faceStart[f + 1]; ++c) {
-                mesh.indices.insert(mesh.indices.end(), {vertexOf[keyOf(begin)], vertexOf[keyOf(c - 1)], vertexOf[keyOf(c)]});
+            for (std::uint32_t c = begin + 2; file.faceMaterial[f] == material && c < file.faceStart[f + 1];
+                 ++c) {
+                mesh.indices.insert(mesh.indices.end(),
+                                    {vertexOf[keyOf(begin)], vertexOf[keyOf(c - 1)], vertexOf[keyOf(c)]});
             }
         }
         part.vertexCount = static_cast<std::uint32_t>(corners.ofVertex.size()) - part.firstVertex;
@@ -97,7 +103,8 @@ std::string frameName(const FileSequence& sequence, std::size_t frame) {
 
 class ObjSequence : public FrameSource {
 public:
-    ObjSequence(const std::filesystem::path& path, const OpenOptions& options, const base::Progress& progress) {
+    ObjSequence(const std::filesystem::path& path, const OpenOptions& options,
+                const base::Progress& progress) {
         const FileSequence sequence = findSequence(path);
         ObjFile first = parseObj(base::readFile(sequence.files[0]), frameName(sequence, 0));
         if (first.corners.empty()) {
@@ -206,7 +213,8 @@ private:
         for (std::size_t v = 0; v < corners_.ofVertex.size(); ++v) {
             const std::int32_t vn = same ? corners_.ofVertex[v].vn : ownCorners[corners_.firstCorner[v]].vn;
             if (vn < 0 || static_cast<std::size_t>(vn) >= normals.size()) {
-                base::fail(where, "lacks normals that the first frame has", "export normals in all frames or in none");
+                base::fail(where, "lacks normals that the first frame has",
+                           "export normals in all frames or in none");
             }
             vertexNormals_[f * corners_.ofVertex.size() + v] = unit(normals[static_cast<std::size_t>(vn)]);
         }
@@ -225,10 +233,11 @@ private:
         }
         for (std::size_t c = 0; c < file.corners.size(); ++c) {
             if (file.corners[c].v != first.corners[c].v || file.corners[c].vt != first.corners[c].vt) {
-                const auto face =
-                    std::upper_bound(file.faceStart.begin(), file.faceStart.end(), static_cast<std::uint32_t>(c)) -
-                    file.faceStart.begin();
-                base::fail(where, "face " + std::to_string(face) + " joins other vertices than in the first frame",
+                const auto face = std::upper_bound(file.faceStart.begin(), file.faceStart.end(),
+                                                   static_cast<std::uint32_t>(c)) -
+                                  file.faceStart.begin();
+                base::fail(where,
+                           "face " + std::to_string(face) + " joins other vertices than in the first frame",
                            advice);
             }
         }
@@ -254,12 +263,14 @@ private:
         clip_.duration = static_cast<double>(frames_ - 1) / clip_.fps;
         entry_ = {sequence.pattern, mesh_.vertexCount(), mesh_.triangleCount(), true};
         if (frames_ == 1) {
-            findings_.push_back({"single-frame", base::Severity::look,
+            findings_.push_back({"single-frame",
+                                 base::Severity::look,
                                  {sequence.pattern, "is a single frame: nothing moves",
                                   "name the files of a sequence with frame numbers, as awning_0001.obj"}});
         }
         if (builder_) {
-            findings_.push_back({"normals-made", base::Severity::note,
+            findings_.push_back({"normals-made",
+                                 base::Severity::note,
                                  {sequence.pattern, "has no normals",
                                   "they are made from the posed triangles, weighted by area and angle"}});
         }
@@ -279,7 +290,8 @@ private:
 
 } // namespace
 
-std::shared_ptr<const FrameSource> openObjSequence(const std::filesystem::path& path, const OpenOptions& options,
+std::shared_ptr<const FrameSource> openObjSequence(const std::filesystem::path& path,
+                                                   const OpenOptions& options,
                                                    const base::Progress& progress) {
     return std::make_shared<ObjSequence>(path, options, progress);
 }

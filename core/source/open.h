@@ -10,8 +10,8 @@
 namespace ripple::source {
 
 struct OpenOptions {
-    std::string mesh;  ///< name of the one mesh to take; empty: all, as one
-    double fps = 0.0;  ///< playback rate of a sequence whose files do not say; 0: 30
+    std::string mesh; ///< name of the one mesh to take; empty: all, as one
+    double fps = 0.0; ///< playback rate of a sequence whose files do not say; 0: 30
 };
 
 /// A kind of source. To add one, write its `open` and put a row into the table in open.cpp.

@@ -58,8 +58,8 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
     const Lane p = m.c[0] * splat(restPosition.x) + m.c[1] * splat(restPosition.y) +
                    m.c[2] * splat(restPosition.z) + m.c[3];
     store(p, position);
-    // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b; their sum x(b×c) + y(c×a) + z(a×b) is the sum of
-    // only two products, a×(z·b − y·c) + b×(x·c).
+    // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b; their sum x(b×c) + y(c×a) + z(a×b) is the
+    // sum of only two products, a×(z·b − y·c) + b×(x·c).
     const Lane u = m.c[1] * splat(restNormal.z) - m.c[2] * splat(restNormal.y);
     const Lane w = m.c[2] * splat(restNormal.x);
     const Mask yzx = {1, 2, 0, 3};
@@ -69,8 +69,9 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
 }
 
 template <std::size_t Influences>
-void skinBy(const SkinWeights& weights, std::span<const Columns> palette, std::span<const glm::vec3> restPositions,
-            std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
+            std::span<const glm::vec3> restPositions, std::span<const glm::vec3> unposedNormals,
+            std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
     const std::size_t count = restPositions.size();
     const std::uint16_t* joint = weights.joints.data();
     const float* weight = weights.weights.data();
@@ -86,7 +87,7 @@ void skinBy(const SkinWeights& weights, std::span<const Columns> palette, std::s
             blended.c[2] += m.c[2] * w;
             blended.c[3] += m.c[3] * w;
         }
-        place(blended, restPositions[v], restNormals[v], positions[v], normals[v]);
+        place(blended, restPositions[v], unposedNormals[v], positions[v], normals[v]);
     }
 }
 
@@ -118,22 +119,23 @@ WeightRepair normaliseWeights(SkinWeights& weights) {
     return repair;
 }
 
-void skin(const SkinWeights& weights, std::span<const glm::mat4> palette, std::span<const glm::vec3> restPositions,
-          std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+void skin(const SkinWeights& weights, std::span<const glm::mat4> palette,
+          std::span<const glm::vec3> restPositions, std::span<const glm::vec3> unposedNormals,
+          std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
     const std::vector<Columns> columns = columnsOf(palette);
     if (weights.influences == 8) {
-        skinBy<8>(weights, columns, restPositions, restNormals, positions, normals);
+        skinBy<8>(weights, columns, restPositions, unposedNormals, positions, normals);
     } else {
-        skinBy<4>(weights, columns, restPositions, restNormals, positions, normals);
+        skinBy<4>(weights, columns, restPositions, unposedNormals, positions, normals);
     }
 }
 
 void transform(const glm::mat4& matrix, std::span<const glm::vec3> restPositions,
-               std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions,
+               std::span<const glm::vec3> unposedNormals, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) {
     const std::vector<Columns> columns = columnsOf({&matrix, 1});
     for (std::size_t v = 0; v < restPositions.size(); ++v) {
-        place(columns[0], restPositions[v], restNormals[v], positions[v], normals[v]);
+        place(columns[0], restPositions[v], unposedNormals[v], positions[v], normals[v]);
     }
 }
 

@@ -10,8 +10,8 @@
 
 namespace ripple::source {
 
-/// Which joints move each vertex, and how much. `influences` (4 or 8) joints and weights lie together per vertex;
-/// weights sum to 1 (see normaliseWeights), joints index the palette.
+/// Which joints move each vertex, and how much. `influences` (4 or 8) joints and weights lie together per
+/// vertex; weights sum to 1 (see normaliseWeights), joints index the palette.
 struct SkinWeights {
     std::size_t influences = 4;
     std::vector<std::uint16_t> joints; ///< vertices × influences
@@ -31,15 +31,16 @@ struct WeightRepair {
 WeightRepair normaliseWeights(SkinWeights& weights);
 
 /// Linear blend skinning as glTF 2.0, section 3.7.3.3 (Skins): position' = Σ wᵢ·Mᵢ · (position, 1), with
-/// Mᵢ = palette[jointᵢ] = global joint transform × inverse bind matrix. Normals go by the cofactor matrix of the
-/// blended 3×3 part (laws §4) and are renormalised; one that vanishes stays as it was. Spans have
+/// Mᵢ = palette[jointᵢ] = global joint transform × inverse bind matrix. Normals go by the cofactor matrix of
+/// the blended 3×3 part (laws §4) and are renormalised; one that vanishes stays as it was. Spans have
 /// weights.vertexCount() elements; inputs and outputs must not overlap.
-void skin(const SkinWeights& weights, std::span<const glm::mat4> palette, std::span<const glm::vec3> restPositions,
-          std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions, std::span<glm::vec3> normals);
+void skin(const SkinWeights& weights, std::span<const glm::mat4> palette,
+          std::span<const glm::vec3> restPositions, std::span<const glm::vec3> unposedNormals,
+          std::span<glm::vec3> positions, std::span<glm::vec3> normals);
 
 /// The same transform for all vertices: rigid parts of a scene.
 void transform(const glm::mat4& matrix, std::span<const glm::vec3> restPositions,
-               std::span<const glm::vec3> restNormals, std::span<glm::vec3> positions,
+               std::span<const glm::vec3> unposedNormals, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals);
 
 } // namespace ripple::source

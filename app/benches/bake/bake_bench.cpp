@@ -5,8 +5,12 @@
 namespace ripple::app {
 
 BakeBench::BakeBench(Session& session)
-    : session_(session), panel_(new BakePanel(session)), strip_(new StripTabs), positions_(new TextureSheet(session)),
-      normals_(new TextureSheet(session)), errors_(new FrameChart) {
+    : session_(session),
+      panel_(new BakePanel(session)),
+      strip_(new StripTabs),
+      positions_(new TextureSheet(session)),
+      normals_(new TextureSheet(session)),
+      errors_(new FrameChart) {
     normals_->showNormals(true);
     strip_->add(tr("Positions"), positions_);
     strip_->add(tr("Normals"), normals_);
@@ -38,7 +42,11 @@ void BakeBench::refreshErrors() {
         return;
     }
     const auto begin = bake->error.maxPerFrame.begin() + static_cast<std::ptrdiff_t>(clip->firstFrame);
-    errors_->setLines({{tr("largest error at each kept frame"), theme().coral, {begin, begin + static_cast<std::ptrdiff_t>(clip->frames)}, true}}, -1, {});
+    errors_->setLines({{tr("largest error at each kept frame"),
+                        theme().coral,
+                        {begin, begin + static_cast<std::ptrdiff_t>(clip->frames)},
+                        true}},
+                      -1, {});
     errors_->setFrame(session_.playhead().frame());
 }
 

@@ -1,7 +1,7 @@
 #include "app/benches/bake/bake_panel.h"
 
+#include "app/benches/bake/row_index.h"
 #include "app/shell/panel_parts.h"
-#include "app/shell/tick_box.h"
 #include "base/units.h"
 
 #include <QGridLayout>
@@ -17,16 +17,6 @@ namespace {
 
 QString text(const std::string& s) {
     return QString::fromStdString(s);
-}
-
-template <typename Rows>
-int rowIndex(const Rows& rows, const std::string& name) {
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-        if (rows[i].name == name) {
-            return static_cast<int>(i);
-        }
-    }
-    return -1;
 }
 
 template <typename Rows>
@@ -80,7 +70,8 @@ void BakePanel::buildWindow() {
     row->addWidget(first_);
     row->addWidget(quietLabel("–"));
     row->addWidget(last_);
-    QWidget* windowRow = labelledRow(tr("Frames"), pair, tr("The first and the last frame that are kept, counted from 0"));
+    QWidget* windowRow =
+        labelledRow(tr("Frames"), pair, tr("The first and the last frame that are kept, counted from 0"));
     windowLabel_ = windowRow->findChild<QLabel*>();
     column()->addWidget(windowRow);
     step_ = new NumberField;
@@ -88,7 +79,9 @@ void BakePanel::buildWindow() {
     step_->setRange(1, 1000);
     step_->setDefault(1);
     step_->setFixedWidth(64);
-    column()->addWidget(labelledRow(tr("Keep one frame in"), step_, tr("1 keeps every frame; 2 keeps every second one and blends between them")));
+    column()->addWidget(
+        labelledRow(tr("Keep one frame in"), step_,
+                    tr("1 keeps every frame; 2 keeps every second one and blends between them")));
     fps_ = new NumberField;
     fps_->setObjectName("fps");
     fps_->setRange(0, 1000);
@@ -101,10 +94,13 @@ void BakePanel::buildWindow() {
     connect(first_, &NumberField::edited, this, [this](double v, bool more) { setWindow(true, v, more); });
     connect(last_, &NumberField::edited, this, [this](double v, bool more) { setWindow(false, v, more); });
     connect(step_, &NumberField::edited, this, [this](double v, bool more) {
-        editRecipe(tr("Keep one frame in %1").arg(v), [v](bake::Recipe& r) { r.step = static_cast<std::size_t>(std::max(1.0, std::round(v))); }, more);
+        editRecipe(
+            tr("Keep one frame in %1").arg(v),
+            [v](bake::Recipe& r) { r.step = static_cast<std::size_t>(std::max(1.0, std::round(v))); }, more);
     });
     connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
-        editRecipe(tr("Frame rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
+        editRecipe(
+            tr("Frame rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
     });
 }
 
@@ -118,8 +114,9 @@ void BakePanel::buildStore() {
     column()->addWidget(storeAbout_);
     content_ = new SegmentedChoice({tr("offset from rest"), tr("absolute")});
     content_->setObjectName("content");
-    content_->setToolTips({tr("What is added to the rest position: small numbers, so the same bits reach further"),
-                           tr("The position itself: the rest pose does not matter")});
+    content_->setToolTips(
+        {tr("What is added to the rest position: small numbers, so the same bits reach further"),
+         tr("The position itself: the rest pose does not matter")});
     column()->addWidget(content_);
     column()->addWidget(sectionLabel(tr("Normals")));
     normals_ = choiceOf(bake::normalStores());
@@ -130,17 +127,22 @@ void BakePanel::buildStore() {
     for (const std::size_t width : kWidths) {
         width_->addItem(text(base::countText(width)), static_cast<qulonglong>(width));
     }
-    column()->addWidget(labelledRow(tr("Widest texture"), width_, tr("More columns than this go into further rows of each frame")));
+    column()->addWidget(labelledRow(tr("Widest texture"), width_,
+                                    tr("More columns than this go into further rows of each frame")));
     connect(store_, &SegmentedChoice::picked, this, [this](int i) {
         const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(i)];
-        editRecipe(tr("Store positions as %1").arg(row.label), [&row](bake::Recipe& r) { r.positionStore = row.name; });
+        editRecipe(tr("Store positions as %1").arg(row.label),
+                   [&row](bake::Recipe& r) { r.positionStore = row.name; });
     });
     connect(content_, &SegmentedChoice::picked, this, [this](int i) {
-        editRecipe(i == 0 ? tr("Store offsets") : tr("Store positions"), [i](bake::Recipe& r) { r.content = i == 0 ? bake::Content::offset : bake::Content::absolute; });
+        editRecipe(i == 0 ? tr("Store offsets") : tr("Store positions"), [i](bake::Recipe& r) {
+            r.content = i == 0 ? bake::Content::offset : bake::Content::absolute;
+        });
     });
     connect(normals_, &SegmentedChoice::picked, this, [this](int i) {
         const bake::NormalStore& row = bake::normalStores()[static_cast<std::size_t>(i)];
-        editRecipe(tr("Store normals as %1").arg(row.label), [&row](bake::Recipe& r) { r.normalStore = row.name; });
+        editRecipe(tr("Store normals as %1").arg(row.label),
+                   [&row](bake::Recipe& r) { r.normalStore = row.name; });
     });
     connect(width_, &QComboBox::activated, this, [this](int i) {
         editRecipe(tr("Widest texture"), [i](bake::Recipe& r) { r.maxWidth = kWidths[i]; });
@@ -203,7 +205,8 @@ void BakePanel::buildCosts() {
         progress_->setValue(0);
         busy_->setVisible(running);
     });
-    connect(&job, &LatestJob::progressed, this, [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
+    connect(&job, &LatestJob::progressed, this,
+            [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
     connect(goThere_, &QPushButton::clicked, this, [this] {
         const auto bake = session_.bake();
         if (!bake) {
@@ -222,101 +225,13 @@ void BakePanel::buildCosts() {
     });
 }
 
-void BakePanel::editRecipe(const QString& what, const std::function<void(bake::Recipe&)>& change, bool continuing) {
+void BakePanel::editRecipe(const QString& what, const std::function<void(bake::Recipe&)>& change,
+                           bool continuing) {
     if (!continuing) {
         gesture_ = session_.newGesture();
     }
-    session_.edit(what, [&](project::Document& d) { change(d.recipe); }, gesture_);
-}
-
-std::string BakePanel::currentClip() const {
-    if (const bake::BakedClip* clip = session_.playhead().clip()) {
-        return clip->name;
-    }
-    const auto source = session_.source();
-    return source ? source->clips()[0].name : "";
-}
-
-std::vector<bake::ClipChoice> BakePanel::explicitClips() const {
-    std::vector<bake::ClipChoice> clips = session_.document().recipe.clips;
-    if (clips.empty() && session_.source()) {
-        for (const source::Clip& clip : session_.source()->clips()) {
-            clips.push_back({clip.name, std::nullopt});
-        }
-    }
-    return clips;
-}
-
-void BakePanel::setWindow(bool first, double value, bool continuing) {
-    const auto source = session_.source();
-    if (!source) {
-        return;
-    }
-    const std::string name = currentClip();
-    std::vector<bake::ClipChoice> clips = explicitClips();
-    for (bake::ClipChoice& choice : clips) {
-        if (choice.name != name) {
-            continue;
-        }
-        const auto index = static_cast<std::size_t>(rowIndex(source->clips(), name));
-        const std::size_t count = bake::measureClip(*source, index, session_.document().recipe).frames;
-        bake::FrameWindow window = choice.window.value_or(bake::FrameWindow{0, count - 1});
-        const auto at = std::min(static_cast<std::size_t>(std::max(0.0, value)), count - 1);
-        (first ? window.first : window.last) = at;
-        if (window.first > window.last) {
-            (first ? window.last : window.first) = at;
-        }
-        const bool whole = window.first == 0 && window.last + 1 == count;
-        choice.window = whole ? std::nullopt : std::optional(window);
-    }
-    editRecipe(tr("Window"), [&](bake::Recipe& r) { r.clips = clips; }, continuing);
-}
-
-void BakePanel::setClipChosen(const std::string& name, bool chosen) {
-    const auto source = session_.source();
-    const std::vector<bake::ClipChoice> had = explicitClips();
-    std::vector<bake::ClipChoice> clips;
-    for (const source::Clip& clip : source->clips()) { // kept in the source's order
-        const auto old = std::find_if(had.begin(), had.end(), [&](const auto& c) { return c.name == clip.name; });
-        if (clip.name == name ? chosen : old != had.end()) {
-            clips.push_back(old != had.end() ? *old : bake::ClipChoice{clip.name, std::nullopt});
-        }
-    }
-    if (clips.empty()) {
-        return refresh(); // the last one stays
-    }
-    editRecipe(chosen ? tr("Take %1").arg(text(name)) : tr("Leave out %1").arg(text(name)), [&](bake::Recipe& r) { r.clips = clips; });
-}
-
-void BakePanel::refreshClips() {
-    emptyLayout(clips_);
-    const auto source = session_.source();
-    if (!source || source->clips().size() < 2) {
-        return;
-    }
-    const std::vector<bake::ClipChoice> chosen = explicitClips();
-    for (const source::Clip& clip : source->clips()) {
-        auto* box = new TickBox(text(clip.name));
-        box->setObjectName("clip " + text(clip.name));
-        box->setChecked(std::any_of(chosen.begin(), chosen.end(), [&](const auto& c) { return c.name == clip.name; }));
-        connect(box, &QAbstractButton::clicked, this, [this, name = clip.name](bool on) { setClipChosen(name, on); });
-        auto* row = new QWidget;
-        auto* line = new QHBoxLayout(row);
-        line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(box, 1);
-        QString facts = text(base::secondsText(clip.duration));
-        if (const auto bake = session_.bake()) {
-            for (const bake::BakedClip& baked : bake->baked.textures.clips) {
-                if (baked.name == clip.name) {
-                    facts = text(base::plural(baked.frames, "frame")) + (baked.closed ? ", closed" : ", open");
-                }
-            }
-        }
-        auto* words = quietLabel(facts);
-        words->setWordWrap(false);
-        line->addWidget(words);
-        clips_->addWidget(row);
-    }
+    session_.edit(
+        what, [&](project::Document& d) { change(d.recipe); }, gesture_);
 }
 
 void BakePanel::refresh() {
@@ -395,8 +310,9 @@ void BakePanel::refreshCosts() {
                               .arg(text(base::plural(set.normalStore.stored() ? 2 : 1, "texture"))));
     const bake::ErrorReport& error = bake->error;
     error_->setText(text(base::lengthText(error.atFrames.max)));
-    const QString between = error.betweenFrames.max > 0.0 ? tr("%1 between frames").arg(text(base::lengthText(error.betweenFrames.max)))
-                                                          : tr("every frame kept");
+    const QString between = error.betweenFrames.max > 0.0
+                                ? tr("%1 between frames").arg(text(base::lengthText(error.betweenFrames.max)))
+                                : tr("every frame kept");
     errorWords_->setText(tr("largest error\n%1").arg(between));
     worst_->setText(tr("worst: vertex %1, %2%3")
                         .arg(text(base::countText(error.worstVertex)))

@@ -25,7 +25,8 @@ private:
     void refreshClips();
     void refreshCosts();
     void refreshDisk();
-    void editRecipe(const QString& text, const std::function<void(bake::Recipe&)>& change, bool continuing = false);
+    void editRecipe(const QString& text, const std::function<void(bake::Recipe&)>& change,
+                    bool continuing = false);
     void setWindow(bool first, double value, bool continuing);
     void setClipChosen(const std::string& name, bool chosen);
     /// The recipe's clips, written out where it says "all".

@@ -21,8 +21,9 @@ QString text(const std::string& s) {
 }
 
 QString clipFacts(const source::Clip& clip, const BakeState* bake, std::size_t index) {
-    QString facts = clip.isSequence() ? text(base::plural(clip.frames, "frame")) + QString(" · %1 / s").arg(clip.fps)
-                                      : text(base::secondsText(clip.duration));
+    QString facts = clip.isSequence()
+                        ? text(base::plural(clip.frames, "frame")) + QString(" · %1 / s").arg(clip.fps)
+                        : text(base::secondsText(clip.duration));
     if (bake) {
         for (const bake::ClipPlan& plan : bake->plan.clips) {
             if (plan.clip == index) {
@@ -36,8 +37,12 @@ QString clipFacts(const source::Clip& clip, const BakeState* bake, std::size_t i
 } // namespace
 
 GatherBench::GatherBench(Session& session, Trigger trigger)
-    : session_(session), trigger_(std::move(trigger)), panel_(new PanelColumn(tr("Gather"))), content_(new QVBoxLayout),
-      strip_(new StripTabs), chart_(new FrameChart) {
+    : session_(session),
+      trigger_(std::move(trigger)),
+      panel_(new PanelColumn(tr("Gather"))),
+      content_(new QVBoxLayout),
+      strip_(new StripTabs),
+      chart_(new FrameChart) {
     content_->setSpacing(7);
     panel_->column()->addLayout(content_);
     panel_->column()->addStretch(1);
@@ -67,7 +72,10 @@ void GatherBench::refresh() {
     if (session_.source()) {
         fillSource(content_);
     } else {
-        auto* card = new Card(tr("Nothing open yet"), tr("Open a .glb or .gltf with a skin or animation, or any frame of an .obj sequence. Files can also be dropped on the window."), "");
+        auto* card = new Card(tr("Nothing open yet"),
+                              tr("Open a .glb or .gltf with a skin or animation, or any frame of an .obj "
+                                 "sequence. Files can also be dropped on the window."),
+                              "");
         card->addFix(tr("Open source…"), [this] { trigger_("open-source"); });
         content_->addWidget(card);
     }
@@ -98,9 +106,10 @@ void GatherBench::fillSource(QVBoxLayout* column) {
     bounds.add(mesh.positions);
     const glm::vec3 size = bounds.size();
     const auto metres = [](float v) { return text(base::lengthText(static_cast<double>(v))); };
-    column->addWidget(quietLabel(text(source->format()) + ", " + text(base::countText(mesh.vertexCount())) + " vertices, " +
-                                 text(base::countText(mesh.triangleCount())) + " triangles\n" + metres(size.x) + " × " + metres(size.y) +
-                                 " × " + metres(size.z) + " at rest, Y up, metres"));
+    column->addWidget(quietLabel(text(source->format()) + ", " + text(base::countText(mesh.vertexCount())) +
+                                 " vertices, " + text(base::countText(mesh.triangleCount())) +
+                                 " triangles\n" + metres(size.x) + " × " + metres(size.y) + " × " +
+                                 metres(size.z) + " at rest, Y up, metres"));
 
     column->addWidget(sectionLabel(tr("Clips")));
     const auto clips = source->clips();
@@ -111,7 +120,8 @@ void GatherBench::fillSource(QVBoxLayout* column) {
     constexpr std::size_t kMostRows = 8;
     const auto meshes = source->meshes();
     for (std::size_t m = 0; m < std::min(meshes.size(), kMostRows); ++m) {
-        column->addWidget(factRow(text(meshes[m].name), text(base::countText(meshes[m].vertices)) + tr(" vertices")));
+        column->addWidget(
+            factRow(text(meshes[m].name), text(base::countText(meshes[m].vertices)) + tr(" vertices")));
     }
     if (meshes.size() > kMostRows) {
         column->addWidget(quietLabel(tr("and %1 more").arg(meshes.size() - kMostRows)));
@@ -125,10 +135,12 @@ void GatherBench::fillSource(QVBoxLayout* column) {
         for (const mesh::Material& material : mesh.materials) {
             colour = colour || (material.baseColourImage && material.baseColourUvSet == set);
         }
-        column->addWidget(factRow(QString("%1 (%2)").arg(set).arg(set + 1), colour ? tr("base colour") : tr("taken")));
+        column->addWidget(
+            factRow(QString("%1 (%2)").arg(set).arg(set + 1), colour ? tr("base colour") : tr("taken")));
     }
     const std::size_t free = bundle::freeUvSet(mesh);
-    column->addWidget(factRow(QString("%1 (%2)").arg(free).arg(free + 1), tr("free: the lookup goes here"), "glass"));
+    column->addWidget(
+        factRow(QString("%1 (%2)").arg(free).arg(free + 1), tr("free: the lookup goes here"), "glass"));
     if (!mesh.colours.empty()) {
         column->addWidget(factRow(tr("Vertex colours"), tr("yes")));
     }
@@ -146,17 +158,22 @@ void GatherBench::fillFindings(QVBoxLayout* column) {
     if (own.empty() && !source) {
         return;
     }
-    const auto addFine = [column](const QString& title, const QString& words) { column->addWidget(new Card(title, words, "fine")); };
+    const auto addFine = [column](const QString& title, const QString& words) {
+        column->addWidget(new Card(title, words, "fine"));
+    };
     column->addWidget(sectionLabel(tr("Found")));
     for (const OpenFinding& finding : own) {
-        const char* tone = finding.lamp == Lamp::broken ? "broken" : finding.lamp == Lamp::look ? "look" : "fine";
+        const char* tone = finding.lamp == Lamp::broken ? "broken"
+                           : finding.lamp == Lamp::look ? "look"
+                                                        : "fine";
         column->addWidget(new Card(finding.title, finding.words, tone));
     }
     if (source && source->clips()[0].isSequence() && source->clips()[0].frames > 1) {
         addFine(tr("One topology in all frames"), {});
     }
     if (bake && bake->still > 0) {
-        addFine(tr("%1 vertices never move").arg(text(base::countText(bake->still))), tr("In an offset bake they can share columns."));
+        addFine(tr("%1 vertices never move").arg(text(base::countText(bake->still))),
+                tr("In an offset bake they can share columns."));
     }
     QStringList closed;
     QStringList open;
@@ -165,11 +182,13 @@ void GatherBench::fillFindings(QVBoxLayout* column) {
     }
     if (!closed.isEmpty()) {
         addFine(tr("%1 closes").arg(closed.join(", ")),
-                open.isEmpty() ? tr("The last frame runs into the first.") : tr("%1: open, played once.").arg(open.join(", ")));
+                open.isEmpty() ? tr("The last frame runs into the first.")
+                               : tr("%1: open, played once.").arg(open.join(", ")));
     }
     if (source && !source->joints().empty()) {
         const auto& found = source->findings();
-        if (std::none_of(found.begin(), found.end(), [](const base::Finding& f) { return f.id.rfind("weights", 0) == 0; })) {
+        if (std::none_of(found.begin(), found.end(),
+                         [](const base::Finding& f) { return f.id.rfind("weights", 0) == 0; })) {
             addFine(tr("Skin weights add up to 1"), {});
         }
     }
@@ -182,11 +201,14 @@ void GatherBench::refreshChart() {
         chart_->setLines({}, -1, {});
         return;
     }
-    const auto index = std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
+    const auto index =
+        std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
     const bake::Motion& motion = bake->motion[index];
     const int seam = clip->closed ? -1 : static_cast<int>(motion.max.size()) - 1;
-    const QString words = clip->closed ? QString()
-                                       : tr("last frame to first: %1").arg(text(base::lengthText(static_cast<double>(motion.max.back()))));
+    const QString words = clip->closed
+                              ? QString()
+                              : tr("last frame to first: %1")
+                                    .arg(text(base::lengthText(static_cast<double>(motion.max.back()))));
     chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, motion.max, false},
                       {tr("mean of all"), theme().glass, motion.mean, true}},
                      seam, words);

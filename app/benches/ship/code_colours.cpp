@@ -15,12 +15,14 @@ CodeColours::CodeColours(QTextDocument* document) : QSyntaxHighlighter(static_ca
 }
 
 void CodeColours::highlightBlock(const QString& text) {
-    static const QRegularExpression kWords("\\b(const|float|int|bool|vec2|vec3|vec4|struct|return|if|sampler2D|true|false)\\b");
+    static const QRegularExpression kWords(
+        "\\b(const|float|int|bool|vec2|vec3|vec4|struct|return|if|sampler2D|true|false)\\b");
     static const QRegularExpression kNumbers("\\b[0-9]+(\\.[0-9]*)?(e[-+]?[0-9]+)?\\b");
     const auto colour = [&](const QRegularExpression& pattern, const QColor& tone) {
         for (auto it = pattern.globalMatch(text); it.hasNext();) {
             const auto match = it.next();
-            setFormat(static_cast<int>(match.capturedStart()), static_cast<int>(match.capturedLength()), tone);
+            setFormat(static_cast<int>(match.capturedStart()), static_cast<int>(match.capturedLength()),
+                      tone);
         }
     };
     colour(kNumbers, theme().brass);

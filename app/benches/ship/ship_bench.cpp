@@ -29,8 +29,13 @@ QString nearName(const QString& path) {
 } // namespace
 
 ShipBench::ShipBench(Session& session, Trigger trigger)
-    : session_(session), trigger_(std::move(trigger)), panel_(new PanelColumn(tr("Ship"))), strip_(new StripTabs), code_(new QPlainTextEdit),
-      check_(new QWidget), checkColumn_(new QVBoxLayout(check_)) {
+    : session_(session),
+      trigger_(std::move(trigger)),
+      panel_(new PanelColumn(tr("Ship"))),
+      strip_(new StripTabs),
+      code_(new QPlainTextEdit),
+      check_(new QWidget),
+      checkColumn_(new QVBoxLayout(check_)) {
     buildPanel();
     code_->setObjectName("code");
     code_->setReadOnly(true);
@@ -103,7 +108,8 @@ void ShipBench::buildPanel() {
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const std::string typed = name_->text().trimmed().toStdString();
-        const bool plain = !typed.empty() && typed.find_first_of("/\\") == std::string::npos && typed[0] != '.';
+        const bool plain =
+            !typed.empty() && typed.find_first_of("/\\") == std::string::npos && typed[0] != '.';
         if (plain && typed != session_.document().assetName()) {
             session_.edit(tr("Name the bundle"), [&](project::Document& d) { d.ship.name = typed; });
         } else if (plain) {
@@ -120,7 +126,8 @@ void ShipBench::buildPanel() {
         busy_->setVisible(running);
         write_->setVisible(!running);
     });
-    connect(&job, &LatestJob::progressed, this, [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
+    connect(&job, &LatestJob::progressed, this,
+            [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
 }
 
 void ShipBench::restyle() {
@@ -132,7 +139,10 @@ void ShipBench::refresh() {
     const project::Document& document = session_.document();
     name_->setText(text(document.ship.name.empty() ? document.assetName() : document.ship.name));
     const QString folder = text(document.ship.folder);
-    folder_->setText(folder.isEmpty() ? tr("choose…") : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
+    folder_->setText(
+        folder.isEmpty()
+            ? tr("choose…")
+            : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
     folder_->setToolTip(folder);
     write_->setEnabled(session_.bake() != nullptr);
     refreshFiles();
@@ -149,13 +159,15 @@ void ShipBench::refreshFiles() {
     emptyLayout(demands_);
     const auto ship = session_.ship();
     if (!ship) {
-        files_->addWidget(quietLabel(session_.bake() ? tr("measuring…") : tr("Nothing to ship before there is a bake.")));
+        files_->addWidget(
+            quietLabel(session_.bake() ? tr("measuring…") : tr("Nothing to ship before there is a bake.")));
         return;
     }
     for (const ShipFile& file : ship->files) {
         files_->addWidget(factRow(text(file.file), text(base::sizeText(file.bytes))));
     }
-    files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md", tr("about 6 KiB")));
+    files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md",
+                              text(base::sizeText(ship->notesBytes))));
     // One line for each demand, with all the files it concerns.
     std::vector<std::string> order;
     std::map<std::string, QStringList> concerned;
@@ -169,7 +181,9 @@ void ShipBench::refreshFiles() {
     }
     for (const std::string& demand : order) {
         const QStringList& files = concerned[demand];
-        QWidget* row = factRow(text(demand), files.size() > 1 ? tr("both textures") : files[0].section('.', -1).toUpper(), "quiet");
+        QWidget* row =
+            factRow(text(demand),
+                    files.size() > 1 ? tr("both textures") : files[0].section('.', -1).toUpper(), "quiet");
         row->findChild<QLabel*>()->setProperty("role", "");
         row->setToolTip(files.join(", ") + "\n" + why[demand]);
         demands_->addWidget(row);
@@ -184,31 +198,41 @@ void ShipBench::refreshCheck() {
         setRole(result_, "brick");
     } else if (check) {
         result_->setToolTip(session_.bundleFolder());
-        result_->setText(check->ok() ? tr("Written and checked: %1").arg(nearName(session_.bundleFolder())) : tr("Written, but the check found something."));
+        result_->setText(check->ok() ? tr("Written and checked: %1").arg(nearName(session_.bundleFolder()))
+                                     : tr("Written, but the check found something."));
         setRole(result_, check->ok() ? "glass" : "brick");
     } else {
         result_->setText(tr("Not written yet."));
         setRole(result_, "quiet");
     }
     if (!check) {
-        checkColumn_->addWidget(quietLabel(tr("After writing, the files are read again and compared with the source. The report shows here.")));
+        checkColumn_->addWidget(quietLabel(tr(
+            "After writing, the files are read again and compared with the source. The report shows here.")));
         checkColumn_->addStretch(1);
         return;
     }
     for (const base::Problem& problem : check->problems) {
-        checkColumn_->addWidget(new Card(text(problem.what), text(problem.where + ": " + problem.fix + "."), "broken"));
+        checkColumn_->addWidget(
+            new Card(text(problem.what), text(problem.where + ": " + problem.fix + "."), "broken"));
     }
-    checkColumn_->addWidget(factRow(tr("Files as written, digests equal"), check->ok() ? tr("yes") : tr("no"), check->ok() ? "glass" : "brick"));
+    checkColumn_->addWidget(factRow(tr("Files as written, digests equal"), check->ok() ? tr("yes") : tr("no"),
+                                    check->ok() ? "glass" : "brick"));
     if (check->error) {
         const bake::ErrorReport& error = *check->error;
-        checkColumn_->addWidget(factRow(tr("Positions at kept frames, against the source"), tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
-        checkColumn_->addWidget(factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
-        checkColumn_->addWidget(factRow(tr("All positions, root mean square"), text(base::lengthText(error.all.rms))));
-        checkColumn_->addWidget(factRow(tr("Normals"), tr("off by at most %1").arg(text(base::degreesText(error.normalMaxDegrees)))));
+        checkColumn_->addWidget(
+            factRow(tr("Positions at kept frames, against the source"),
+                    tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
+        checkColumn_->addWidget(
+            factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
+        checkColumn_->addWidget(
+            factRow(tr("All positions, root mean square"), text(base::lengthText(error.all.rms))));
+        checkColumn_->addWidget(factRow(
+            tr("Normals"), tr("off by at most %1").arg(text(base::degreesText(error.normalMaxDegrees)))));
     }
     for (const bundle::ClipCheck& clip : check->clips) {
         checkColumn_->addWidget(factRow(tr("Clip %1").arg(text(clip.name)),
-                                        text(base::plural(clip.frames, "frame")) + (clip.closed ? tr(", closed") : tr(", open")) +
+                                        text(base::plural(clip.frames, "frame")) +
+                                            (clip.closed ? tr(", closed") : tr(", open")) +
                                             tr(", seam gap %1").arg(text(base::lengthText(clip.seamGap)))));
     }
     checkColumn_->addStretch(1);

@@ -1,0 +1,319 @@
+// What a person can ask the window for: the table of actions, and the dialogs behind them.
+
+#include "app/shell/main_window.h"
+
+#include "app/shell/looks.h"
+#include "app/shell/theme.h"
+#include "base/version.h"
+#include "source/open.h"
+
+#include <QDialog>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr int kMostRecent = 8;
+
+QString sourceFilter() {
+    QString patterns;
+    for (const source::Reader& reader : source::readers()) {
+        for (const QString& extension : QString(reader.extensions).split(' ')) {
+            patterns += (patterns.isEmpty() ? "*" : " *") + extension;
+        }
+    }
+    return QObject::tr("Deforming meshes (%1);;All files (*)").arg(patterns);
+}
+
+} // namespace
+
+std::vector<ActionRow> MainWindow::actionRows() {
+    const auto hasSource = [this] { return session_.source() != nullptr; };
+    const auto hasTime = [this] { return session_.playhead().clip() != nullptr; };
+    Playhead& playhead = session_.playhead();
+    std::vector<ActionRow> rows = {
+        {"new", "Project", tr("New project"), "Ctrl+N",
+         [this] {
+             if (mayLeave()) {
+                 session_.newProject();
+             }
+         }},
+        {"open-project", "Project", tr("Open project…"), "Ctrl+O", [this] { openDialog(true); }},
+        {"open-source", "Project", tr("Open source…"), "Ctrl+Shift+O", [this] { openDialog(false); }},
+        {"recent", "Project", tr("Recent…"), "Ctrl+R", [this] { showRecent(); },
+         [this] { return !recent().isEmpty(); }},
+        {"save", "Project", tr("Save"), "Ctrl+S", [this] { save(); }, {}, {}, true},
+        {"save-as", "Project", tr("Save as…"), "Ctrl+Shift+S", [this] { saveAs(); }},
+        {"choose-folder",
+         "Project",
+         tr("Choose the bundle's folder…"),
+         "",
+         [this] { chooseFolder(); },
+         hasSource,
+         {},
+         true},
+        {"write-bundle", "Project", tr("Write the bundle"), "Ctrl+B", [this] { writeBundle(); },
+         [this] { return session_.bake() != nullptr; }},
+        {"quit", "Project", tr("Quit"), "Ctrl+Q", [this] { close(); }, {}, {}, true},
+        {"undo", "Edit", tr("Undo"), "Ctrl+Z", [this] { session_.undoStack().undo(); },
+         [this] { return session_.undoStack().canUndo(); }},
+        {"redo", "Edit", tr("Redo"), "Ctrl+Shift+Z", [this] { session_.undoStack().redo(); },
+         [this] { return session_.undoStack().canRedo(); }},
+        {"cancel",
+         "Edit",
+         tr("Cancel what runs"),
+         "Esc",
+         [this] {
+             session_.bakeJob().cancel();
+             session_.sourceJob().cancel();
+             session_.shipJob().cancel();
+         },
+         [this] {
+             return session_.bakeJob().running() || session_.sourceJob().running() ||
+                    session_.shipJob().running();
+         },
+         {},
+         true},
+        {"bake-again", "Edit", tr("Bake again"), "Ctrl+Shift+B", [this] { session_.rebake(); }, hasSource},
+    };
+    for (const LookRow& look : kLooks) {
+        rows.push_back({QString("look-") + look.id,
+                        "Look",
+                        look.text,
+                        look.key,
+                        [this, id = std::string(look.id)] { setLook(id); },
+                        {},
+                        [this, id = std::string(look.id)] { return session_.document().view.look == id; }});
+    }
+    const std::vector<ActionRow> more = {
+        {"view-whole",
+         "Look",
+         tr("Whole model in view"),
+         "V",
+         [this] {
+             if (stage_) {
+                 stage_->frameModel(true);
+             }
+         },
+         hasSource,
+         {},
+         true},
+        {"view-reset", "Look", tr("Look from the front corner"), "Shift+V",
+         [this] {
+             if (stage_) {
+                 stage_->frameModel(false);
+             }
+         },
+         hasSource},
+        {"curtain-middle", "Look", tr("Curtain to the middle"), "C",
+         [this] { session_.look([](project::View& v) { v.curtain = 0.5; }); }},
+        {"day",
+         "Look",
+         tr("Day theme"),
+         "",
+         [this] { setDayTheme(themeKind() == ThemeKind::dusk); },
+         {},
+         [] { return themeKind() == ThemeKind::day; },
+         true},
+        {"play", "Time", tr("Play or pause"), "Space", [&playhead] { playhead.toggle(); }, hasTime},
+        {"next-frame", "Time", tr("Next frame"), "Right", [&playhead] { playhead.step(1); }, hasTime},
+        {"previous-frame", "Time", tr("Previous frame"), "Left", [&playhead] { playhead.step(-1); }, hasTime},
+        {"first-frame", "Time", tr("First frame"), "Home",
+         [&playhead] {
+             playhead.setPlaying(false);
+             playhead.setFrame(0.0);
+         },
+         hasTime},
+        {"next-clip", "Time", tr("Next clip"), "K",
+         [&playhead] {
+             const int count = static_cast<int>(playhead.clips().size());
+             playhead.setClipIndex((playhead.clipIndex() + 1) % std::max(count, 1));
+         },
+         [&playhead] { return playhead.clips().size() > 1; }},
+        {"shortcuts", "Help", tr("Keys"), "F1", [this] { showShortcuts(); }},
+        {"about", "Help", tr("About Curly Ripple"), "", [this] { showAbout(); }},
+    };
+    rows.insert(rows.end(), more.begin(), more.end());
+    for (std::size_t b = 0; b < kBenches.size(); ++b) {
+        rows.push_back(
+            {QString("bench-") + kBenches[b].id,
+             "Look",
+             tr("%1 bench").arg(kBenches[b].name),
+             QString::number(b + 1),
+             [this, b] { showBench(static_cast<int>(b)); },
+             {},
+             [this, b] { return benchIndex(session_.document().view.bench) == static_cast<int>(b); },
+             b == 0});
+    }
+    return rows;
+}
+
+void MainWindow::openPath(const QString& path) {
+    try {
+        session_.open(path);
+        remember(path);
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+    }
+}
+
+void MainWindow::openDialog(bool project) {
+    if (!mayLeave()) {
+        return;
+    }
+    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path();
+    const QString path =
+        QFileDialog::getOpenFileName(this, project ? tr("Open project") : tr("Open source"), near,
+                                     project ? tr("Projects (*.curly);;All files (*)") : sourceFilter());
+    if (!path.isEmpty()) {
+        openPath(path);
+    }
+}
+
+bool MainWindow::save() {
+    if (session_.projectFile().isEmpty()) {
+        return saveAs();
+    }
+    try {
+        session_.save();
+        findings_->say(tr("Saved: %1").arg(session_.projectFile()), Lamp::fine);
+        return true;
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+        return false;
+    }
+}
+
+bool MainWindow::saveAs() {
+    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path() + "/" +
+                         QString::fromStdString(session_.document().assetName()) + ".curly";
+    QString path = QFileDialog::getSaveFileName(this, tr("Save project"), near, tr("Projects (*.curly)"));
+    if (path.isEmpty()) {
+        return false;
+    }
+    if (!path.endsWith(".curly")) {
+        path += ".curly";
+    }
+    try {
+        session_.saveAs(path);
+        remember(path);
+        return true;
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+        return false;
+    }
+}
+
+void MainWindow::chooseFolder() {
+    const QString folder = QFileDialog::getExistingDirectory(
+        this, tr("Folder for the bundle"), QString::fromStdString(session_.document().ship.folder));
+    if (!folder.isEmpty()) {
+        session_.edit(tr("Choose the bundle's folder"),
+                      [&](project::Document& d) { d.ship.folder = folder.toStdString(); });
+    }
+}
+
+void MainWindow::writeBundle() {
+    if (session_.document().ship.folder.empty()) {
+        chooseFolder();
+    }
+    if (!session_.document().ship.folder.empty()) {
+        session_.writeBundle();
+    }
+}
+
+QStringList MainWindow::recent() const {
+    QStringList there;
+    for (const QString& path : QSettings().value("recent").toStringList()) {
+        // A pattern names no file of its own; what it stands for is looked for when it is opened.
+        if (path.contains('#') || QFileInfo::exists(path)) {
+            there << path;
+        }
+    }
+    return there;
+}
+
+void MainWindow::remember(const QString& path) {
+    QStringList paths = recent();
+    const QString whole = QFileInfo(path).absoluteFilePath();
+    paths.removeAll(whole);
+    paths.prepend(whole);
+    QSettings().setValue("recent", QStringList(paths.mid(0, kMostRecent)));
+}
+
+void MainWindow::showRecent() {
+    QMenu menu(this);
+    for (const QString& path : recent()) {
+        menu.addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).path(), this, [this, path] {
+            if (mayLeave()) {
+                openPath(path);
+            }
+        });
+    }
+    menu.exec(mapToGlobal(QPoint(16, 34)));
+}
+
+bool MainWindow::mayLeave() {
+    if (session_.undoStack().isClean()) {
+        return true;
+    }
+    QMessageBox box(QMessageBox::Question, tr("Curly Ripple"),
+                    tr("“%1” has changes that are not saved.")
+                        .arg(QString::fromStdString(session_.document().assetName())),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    switch (box.exec()) {
+    case QMessageBox::Save:
+        return save();
+    case QMessageBox::Discard:
+        return true;
+    default:
+        return false;
+    }
+}
+
+void MainWindow::showShortcuts() {
+    QDialog dialog(this);
+    dialog.setWindowTitle(tr("Keys"));
+    auto* grid = new QGridLayout(&dialog);
+    grid->setContentsMargins(22, 18, 22, 18);
+    grid->setHorizontalSpacing(26);
+    int row = 0;
+    int column = 0;
+    QString menu;
+    const int half = static_cast<int>(actions_.rows().size()) / 2 + 2;
+    for (const ActionRow& action : actions_.rows()) {
+        if (action.shortcut.isEmpty()) {
+            continue;
+        }
+        if (row > half) {
+            row = 0;
+            column = 2;
+        }
+        if (action.menu != menu) {
+            menu = action.menu;
+            auto* head = new QLabel(menu);
+            head->setProperty("role", "section");
+            grid->addWidget(head, row++, column, 1, 2);
+        }
+        auto* key = new QLabel(QKeySequence(action.shortcut).toString(QKeySequence::NativeText));
+        key->setFont(codeFont(12));
+        grid->addWidget(new QLabel(action.text), row, column);
+        grid->addWidget(key, row++, column + 1);
+    }
+    dialog.exec();
+}
+
+void MainWindow::showAbout() {
+    QMessageBox::about(
+        this, tr("About Curly Ripple"),
+        tr("<b>%1</b><br>Bakes mesh deformation into vertex animation textures.<br>GPL-3.0-or-later.")
+            .arg(base::generatorName()));
+}
+
+} // namespace ripple::app

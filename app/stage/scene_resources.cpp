@@ -1,0 +1,280 @@
+// What the renderer keeps on the graphics card: programs, buffers, textures.
+
+#include "app/stage/scene_renderer.h"
+
+#include "app/stage/uv_grid.h"
+#include "emit/glsl_reader.h"
+
+#include <QImage>
+
+namespace ripple::app {
+
+namespace {
+
+GLint wrapMode(mesh::Wrap wrap) {
+    return wrap == mesh::Wrap::clamp    ? GL_CLAMP_TO_EDGE
+           : wrap == mesh::Wrap::mirror ? GL_MIRRORED_REPEAT
+                                        : GL_REPEAT;
+}
+
+} // namespace
+
+bool SceneRenderer::initialise() {
+    if (!initializeOpenGLFunctions()) {
+        problem_ = "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.";
+        return false;
+    }
+    source_ = link(sourceVertexShader(), kSurfaceFragmentShader);
+    sourceFlat_ = link(sourceVertexShader(), kFlatFragmentShader);
+    sourceDepth_ = link(sourceVertexShader(), kEmptyFragmentShader);
+    sky_ = link(kScreenVertexShader, kSkyFragmentShader);
+    ground_ = link(kGroundVertexShader, kGroundFragmentShader);
+    if (!source_ || !sourceFlat_ || !sourceDepth_ || !sky_ || !ground_) {
+        return false;
+    }
+    QImage white(1, 1, QImage::Format_RGBA8888);
+    white.fill(Qt::white);
+    glGenTextures(1, &white_);
+    glBindTexture(GL_TEXTURE_2D, white_);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_SRGB8_ALPHA8, 1, 1, 0, GL_RGBA, GL_UNSIGNED_BYTE, white.constBits());
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_NEAREST);
+    const QImage grid = uvGridImage(1024);
+    glGenTextures(1, &grid_);
+    glBindTexture(GL_TEXTURE_2D, grid_);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_SRGB8_ALPHA8, grid.width(), grid.height(), 0, GL_RGBA, GL_UNSIGNED_BYTE,
+                 grid.constBits());
+    glGenerateMipmap(GL_TEXTURE_2D);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
+
+    glGenTextures(1, &shadow_);
+    glBindTexture(GL_TEXTURE_2D, shadow_);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowSide, kShadowSide, 0, GL_DEPTH_COMPONENT,
+                 GL_UNSIGNED_INT, nullptr);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_LINEAR);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE);
+    GLint before = 0;
+    glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before);
+    glGenFramebuffers(1, &shadowTarget_);
+    glBindFramebuffer(GL_FRAMEBUFFER, shadowTarget_);
+    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_TEXTURE_2D, shadow_, 0);
+    glDrawBuffer(GL_NONE);
+    glReadBuffer(GL_NONE);
+    glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
+
+    for (QOpenGLBuffer* buffer :
+         {&rest_, &unposedNormals_, &posed_, &posedNormals_, &uvs_, &lookups_, &indices_}) {
+        buffer->create();
+    }
+    for (auto* arrays : {&sourceArrays_, &decodedArrays_, &noArrays_}) {
+        *arrays = std::make_unique<QOpenGLVertexArrayObject>();
+        (*arrays)->create();
+    }
+    return true;
+}
+
+void SceneRenderer::release() {
+    clearBake();
+    clearMesh();
+    const GLuint textures[] = {white_, grid_, shadow_};
+    glDeleteTextures(3, textures);
+    glDeleteFramebuffers(1, &shadowTarget_);
+    for (QOpenGLBuffer* buffer :
+         {&rest_, &unposedNormals_, &posed_, &posedNormals_, &uvs_, &lookups_, &indices_}) {
+        buffer->destroy();
+    }
+    sourceArrays_.reset();
+    decodedArrays_.reset();
+    noArrays_.reset();
+    for (auto* program : {&source_, &sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
+        program->reset();
+    }
+}
+
+std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex, const char* fragment) {
+    auto program = std::make_unique<QOpenGLShaderProgram>();
+    if (!program->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str()) ||
+        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !program->link()) {
+        problem_ = "A shader could not be built: " + program->log();
+        return nullptr;
+    }
+    return program;
+}
+
+GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
+    if (!material.baseColourImage) {
+        return white_;
+    }
+    const auto& bytes = material.baseColourImage->bytes;
+    QImage image;
+    image.loadFromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+    if (image.isNull()) {
+        return white_;
+    }
+    image = image.convertToFormat(QImage::Format_RGBA8888);
+    GLuint texture = 0;
+    glGenTextures(1, &texture);
+    glBindTexture(GL_TEXTURE_2D, texture);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_SRGB8_ALPHA8, image.width(), image.height(), 0, GL_RGBA,
+                 GL_UNSIGNED_BYTE, image.constBits());
+    glGenerateMipmap(GL_TEXTURE_2D);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, wrapMode(material.wrapU));
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, wrapMode(material.wrapV));
+    materialTextures_.push_back(texture);
+    return texture;
+}
+
+GLuint SceneRenderer::uploadTexture(const image::Image& image) {
+    GLint format = GL_RGB8;
+    GLenum type = GL_UNSIGNED_BYTE;
+    switch (image.pixel) {
+    case image::Pixel::u8:
+        break;
+    case image::Pixel::u16:
+        format = GL_RGB16;
+        type = GL_UNSIGNED_SHORT;
+        break;
+    case image::Pixel::half:
+        format = GL_RGB16F;
+        type = GL_HALF_FLOAT;
+        break;
+    case image::Pixel::float32:
+        format = GL_RGB32F;
+        type = GL_FLOAT;
+        break;
+    }
+    GLuint texture = 0;
+    glGenTextures(1, &texture);
+    glBindTexture(GL_TEXTURE_2D, texture);
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
+    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
+                 static_cast<GLsizei>(image.height), 0, GL_RGB, type, image.data.data());
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
+    for (const GLenum parameter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
+        glTexParameteri(GL_TEXTURE_2D, parameter, GL_NEAREST);
+    }
+    for (const GLenum parameter : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) {
+        glTexParameteri(GL_TEXTURE_2D, parameter, GL_CLAMP_TO_EDGE);
+    }
+    return texture;
+}
+
+void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width) {
+    if (buffer.size() <= 0) {
+        return;
+    }
+    buffer.bind();
+    glEnableVertexAttribArray(static_cast<GLuint>(location));
+    glVertexAttribPointer(static_cast<GLuint>(location), width, GL_FLOAT, GL_FALSE, 0, nullptr);
+}
+
+void SceneRenderer::makeVertexArrays() {
+    const QOpenGLVertexArrayObject::Binder source(sourceArrays_.get());
+    bindAttribute(posed_, 0, 3);
+    bindAttribute(posedNormals_, 1, 3);
+    bindAttribute(uvs_, 2, 2);
+    indices_.bind();
+    const QOpenGLVertexArrayObject::Binder decoded(decodedArrays_.get());
+    bindAttribute(rest_, 0, 3);
+    bindAttribute(unposedNormals_, 1, 3);
+    bindAttribute(uvs_, 2, 2);
+    bindAttribute(lookups_, 3, 2);
+    indices_.bind();
+}
+
+void SceneRenderer::clearMesh() {
+    parts_.clear();
+    vertices_ = 0;
+    if (!materialTextures_.empty()) {
+        glDeleteTextures(static_cast<GLsizei>(materialTextures_.size()), materialTextures_.data());
+        materialTextures_.clear();
+    }
+}
+
+void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
+    clearMesh();
+    vertices_ = mesh.vertexCount();
+    const auto fill = [](QOpenGLBuffer& buffer, const auto& values) {
+        buffer.bind();
+        buffer.allocate(values.data(), static_cast<int>(values.size() * sizeof(values[0])));
+    };
+    fill(rest_, mesh.positions);
+    fill(unposedNormals_, mesh.normals);
+    fill(posed_, mesh.positions);
+    fill(posedNormals_, mesh.normals);
+    fill(uvs_, mesh.uvSets.empty() ? std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)) : mesh.uvSets[0]);
+    fill(lookups_, std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)));
+    sourceArrays_->bind(); // an index buffer belongs to the bound vertex array
+    fill(indices_, mesh.indices);
+    sourceArrays_->release();
+    makeVertexArrays();
+    std::vector<GLuint> textures;
+    for (const mesh::Material& material : mesh.materials) {
+        textures.push_back(uploadImage(material));
+    }
+    for (const mesh::Part& part : mesh.parts) {
+        const mesh::Material& material = mesh.materials[part.material];
+        DrawnPart drawn;
+        drawn.texture = textures[part.material];
+        drawn.factor = material.baseColour;
+        drawn.cutoff = material.alphaMode == mesh::AlphaMode::opaque ? -1.0f
+                       : material.alphaMode == mesh::AlphaMode::mask ? material.alphaCutoff
+                                                                     : 0.35f;
+        drawn.twoSided = material.doubleSided;
+        drawn.count = static_cast<GLsizei>(part.indexCount);
+        drawn.offset = part.firstIndex * sizeof(std::uint32_t);
+        parts_.push_back(drawn);
+    }
+}
+
+void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {
+    if (positions.size() != vertices_) {
+        return;
+    }
+    posed_.bind();
+    posed_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));
+    posedNormals_.bind();
+    posedNormals_.write(0, normals.data(), static_cast<int>(normals.size_bytes()));
+}
+
+void SceneRenderer::clearBake() {
+    decoded_.reset();
+    decodedFlat_.reset();
+    decodedCode_.clear();
+    const GLuint textures[] = {positionTexture_, normalTexture_};
+    glDeleteTextures(2, textures);
+    positionTexture_ = normalTexture_ = 0;
+}
+
+bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
+    const std::string code = emit::glslReader(name, baked.textures, baked.bounds);
+    if (code != decodedCode_ || !decoded_) {
+        const std::string vertex = decodedVertexShader(code, emit::identifier(name));
+        clearBake();
+        decoded_ = link(vertex, kSurfaceFragmentShader);
+        decodedFlat_ = link(vertex, kFlatFragmentShader);
+        if (!decoded_ || !decodedFlat_) {
+            clearBake();
+            return false;
+        }
+        decodedCode_ = code;
+    }
+    const GLuint old[] = {positionTexture_, normalTexture_};
+    glDeleteTextures(2, old);
+    positionTexture_ = uploadTexture(baked.textures.positions);
+    normalTexture_ = baked.textures.normalStore.stored() ? uploadTexture(baked.textures.normals) : 0;
+    std::vector<glm::vec2> lookups;
+    lookups.reserve(mesh.vertexCount());
+    for (const std::uint32_t column : baked.columnOfVertex) {
+        lookups.push_back(baked.textures.layout.lookupUv(column));
+    }
+    lookups_.bind();
+    lookups_.allocate(lookups.data(), static_cast<int>(lookups.size() * sizeof(glm::vec2)));
+    makeVertexArrays();
+    return true;
+}
+
+} // namespace ripple::app
