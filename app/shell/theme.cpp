@@ -13,7 +13,7 @@ const Palette kDusk = {
     "#F0704A", "#6CC5B0", "#D9A441", "#D2483E", "#1A1512", "#275261", "#102630",
 };
 const Palette kDay = {
-    "#DDE4DF", "#E8ECE6", "#F3F4EE", "#C3CEC9", "#A7B6B1", "#17303A", "#5A6F73",
+    "#DDE4DF", "#E8ECE6", "#F3F4EE", "#C3CEC9", "#A7B6B1", "#17303A", "#4A5F64",
     "#D9572F", "#2B8C78", "#9A6E12", "#B4352B", "#FFF9F2", "#DCEBEA", "#A9C3C6",
 };
 

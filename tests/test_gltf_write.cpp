@@ -1,0 +1,117 @@
+#include "source/gltf_write.h"
+#include "problem_of.h"
+#include "source/open.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+
+namespace {
+
+/// Two parts, two materials, two UV sets, colours.
+mesh::Mesh twoParts() {
+    mesh::Mesh mesh;
+    for (int v = 0; v < 7; ++v) {
+        const auto f = static_cast<float>(v);
+        mesh.positions.push_back({f, 0.1f * f * f, -f});
+        mesh.normals.push_back(glm::normalize(glm::vec3(f, 1, 0)));
+        mesh.colours.push_back({0.1f * f, 0.2f, 0.3f, 1.0f});
+    }
+    mesh.uvSets.resize(2);
+    for (int v = 0; v < 7; ++v) {
+        mesh.uvSets[0].push_back({0.125f * static_cast<float>(v), 0.5f});
+        mesh.uvSets[1].push_back({0.5f, -1.25f * static_cast<float>(v)});
+    }
+    mesh.indices = {0, 1, 2, /**/ 3, 4, 5, 5, 4, 6};
+    mesh.parts = {{"a", 1, 0, 3, 0, 3}, {"b", 0, 3, 4, 3, 6}};
+    mesh.materials.resize(2);
+    mesh.materials[0].name = "leaf";
+    mesh.materials[0].alphaMode = mesh::AlphaMode::mask;
+    mesh.materials[0].alphaCutoff = 0.25f;
+    mesh.materials[0].doubleSided = true;
+    mesh.materials[0].wrapU = mesh::Wrap::clamp;
+    auto image = std::make_shared<mesh::EncodedImage>();
+    image->name = "leaf.png";
+    image->mimeType = "image/png";
+    image->bytes.assign(33, std::byte{7});
+    mesh.materials[0].baseColourImage = image;
+    mesh.materials[0].baseColourUvSet = 1;
+    mesh.materials[1].baseColour = {1.0f, 0.5f, 0.25f, 1.0f};
+    return mesh;
+}
+
+} // namespace
+
+class TestGltfWrite : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir dir_;
+    std::shared_ptr<const source::FrameSource> written(const mesh::Mesh& mesh,
+                                                       std::span<const glm::vec2> further) {
+        const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "w.glb";
+        base::writeFile(file, source::glbBytes(source::gltfModel(mesh, "thing", further), "w.glb"));
+        return source::open(file);
+    }
+
+private Q_SLOTS:
+    void everythingComesBackInItsOrder() {
+        const mesh::Mesh mesh = twoParts();
+        const std::vector<glm::vec2> lookup = {{0.1f, 0}, {0.2f, 0}, {0.3f, 0}, {0.4f, 0},
+                                               {0.5f, 0}, {0.6f, 0}, {0.7f, 0}};
+        const auto read = written(mesh, lookup);
+        const mesh::Mesh& back = read->mesh();
+        QCOMPARE(back.positions, mesh.positions);
+        QCOMPARE(back.indices, mesh.indices);
+        QCOMPARE(back.colours, mesh.colours);
+        QCOMPARE(back.uvSets.size(), std::size_t(3));
+        QCOMPARE(back.uvSets[0], mesh.uvSets[0]);
+        QCOMPARE(back.uvSets[1], mesh.uvSets[1]);
+        QCOMPARE(back.uvSets[2], lookup);
+        for (std::size_t v = 0; v < 7; ++v) {
+            QVERIFY(glm::distance(back.normals[v], mesh.normals[v]) < 1e-6f);
+        }
+        QCOMPARE(back.parts.size(), std::size_t(2));
+        QCOMPARE(back.parts[1].firstVertex, 3u);
+        QCOMPARE(back.parts[1].material, std::size_t(0));
+        QCOMPARE(read->meshes()[0].name, std::string("thing"));
+        QVERIFY(!tests::has(read->findings(), "normals-made"));
+    }
+    void materialsComeBack() {
+        const auto read = written(twoParts(), {});
+        const mesh::Material& leaf = read->mesh().materials[0];
+        QCOMPARE(leaf.name, std::string("leaf"));
+        QCOMPARE(leaf.alphaMode, mesh::AlphaMode::mask);
+        QCOMPARE(leaf.alphaCutoff, 0.25f);
+        QVERIFY(leaf.doubleSided);
+        QCOMPARE(leaf.wrapU, mesh::Wrap::clamp);
+        QCOMPARE(leaf.wrapV, mesh::Wrap::repeat);
+        QCOMPARE(leaf.baseColourUvSet, std::size_t(1));
+        QCOMPARE(leaf.baseColourImage->bytes, base::Bytes(33, std::byte{7}));
+        QCOMPARE(read->mesh().materials[1].baseColour, glm::vec4(1.0f, 0.5f, 0.25f, 1.0f));
+        QCOMPARE(read->mesh().uvSets.size(), std::size_t(2)); // no further set was given
+    }
+    void manyVerticesTakeLongIndices() {
+        mesh::Mesh mesh;
+        constexpr std::uint32_t kCount = 70000;
+        for (std::uint32_t v = 0; v < kCount; ++v) {
+            mesh.positions.push_back({static_cast<float>(v), 0, 0});
+            mesh.normals.push_back({0, 1, 0});
+        }
+        mesh.indices = {0, 35000, kCount - 1};
+        mesh.parts = {{"long", 0, 0, kCount, 0, 3}};
+        mesh.materials.resize(1);
+        QCOMPARE(written(mesh, {})->mesh().indices, mesh.indices);
+    }
+    void theSameMeshGivesTheSameBytes() {
+        const auto bytes = [] {
+            return source::glbBytes(source::gltfModel(twoParts(), "thing", {}), "w.glb");
+        };
+        QVERIFY(bytes() == bytes());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestGltfWrite)
+#include "test_gltf_write.moc"

@@ -1,0 +1,201 @@
+// Spoilt files, by the thousand: whatever comes, it is read or it is a problem in words. Nothing else.
+
+#include "analytic_source.h"
+#include "base/files.h"
+#include "bundle/check.h"
+#include "bundle/write_bundle.h"
+#include "gltf_fixture.h"
+#include "image/exr.h"
+#include "image/png.h"
+#include "project/document.h"
+#include "source/obj_parse.h"
+#include "source/open.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+#include <random>
+
+using namespace ripple;
+
+namespace {
+
+/// One of the ways in which files get spoilt: cut, flipped bits, bytes overwritten, lost or put in.
+base::Bytes spoil(const base::Bytes& whole, std::mt19937& random) {
+    base::Bytes bytes = whole;
+    const auto place = [&] {
+        return static_cast<std::ptrdiff_t>(random() % std::max<std::size_t>(bytes.size(), 1));
+    };
+    switch (random() % 6) {
+    case 0:
+        bytes.resize(static_cast<std::size_t>(place()));
+        break;
+    case 1:
+        for (int i = 0; i < 4; ++i) {
+            bytes[static_cast<std::size_t>(place())] ^= static_cast<std::byte>(1u << (random() % 8));
+        }
+        break;
+    case 2:
+        for (int i = 0; i < 8; ++i) {
+            bytes[static_cast<std::size_t>(place())] = static_cast<std::byte>(random());
+        }
+        break;
+    case 3:
+        bytes.erase(bytes.begin() + place());
+        break;
+    case 4:
+        bytes.insert(bytes.begin() + place(), static_cast<std::byte>(random()));
+        break;
+    default: {
+        // A whole number in the text made large, small or negative.
+        const char digits[] = "0123456789-.e";
+        for (int i = 0; i < 3; ++i) {
+            const auto at = static_cast<std::size_t>(place());
+            for (std::size_t k = at; k < std::min(at + 400, bytes.size()); ++k) {
+                const char c = static_cast<char>(bytes[k]);
+                if (c >= '0' && c <= '9') {
+                    bytes[k] = static_cast<std::byte>(digits[random() % (sizeof digits - 1)]);
+                    break;
+                }
+            }
+        }
+    }
+    }
+    return bytes;
+}
+
+/// Reads `rounds` spoilt copies. True if every one was read or failed with a complete problem.
+template <typename Read>
+bool survives(const base::Bytes& whole, int rounds, const Read& read) {
+    int failed = 0;
+    for (int seed = 0; seed < rounds; ++seed) {
+        std::mt19937 random(static_cast<unsigned>(seed));
+        const base::Bytes bytes = spoil(whole, random);
+        try {
+            read(bytes);
+        } catch (const base::Failure& failure) {
+            ++failed;
+            const base::Problem& problem = failure.problem();
+            if (problem.where.empty() || problem.what.empty() || problem.fix.empty()) {
+                qWarning("seed %d: an incomplete problem: %s", seed, problem.line().c_str());
+                return false;
+            }
+        } catch (const std::exception& error) {
+            qWarning("seed %d: %s", seed, error.what());
+            return false;
+        }
+    }
+    return failed > 0; // some of the damage must have been noticed
+}
+
+tests::GltfFixture skinnedAndMorphed() {
+    tests::GltfFixture f;
+    const int position = f.floats(tests::GltfFixture::triangle(), "VEC3", 3);
+    const int uv = f.floats({0, 0, 1, 0, 0, 1}, "VEC2", 2);
+    const int joints = f.shorts({0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0}, "VEC4", 4);
+    const int weights = f.floats({1, 0, 0, 0, 1, 0, 0, 0, 0.5f, 0.5f, 0, 0}, "VEC4", 4);
+    const int indices = f.shorts({0, 1, 2}, "SCALAR", 1);
+    f.mesh({{"POSITION", position}, {"TEXCOORD_0", uv}, {"JOINTS_0", joints}, {"WEIGHTS_0", weights}},
+           indices);
+    f.root["meshes"][0]["primitives"][0]["targets"] = {
+        {{"POSITION", f.floats({0, 0, 1, 0, 0, 1, 0, 0, 1}, "VEC3", 3)}}};
+    const int sparse = f.view(std::vector<std::uint16_t>{1, 0});
+    const int values = f.view(std::vector<float>{1, 1, 1});
+    f.root["accessors"][0]["sparse"] = {{"count", 1},
+                                        {"indices", {{"bufferView", sparse}, {"componentType", 5123}}},
+                                        {"values", {{"bufferView", values}}}};
+    f.node({{"mesh", 0}, {"skin", 0}});
+    f.node({{"children", {2}}});
+    f.node({{"translation", {0, 1, 0}}});
+    f.root["scenes"][0]["nodes"] = {0, 1};
+    f.root["skins"] = {{{"joints", {1, 2}}}};
+    f.channel(2, "translation", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 1, 0, 4, 1, 0}, "VEC3", 3),
+              "LINEAR");
+    f.channel(0, "weights", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 1}, "SCALAR", 1), "STEP");
+    return f;
+}
+
+} // namespace
+
+class TestRobustness : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir dir_;
+    std::filesystem::path folder() const { return dir_.path().toStdString(); }
+
+    static void openAndSample(const std::filesystem::path& file) {
+        const auto source = source::open(file);
+        const std::size_t vertices = source->mesh().vertexCount();
+        std::vector<glm::vec3> p(vertices);
+        std::vector<glm::vec3> n(vertices);
+        for (std::size_t clip = 0; clip < source->clips().size(); ++clip) {
+            source->sample(clip, source->clips()[clip].start + 0.3, p, n);
+        }
+    }
+
+private Q_SLOTS:
+    void glb() {
+        const base::Bytes whole = base::readFile(skinnedAndMorphed().writeGlb(folder(), "whole"));
+        QVERIFY(survives(whole, 3000, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "spoilt.glb", bytes);
+            openAndSample(folder() / "spoilt.glb");
+        }));
+    }
+    void gltf() {
+        const base::Bytes whole = base::readFile(skinnedAndMorphed().write(folder(), "whole"));
+        QVERIFY(survives(whole, 3000, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "spoilt.gltf", bytes);
+            openAndSample(folder() / "spoilt.gltf");
+        }));
+    }
+    void obj() {
+        std::string text = "mtllib a.mtl\nusemtl red\n";
+        for (int i = 0; i < 12; ++i) {
+            text += "v " + std::to_string(0.37 * i) + " 1.5e-3 -" + std::to_string(i) +
+                    "\nvt 0.25 0.5\nvn 0 1 0\n";
+        }
+        text += "f 1/1/1 2/2/2 3/3/3 4/4/4\nf -3/-3/-3 -2//-2 -1\nusemtl blue\nf 5 6 7\n";
+        const auto span = base::asBytes(text);
+        QVERIFY(survives(base::Bytes(span.begin(), span.end()), 5000, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "spoilt.obj", bytes);
+            openAndSample(folder() / "spoilt.obj");
+        }));
+    }
+    void images() {
+        image::Image picture(48, 40, 3, image::Pixel::half);
+        std::fill(picture.data.begin(), picture.data.end(), std::byte{0x21});
+        QVERIFY(survives(image::encodeExr(picture), 2000,
+                         [](const base::Bytes& bytes) { image::decodeExr(bytes, "spoilt.exr"); }));
+        image::Image deep(48, 40, 3, image::Pixel::u16);
+        std::fill(deep.data.begin(), deep.data.end(), std::byte{0x21});
+        QVERIFY(survives(image::encodePng(deep), 2000,
+                         [](const base::Bytes& bytes) { image::decodePng(bytes, "spoilt.png"); }));
+    }
+    void manifests() {
+        const tests::AnalyticSource source(6, tests::timed(1.0, 8.0), tests::wave(1.0));
+        base::Progress progress;
+        bundle::writeBundle(source, {}, "", folder() / "sheet", progress);
+        const base::Bytes whole = base::readFile(folder() / "sheet/sheet.bundle.json");
+        QVERIFY(survives(whole, 1500, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "sheet/sheet.bundle.json", bytes);
+            const bundle::CheckReport report = bundle::check(folder() / "sheet", &source);
+            if (!report.ok()) {
+                throw base::Failure(report.problems.front());
+            }
+        }));
+    }
+    void projects() {
+        project::Document document;
+        document.source.path = "/a/b.glb";
+        document.recipe.clips = {{"one", bake::FrameWindow{1, 5}}};
+        const std::string text = project::documentText(document, "/a");
+        const auto span = base::asBytes(text);
+        QVERIFY(survives(base::Bytes(span.begin(), span.end()), 3000, [](const base::Bytes& bytes) {
+            project::parseDocument(std::string(base::asText(bytes)), "/a", "spoilt.curly");
+        }));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestRobustness)
+#include "test_robustness.moc"
