@@ -288,6 +288,53 @@ private Q_SLOTS:
             QCOMPARE(entriesIn(folder()), std::size_t(0));
         }
     }
+    void meshesWithoutUvsGetTheLookupAsTheirFirst() {
+        AnalyticSource bare(6, tests::timed(1.0, 8.0), tests::wave(1.0));
+        bare.editMesh().uvSets.clear();
+        const bundle::Manifest manifest = write("bare", recipeOf("half"), bare);
+        QCOMPARE(manifest.lookupUvSet, std::size_t(0));
+        QVERIFY(bundle::check(folder() / "bare", &bare).ok());
+        QVERIFY(filesIn(folder() / "bare")["IMPORT.md"].find("keep UV set 0") != std::string::npos);
+    }
+    void severalPartsShareTheTextures() {
+        AnalyticSource source(6, tests::timed(1.0, 8.0), tests::wave(1.0));
+        mesh::Mesh& mesh = source.editMesh();
+        // The first two rows' triangles as one part, the rest as another, each with vertices of its own.
+        mesh::Mesh split;
+        split.uvSets.resize(1);
+        split.materials.resize(2);
+        split.materials[1].name = "hem";
+        for (std::uint32_t part = 0; part < 2; ++part) {
+            mesh::Part p;
+            p.material = part;
+            p.firstVertex = static_cast<std::uint32_t>(split.positions.size());
+            p.firstIndex = static_cast<std::uint32_t>(split.indices.size());
+            const std::uint32_t firstRow = part == 0 ? 0 : 2;
+            const std::uint32_t lastRow = part == 0 ? 2 : 5;
+            for (std::uint32_t v = firstRow * 6; v < (lastRow + 1) * 6; ++v) {
+                split.positions.push_back(mesh.positions[v]);
+                split.normals.push_back(mesh.normals[v]);
+                split.uvSets[0].push_back(mesh.uvSets[0][v]);
+            }
+            for (std::uint32_t row = 0; row < lastRow - firstRow; ++row) {
+                for (std::uint32_t x = 0; x < 5; ++x) {
+                    const std::uint32_t a = p.firstVertex + row * 6 + x;
+                    split.indices.insert(split.indices.end(), {a, a + 6, a + 1});
+                }
+            }
+            p.vertexCount = static_cast<std::uint32_t>(split.positions.size()) - p.firstVertex;
+            p.indexCount = static_cast<std::uint32_t>(split.indices.size()) - p.firstIndex;
+            split.parts.push_back(p);
+        }
+        mesh = split;
+        write("parts", recipeOf("unorm16"), source);
+        const bundle::CheckReport report = bundle::check(folder() / "parts", &source);
+        QVERIFY(report.ok());
+        const bundle::Bundle read = bundle::readBundle(folder() / "parts");
+        QCOMPARE(read.mesh.parts.size(), std::size_t(2));
+        QCOMPARE(read.mesh.materials[read.mesh.parts[1].material].name, std::string("hem"));
+        QCOMPARE(read.mesh.positions, split.positions);
+    }
     void notesSpeakOfTheirOwnNumbers() {
         const bundle::Manifest manifest = write("sheet", recipeOf("unorm16"));
         const std::string notes = filesIn(folder() / "sheet")["IMPORT.md"];

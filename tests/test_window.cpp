@@ -11,11 +11,13 @@
 #include <QComboBox>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QMenu>
 #include <QMimeData>
 #include <QPlainTextEdit>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QTimer>
 
 #include <cmath>
 
@@ -155,6 +157,71 @@ private Q_SLOTS:
         QTest::mouseRelease(&dial, Qt::LeftButton);
         QTest::mouseClick(&dial, Qt::LeftButton, {}, dial.playBox().center().toPoint());
         QVERIFY(session().playhead().playing());
+    }
+    void dialListsTheClips() {
+        openAndWait(demo("heron.curly"));
+        Dial& dial = *window_->dial();
+        QTimer::singleShot(200, this, [] {
+            auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
+            QVERIFY(menu);
+            QCOMPARE(menu->actions().size(), 3);
+            QVERIFY(menu->actions()[2]->text().startsWith("preen"));
+            menu->actions()[2]->trigger();
+            menu->close();
+        });
+        QTest::mouseClick(&dial, Qt::LeftButton, {}, dial.clipBox().center().toPoint());
+        QCOMPARE(session().playhead().clip()->name, std::string("preen"));
+        openAndWait(demo("awning.curly"));
+        QVERIFY(dial.clipBox().isEmpty());
+    }
+    void gatherSaysWhatIsThere() {
+        openAndWait(demo("heron.curly"));
+        window_->showBench(0);
+        QStringList words;
+        for (QLabel* label : window_->bench(0).panel()->findChildren<QLabel*>()) {
+            if (label->isVisible()) {
+                words << label->text();
+            }
+        }
+        const QString all = words.join('\n');
+        for (const char* wanted : {"heron.glb", "glTF 2.0", "stroll", "1.40 s · closed", "2.60 s · open", "24 joints",
+                                   "base colour", "1 (2)", "free: the lookup goes here", "Skin weights add up to 1"}) {
+            QVERIFY2(all.contains(wanted), wanted);
+        }
+    }
+    void findingsOfferTheirFix() {
+        openAndWait(demo("awning.curly"));
+        QVERIFY(window_->findingsLine()->words().startsWith("Bake: Ends do not meet"));
+        session().edit("step", [](project::Document& d) { d.recipe.step = 6; });
+        QVERIFY(waitUntilIdle(*window_));
+        bool offered = false;
+        for (const OpenFinding& finding : openFindings(session())) {
+            if (finding.title.contains("cuts corners")) {
+                QCOMPARE(finding.title, QString("Keeping every 6th frame cuts corners"));
+                QCOMPARE(finding.fixLabel, QString("Keep every 3rd"));
+                finding.fix();
+                offered = true;
+                break;
+            }
+        }
+        QVERIFY(offered);
+        QCOMPARE(session().document().recipe.step, std::size_t(3));
+        QVERIFY(waitUntilIdle(*window_));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(session().document().recipe.step, std::size_t(6));
+        QVERIFY(waitUntilIdle(*window_));
+    }
+    void bothThemesKeepTheWindow() {
+        openAndWait(demo("heron.curly"));
+        const QImage dusk = window_->grab().toImage();
+        window_->actions().trigger("day");
+        QTest::qWait(60);
+        const QImage day = window_->grab().toImage();
+        window_->actions().trigger("day");
+        // The panel is light by day and dark at dusk.
+        const QPoint panel(window_->width() - 20, window_->height() - 60);
+        QVERIFY(qGray(day.pixel(panel)) > 200);
+        QVERIFY(qGray(dusk.pixel(panel)) < 70);
     }
     void curtainIsDraggedAndShowsTheDecodedSide() {
         openAndWait(demo("awning.curly"));

@@ -4,6 +4,7 @@
 #include "base/units.h"
 
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
@@ -57,6 +58,47 @@ QPointF Dial::gripAt(double turn) const {
 
 QRectF Dial::playBox() const {
     return {centre().x() - 16, centre().y() + 14, 32, 28};
+}
+
+QRectF Dial::clipBox() const {
+    const auto& clips = session_.playhead().clips();
+    if (clips.size() < 2) {
+        return {};
+    }
+    const QString name = QString::fromStdString(session_.playhead().clip()->name);
+    return {8, 6, QFontMetricsF(textFont(12, QFont::DemiBold)).horizontalAdvance(name) + 26, 22};
+}
+
+void Dial::paintClipName(QPainter& painter) {
+    const QRectF box = clipBox();
+    if (box.isEmpty()) {
+        return;
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme().deep);
+    painter.drawRoundedRect(box, 5, 5);
+    painter.setPen(theme().text);
+    painter.setFont(textFont(12, QFont::DemiBold));
+    painter.drawText(box.adjusted(8, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                     QString::fromStdString(session_.playhead().clip()->name));
+    const QPointF tip(box.right() - 10, box.center().y() + 3);
+    painter.setBrush(theme().quiet);
+    painter.setPen(Qt::NoPen);
+    painter.drawPolygon(QPolygonF{tip + QPointF(-4, -5), tip + QPointF(4, -5), tip});
+}
+
+void Dial::chooseClip() {
+    QMenu menu(this);
+    menu.setObjectName("clips");
+    const auto& clips = session_.playhead().clips();
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        const QString facts = tr("%1, %2 frames, %3")
+                                  .arg(QString::fromStdString(clips[c].name))
+                                  .arg(clips[c].frames)
+                                  .arg(clips[c].closed ? tr("closed") : tr("open"));
+        menu.addAction(facts, this, [this, c] { session_.playhead().setClipIndex(static_cast<int>(c)); });
+    }
+    menu.exec(mapToGlobal(clipBox().bottomLeft().toPoint()));
 }
 
 void Dial::paintTicks(QPainter& painter, std::size_t frames) {
@@ -185,6 +227,7 @@ void Dial::paintEvent(QPaintEvent* event) {
     paintWave(painter, bake->motion[index]);
     paintCentre(painter, *clip);
     paintHand(painter);
+    paintClipName(painter);
 }
 
 void Dial::mousePressEvent(QMouseEvent* event) {
@@ -193,6 +236,10 @@ void Dial::mousePressEvent(QMouseEvent* event) {
     }
     if (playBox().contains(event->position())) {
         session_.playhead().toggle();
+        return;
+    }
+    if (clipBox().contains(event->position())) {
+        chooseClip();
         return;
     }
     const QPointF way = event->position() - centre();

@@ -17,6 +17,8 @@ public:
     /// Where the hand's grip is at a turn; for tests.
     QPointF gripAt(double turn) const;
     QRectF playBox() const;
+    /// The clip's name, which opens the list of clips; empty with fewer than two.
+    QRectF clipBox() const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -36,6 +38,8 @@ private:
     void paintWave(QPainter& painter, const bake::Motion& motion);
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
     void paintHand(QPainter& painter);
+    void paintClipName(QPainter& painter);
+    void chooseClip();
 
     Session& session_;
     bool dragging_ = false;
