@@ -1,6 +1,7 @@
 #include "app/charts/texture_sheet.h"
 
 #include "app/shell/theme.h"
+#include "base/parallel.h"
 #include "base/units.h"
 
 #include <QMouseEvent>
@@ -23,25 +24,32 @@ TextureSheet::TextureSheet(Session& session, QWidget* parent) : QWidget(parent),
     setMouseTracking(true);
     setMinimumHeight(80);
     setAccessibleName(tr("Texture sheet"));
-    connect(&session_, &Session::bakeFinished, this, &TextureSheet::rebuild);
+    connect(&session_, &Session::bakeFinished, this, &TextureSheet::outdate);
     connect(&session_.playhead(), &Playhead::moved, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
-    rebuild();
+}
+
+void TextureSheet::outdate() {
+    outdated_ = true;
+    update();
 }
 
 void TextureSheet::showNormals(bool normals) {
     normals_ = normals;
-    rebuild();
+    outdate();
 }
 
-void TextureSheet::rebuild() {
+void TextureSheet::rebuild() const {
+    if (!outdated_) {
+        return;
+    }
+    outdated_ = false;
     picture_ = {};
     firstVertex_.clear();
     sharing_.clear();
     warning_.clear();
     const auto bake = session_.bake();
     if (!bake) {
-        update();
         return;
     }
     const bake::TextureSet& set = bake->baked.textures;
@@ -58,27 +66,31 @@ void TextureSheet::rebuild() {
     picture_.fill(theme().deep);
     const bool normals = normals_ && set.normalStore.stored();
     const glm::vec3 size = glm::max(set.range.max - set.range.min, glm::vec3(1e-12f));
-    std::vector<glm::vec3> values(layout.columns);
-    for (std::size_t f = 0; f < layout.frames; ++f) {
-        if (normals) {
-            set.normalStore.decode(set.normals.texel(0, f * layout.rowsPerFrame), values);
-        } else {
-            set.positionStore.decode(set.positions.texel(0, f * layout.rowsPerFrame), set.range, values);
-        }
-        for (std::size_t c = 0; c < layout.columns; ++c) {
-            // Spread over the range, so that motion shows whatever the store.
-            const glm::vec3 shade = normals ? 0.5f + 0.5f * values[c] : (values[c] - set.range.min) / size;
-            uchar* texel = picture_.scanLine(static_cast<int>(layout.y(f, c))) + 3 * layout.x(c);
-            for (int a = 0; a < 3; ++a) {
-                texel[a] = static_cast<uchar>(std::clamp(shade[a], 0.0f, 1.0f) * 255.0f + 0.5f);
+    uchar* texels = picture_.bits();
+    const auto stride = static_cast<std::size_t>(picture_.bytesPerLine());
+    base::parallelFor(layout.frames, 8, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::vec3> values(layout.columns);
+        for (std::size_t f = begin; f < end; ++f) {
+            if (normals) {
+                set.normalStore.decode(set.normals.texel(0, f * layout.rowsPerFrame), values);
+            } else {
+                set.positionStore.decode(set.positions.texel(0, f * layout.rowsPerFrame), set.range, values);
+            }
+            for (std::size_t c = 0; c < layout.columns; ++c) {
+                // Spread over the range, so that motion shows whatever the store.
+                const glm::vec3 shade =
+                    normals ? 0.5f + 0.5f * values[c] : (values[c] - set.range.min) / size;
+                uchar* texel = texels + layout.y(f, c) * stride + 3 * layout.x(c);
+                for (int a = 0; a < 3; ++a) {
+                    texel[a] = static_cast<uchar>(std::clamp(shade[a], 0.0f, 1.0f) * 255.0f + 0.5f);
+                }
             }
         }
-    }
+    });
     if (set.range.min == set.range.max) {
         warning_ = set.content == bake::Content::offset ? tr("Nothing moves: every offset is the same.")
                                                         : tr("Every vertex is at the same place.");
     }
-    update();
 }
 
 QRectF TextureSheet::sheetBox() const {
@@ -88,6 +100,7 @@ QRectF TextureSheet::sheetBox() const {
 }
 
 std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const {
+    rebuild();
     const auto bake = session_.bake();
     const QRectF box = sheetBox();
     if (!bake || picture_.isNull() || !box.contains(at) || at.y() > height() - kReadoutHeight) {
@@ -134,6 +147,7 @@ QString TextureSheet::readout(const Spot& spot) const {
 }
 
 void TextureSheet::paintEvent(QPaintEvent*) {
+    rebuild();
     QPainter painter(this);
     painter.setFont(textFont(11.5));
     const auto bake = session_.bake();

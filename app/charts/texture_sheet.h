@@ -39,15 +39,19 @@ protected:
     void leaveEvent(QEvent* event) override;
 
 private:
-    void rebuild();
+    /// What is shown no longer holds; made anew when it is next painted.
+    void outdate();
+    void rebuild() const;
     QString readout(const Spot& spot) const;
 
     Session& session_;
     bool normals_ = false;
-    QImage picture_;
-    std::vector<std::uint32_t> firstVertex_; ///< columns
-    std::vector<std::uint32_t> sharing_;     ///< columns
-    QString warning_;
+    // Made from the session when first asked for: a hidden sheet costs nothing.
+    mutable bool outdated_ = true;
+    mutable QImage picture_;
+    mutable std::vector<std::uint32_t> firstVertex_; ///< columns
+    mutable std::vector<std::uint32_t> sharing_;     ///< columns
+    mutable QString warning_;
     double zoom_ = 1.0;
     QPointF pan_;
     QPointF last_;

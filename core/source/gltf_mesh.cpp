@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "source/gltf_materials.h"
+#include "source/gltf_skins.h"
 
 #include <algorithm>
 #include <cmath>
@@ -250,66 +251,6 @@ void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::
     reading.out.parts.push_back(std::move(part));
 }
 
-void readSkins(Reading& reading, std::span<const GltfNode> nodes) {
-    const tinygltf::Model& model = *reading.document.model;
-    for (std::size_t s = 0; s < model.skins.size(); ++s) {
-        const tinygltf::Skin& from = model.skins[s];
-        const std::string where = reading.document.at("skin", s);
-        GltfSkin skin;
-        for (const int joint : from.joints) {
-            if (joint < 0 || static_cast<std::size_t>(joint) >= nodes.size()) {
-                base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist",
-                           kAgain);
-            }
-            skin.joints.push_back(static_cast<std::size_t>(joint));
-        }
-        skin.inverseBind.assign(skin.joints.size(), glm::dmat4(1.0));
-        if (from.inverseBindMatrices >= 0) {
-            const GltfNumbers matrices = readNumbers(reading.document, from.inverseBindMatrices, 16);
-            if (matrices.count < skin.joints.size()) {
-                base::fail(where,
-                           "has " + std::to_string(matrices.count) + " inverse bind matrices for " +
-                               std::to_string(skin.joints.size()) + " joints",
-                           kAgain);
-            }
-            for (std::size_t j = 0; j < skin.joints.size(); ++j) {
-                for (int k = 0; k < 16; ++k) {
-                    skin.inverseBind[j][k / 4][k % 4] =
-                        static_cast<double>(matrices.values[16 * j + static_cast<std::size_t>(k)]);
-                }
-            }
-        }
-        reading.out.skins.push_back(std::move(skin));
-    }
-}
-
-/// Nodes of the default scene; all nodes where the file has no scene.
-std::vector<char> nodesInScene(const GltfDocument& document, std::span<const GltfNode> nodes) {
-    const tinygltf::Model& model = *document.model;
-    if (model.scenes.empty()) {
-        return std::vector<char>(nodes.size(), 1);
-    }
-    const std::size_t wanted = model.defaultScene >= 0 ? static_cast<std::size_t>(model.defaultScene) : 0;
-    if (wanted >= model.scenes.size()) {
-        base::fail(document.file, "names scene " + std::to_string(wanted) + ", which does not exist", kAgain);
-    }
-    std::vector<char> roots(nodes.size(), 0);
-    for (const int root : model.scenes[wanted].nodes) {
-        if (root < 0 || static_cast<std::size_t>(root) >= nodes.size()) {
-            base::fail(document.at("scene", wanted),
-                       "names node " + std::to_string(root) + ", which does not exist", kAgain);
-        }
-        roots[static_cast<std::size_t>(root)] = 1;
-    }
-    std::vector<char> inside(nodes.size(), 0);
-    for (std::size_t i = 0; i < nodes.size(); ++i) {
-        for (int n = static_cast<int>(i); n >= 0; n = nodes[static_cast<std::size_t>(n)].parent) {
-            inside[i] |= roots[static_cast<std::size_t>(n)];
-        }
-    }
-    return inside;
-}
-
 void reportReading(Reading& reading) {
     const std::string& file = reading.document.file;
     auto& findings = reading.out.findings;
@@ -352,7 +293,7 @@ GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode
     GltfGeometry geometry;
     Reading reading{document, geometry, 0, {}};
     geometry.mesh.materials = readGltfMaterials(document, geometry.findings);
-    readSkins(reading, nodes);
+    geometry.skins = readSkins(document, nodes);
     const tinygltf::Model& model = *document.model;
     const std::vector<char> inside = nodesInScene(document, nodes);
     bool found = wanted.empty();

@@ -3,6 +3,7 @@
 #include "mesh/mesh.h"
 #include "source/frame_source.h"
 #include "source/gltf_animation.h"
+#include "source/gltf_skins.h"
 #include "source/skinning.h"
 
 namespace ripple::source {
@@ -24,11 +25,6 @@ struct GltfPart {
     SkinWeights weights; ///< of skinned parts
     std::vector<GltfMorphTarget> morphs;
     std::vector<double> restMorphWeights;
-};
-
-struct GltfSkin {
-    std::vector<std::size_t> joints;     ///< nodes
-    std::vector<glm::dmat4> inverseBind; ///< joints
 };
 
 /// Everything that stays the same over time. mesh.positions and mesh.normals are in each primitive's own

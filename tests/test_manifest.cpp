@@ -1,0 +1,158 @@
+#include "bundle/import_notes.h"
+#include "bundle/manifest.h"
+#include "problem_of.h"
+
+#include <QTest>
+
+#include <nlohmann/json.hpp>
+
+using namespace ripple;
+
+namespace {
+
+bundle::Manifest sample() {
+    bundle::Manifest m;
+    m.name = "market awning";
+    m.meshFile = "market awning.glb";
+    m.vertices = 4225;
+    m.triangles = 8192;
+    m.lookupUvSet = 2;
+    m.textures.content = bake::Content::absolute;
+    m.textures.positionStore = bake::positionStore("unorm16");
+    m.textures.normalStore = bake::normalStore("unorm8");
+    m.textures.range = {{-0.1f, 1.0f / 3.0f, -1e-7f}, {0.2f, 0.7f, 12345.678f}};
+    m.textures.layout = {4225, 1409, 3, 100};
+    m.textures.clips = {{"breeze", 0, 60, 29.97, true, 18.0, 1.0},
+                        {"lull", 60, 40, 30.0 / 7.0, false, 3.0, 7.0}};
+    m.positionFile = "market awning.position.png";
+    m.normalFile = "market awning.normal.png";
+    m.bounds = {{-2.0f, 1.7f, -1.4f}, {2.0f, 2.9f, 1.3f}};
+    m.error.all.max = 0.00123456789;
+    m.error.all.rms = 1e-9;
+    m.error.normalMaxDegrees = 0.4;
+    m.sourceMesh = "canvas";
+    m.sourceFps = 24.0;
+    m.sourceStep = 7;
+    m.files.push_back({"market awning.position.png", std::string(64, 'a'), 12, true, {}});
+    return m;
+}
+
+} // namespace
+
+class TestManifest : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void allComesBackThroughText() {
+        const bundle::Manifest m = sample();
+        const bundle::Manifest back = bundle::parseManifest(bundle::manifestText(m), "t");
+        QCOMPARE(back.name, m.name);
+        QCOMPARE(back.lookupUvSet, m.lookupUvSet);
+        QVERIFY(back.textures.layout == m.textures.layout);
+        QVERIFY(back.textures.range == m.textures.range); // floats to the last bit
+        QVERIFY(back.textures.clips == m.textures.clips);
+        QVERIFY(back.textures.content == m.textures.content);
+        QVERIFY(back.bounds == m.bounds);
+        QCOMPARE(back.error.all.max, 0.00123457); // six digits
+        QCOMPARE(back.error.all.rms, 1e-9);
+        QCOMPARE(back.sourceMesh, m.sourceMesh);
+        QCOMPARE(back.sourceStep, m.sourceStep);
+        QVERIFY(back.files[0].import == m.files[0].import);
+        QCOMPARE(bundle::manifestText(back), bundle::manifestText(m));
+    }
+    void whatIsNotStoredIsNotNamed() {
+        bundle::Manifest m = sample();
+        m.textures.positionStore = bake::positionStore("half");
+        m.textures.normalStore = bake::normalStore("none");
+        m.normalFile.clear();
+        const nlohmann::json json = nlohmann::json::parse(bundle::manifestText(m));
+        QVERIFY(!json["position"].contains("min"));
+        QVERIFY(json["normal"]["files"].empty());
+        QVERIFY(bundle::parseManifest(json.dump(), "t").normalFile.empty());
+    }
+    void eachKeyThatIsNeededIsMissedByName() {
+        const nlohmann::json whole = nlohmann::json::parse(bundle::manifestText(sample()));
+        for (const char* path : {"/version",
+                                 "/generator",
+                                 "/name",
+                                 "/mesh",
+                                 "/mesh/file",
+                                 "/mesh/vertices",
+                                 "/mesh/lookup_uv_set",
+                                 "/texture",
+                                 "/texture/columns",
+                                 "/texture/width",
+                                 "/texture/height",
+                                 "/texture/rows_per_frame",
+                                 "/texture/frames",
+                                 "/position",
+                                 "/position/content",
+                                 "/position/store",
+                                 "/position/files",
+                                 "/position/min",
+                                 "/position/max",
+                                 "/normal/store",
+                                 "/clips",
+                                 "/clips/0/name",
+                                 "/clips/0/first_frame",
+                                 "/clips/0/frames",
+                                 "/clips/0/fps",
+                                 "/clips/0/closed",
+                                 "/bounds/min",
+                                 "/error/position_max_m",
+                                 "/files/0/sha256",
+                                 "/files/0/import/filter"}) {
+            nlohmann::json cut = whole;
+            const nlohmann::json::json_pointer pointer(path);
+            const std::string key = pointer.back();
+            cut[pointer.parent_pointer()].erase(key);
+            const base::Problem problem =
+                tests::problemOf([&] { bundle::parseManifest(cut.dump(), "awning.bundle.json"); });
+            QVERIFY2(tests::says(problem, "awning.bundle.json", "\"" + key + "\" is missing"), path);
+        }
+    }
+    void strangeValuesAreProblems() {
+        const nlohmann::json whole = nlohmann::json::parse(bundle::manifestText(sample()));
+        const auto with = [&](const char* path, const nlohmann::json& value) {
+            nlohmann::json odd = whole;
+            odd[nlohmann::json::json_pointer(path)] = value;
+            return tests::problemOf([&] { bundle::parseManifest(odd.dump(), "m"); });
+        };
+        QVERIFY(tests::says(with("/texture/width", 0), "height"));
+        QVERIFY(tests::says(with("/texture/width", -4), "width"));
+        QVERIFY(tests::says(with("/texture/frames", 1.5), "frames"));
+        QVERIFY(tests::says(with("/clips/0/fps", 0), "frames"));
+        QVERIFY(tests::says(with("/clips/0/fps", "fast"), "fps"));
+        QVERIFY(tests::says(with("/clips/1/first_frame", 61), "clips[1]"));
+        QVERIFY(tests::says(with("/clips", nlohmann::json::array()), "clips"));
+        QVERIFY(tests::says(with("/position/store", "bc1"), "bc1"));
+        QVERIFY(tests::says(with("/position/content", "relative"), "content"));
+        QVERIFY(tests::says(with("/position/min", {1, 2}), "three numbers"));
+        QVERIFY(tests::says(with("/kind", "joints"), "joints"));
+    }
+    void unknownKeysAreIgnored() {
+        nlohmann::json more = nlohmann::json::parse(bundle::manifestText(sample()));
+        more["tomorrow"] = {{"a", 1}};
+        more["texture"]["padding"] = 7;
+        QCOMPARE(bundle::parseManifest(more.dump(), "m").vertices, std::size_t(4225));
+    }
+    void importersAreToldOfEveryTexture() {
+        const bundle::Manifest m = sample();
+        int linear = 0;
+        bool uv = false;
+        for (const bundle::ImporterDemand& demand : bundle::importerDemands(m)) {
+            QVERIFY(!demand.why.empty() && !demand.file.empty());
+            linear += demand.demand == "keep it linear";
+            uv = uv || (demand.demand == "keep UV set 2" &&
+                        demand.why.find("set 3 counted from 1") != std::string::npos);
+        }
+        QCOMPARE(linear, 2);
+        QVERIFY(uv);
+        const std::string notes = bundle::importNotes(m);
+        QVERIFY(notes.find("| 1 | lull | 60 | 40 |") != std::string::npos);
+        QVERIFY(notes.find("`f × 3 / 300`") != std::string::npos);
+        QVERIFY(notes.find("market_awning_at_seconds") != std::string::npos);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestManifest)
+#include "test_manifest.moc"

@@ -1,0 +1,210 @@
+// The open project, without a window: what is computed when, what undoes, what is kept.
+
+#include "app/charts/texture_sheet.h"
+#include "app/dial/dial.h"
+#include "app/shell/session.h"
+
+#include <QFileInfo>
+#include <QSignalSpy>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+using namespace ripple::app;
+
+namespace {
+
+const QString kHeron = QString(DEMO_FOLDER) + "/heron.curly";
+const QString kAwning = QString(DEMO_FOLDER) + "/awning_####.obj";
+
+bool idle(Session& session) {
+    return QTest::qWaitFor(
+        [&] {
+            return !session.sourceJob().running() && !session.bakeJob().running() && !session.sizing() &&
+                   !session.shipJob().running();
+        },
+        60000);
+}
+
+} // namespace
+
+class TestSession : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void openingComputesEverything() {
+        Session session;
+        QSignalSpy loaded(&session, &Session::sourceLoaded);
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        QVERIFY(loaded.count() >= 1);
+        QVERIFY(session.source() && session.bake() && session.ship());
+        QCOMPARE(session.bake()->motion.size(), std::size_t(3));
+        QCOMPARE(session.bake()->clipBounds.size(), std::size_t(3));
+        QCOMPARE(session.title(), QString("heron"));
+        QCOMPARE(session.projectFile(), QFileInfo(kHeron).absoluteFilePath());
+        QVERIFY(session.undoStack().isClean());
+    }
+    void anotherStoreDoesNotSampleAgain() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        const auto frames = session.bake()->frames;
+        session.edit("store", [](project::Document& d) { d.recipe.positionStore = "unorm16"; });
+        QVERIFY(idle(session));
+        QVERIFY(session.bake()->frames == frames); // the very same
+        session.edit("step", [](project::Document& d) { d.recipe.step = 2; });
+        QVERIFY(idle(session));
+        QVERIFY(session.bake()->frames != frames);
+        QCOMPARE(session.bake()->baked.textures.clips[0].frames, std::size_t(21));
+    }
+    void aSequencesRateIsPartOfItsOpening() {
+        Session session;
+        session.open(kAwning);
+        QVERIFY(idle(session));
+        QCOMPARE(session.playhead().clip()->fps, 30.0);
+        session.edit("rate", [](project::Document& d) { d.recipe.fps = 15.0; });
+        QVERIFY(idle(session));
+        QCOMPARE(session.playhead().clip()->fps, 15.0);
+        QCOMPARE(session.playhead().clip()->frames, std::size_t(120)); // the same frames, slower
+        session.undoStack().undo();
+        QVERIFY(idle(session));
+        QCOMPARE(session.playhead().clip()->fps, 30.0);
+    }
+    void looksAreKeptThroughUndo() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        session.edit("step", [](project::Document& d) { d.recipe.step = 2; });
+        session.look([](project::View& v) {
+            v.look = "normals";
+            v.curtain = 0.2;
+        });
+        session.undoStack().undo();
+        QCOMPARE(session.document().view.look, std::string("normals"));
+        QCOMPARE(session.document().view.curtain, 0.2);
+        QCOMPARE(session.document().recipe.step, std::size_t(1));
+        session.undoStack().redo();
+        QCOMPARE(session.document().view.look, std::string("normals"));
+        QVERIFY(idle(session));
+    }
+    void gesturesMergeAndVanish() {
+        Session session;
+        const auto widen = [&](std::size_t width, int gesture) {
+            session.edit(
+                "width", [width](project::Document& d) { d.recipe.maxWidth = width; }, gesture);
+        };
+        const int first = session.newGesture();
+        widen(100, first);
+        widen(200, first);
+        widen(300, first);
+        QCOMPARE(session.undoStack().count(), 1);
+        const int second = session.newGesture();
+        QVERIFY(first != second);
+        widen(400, second);
+        QCOMPARE(session.undoStack().count(), 2);
+        widen(300, second); // back to where the second one began
+        QCOMPARE(session.undoStack().count(), 1);
+        session.undoStack().undo();
+        QCOMPARE(session.document().recipe.maxWidth, bake::Recipe().maxWidth);
+        session.edit("nothing", [](project::Document&) {});
+        QVERIFY(!session.undoStack().canUndo());
+    }
+    void changesSayWhatChanged() {
+        Session session;
+        QList<unsigned> said;
+        connect(&session, &Session::documentChanged, this, [&](unsigned changes) { said << changes; });
+        session.edit("a", [](project::Document& d) { d.recipe.step = 4; });
+        session.edit("b", [](project::Document& d) { d.ship.name = "x"; });
+        session.look([](project::View& v) { v.bench = "ship"; });
+        session.undoStack().undo();
+        QCOMPARE(said, (QList<unsigned>{kRecipeChange, kShipChange, kViewChange, kShipChange}));
+    }
+    void aBadSourceLeavesAProblemAndNothingElse() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        session.open("/nowhere/at_####.obj");
+        QVERIFY(idle(session));
+        QVERIFY(session.sourceProblem());
+        QVERIFY(!session.source() && !session.bake() && !session.playhead().clip());
+        QVERIFY_EXCEPTION_THROWN(session.open("/nowhere/p.curly"), base::Failure);
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        QVERIFY(session.bake() && !session.sourceProblem());
+    }
+    void writingNeedsAFolder() {
+        QTemporaryDir dir;
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        QVERIFY(session.bundleFolder().isEmpty());
+        session.writeBundle();
+        QVERIFY(!session.shipJob().running());
+        session.edit("ship", [&](project::Document& d) {
+            d.ship.folder = dir.path().toStdString();
+            d.ship.name = "wader";
+        });
+        QCOMPARE(session.bundleFolder(), dir.path() + "/wader");
+        QVERIFY(idle(session));
+        QCOMPARE(session.ship()->manifest.name, std::string("wader"));
+        QSignalSpy written(&session, &Session::bundleWritten);
+        session.writeBundle();
+        QVERIFY(idle(session));
+        QCOMPARE(written.count(), 1);
+        QVERIFY(session.lastCheck()->ok());
+    }
+    void sheetSpotsAreTheColumnsTheyLieOn() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        TextureSheet sheet(session);
+        sheet.resize(620, 220);
+        const auto bake = session.bake();
+        const bake::Layout& layout = bake->baked.textures.layout;
+        const QRectF box = sheet.sheetBox();
+        for (std::size_t column = 0; column < layout.columns; column += 97) {
+            for (const std::size_t frame :
+                 {std::size_t(0), std::size_t(41), std::size_t(120), layout.frames - 1}) {
+                const QPointF at(box.left() + (static_cast<double>(layout.x(column)) + 0.5) /
+                                                  static_cast<double>(layout.width) * box.width(),
+                                 box.top() + (static_cast<double>(layout.y(frame, column)) + 0.5) /
+                                                 static_cast<double>(layout.height()) * box.height());
+                const auto spot = sheet.spotAt(at);
+                QVERIFY(spot);
+                QCOMPARE(spot->column, column);
+                QCOMPARE(spot->frame, frame);
+                QCOMPARE(bake->baked.columnOfVertex[spot->vertex], static_cast<std::uint32_t>(column));
+                QVERIFY(glm::distance(spot->value, bake->frames->positionsOf(frame)[spot->vertex]) < 1e-3f);
+            }
+        }
+        QVERIFY(!sheet.spotAt(QPointF(-5, 10)));
+    }
+    void dialHandsPointWhereTimeIs() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        Dial dial(session);
+        dial.resize(236, 238);
+        const QPointF centre(118, 119);
+        QVERIFY(dial.gripAt(0.0).y() < centre.y() && std::abs(dial.gripAt(0.0).x() - centre.x()) < 1e-6);
+        QVERIFY(dial.gripAt(0.25).x() > centre.x()); // clockwise
+        QVERIFY(dial.gripAt(0.5).y() > centre.y());
+        for (const double turn : {0.1, 0.35, 0.6, 0.85}) {
+            QTest::mouseClick(&dial, Qt::LeftButton, {}, dial.gripAt(turn).toPoint());
+            QVERIFY(std::abs(session.playhead().turn() - turn) < 0.01);
+        }
+        dial.setFocus();
+        session.playhead().setFrame(5.0);
+        QTest::keyClick(&dial, Qt::Key_Up);
+        QCOMPARE(session.playhead().frame(), 15.0);
+        QTest::keyClick(&dial, Qt::Key_Down);
+        QCOMPARE(session.playhead().frame(), 5.0);
+    }
+};
+
+QTEST_MAIN(TestSession)
+#include "test_session.moc"
