@@ -28,29 +28,39 @@ void storedValues(const Frames& frames, std::size_t f, std::span<const glm::vec3
     }
 }
 
-/// Range over all frames; per-task ranges are joined, and min and max do not depend on the order.
-Range measureRange(const Frames& frames, std::span<const glm::vec3> rest, Content content) {
-    std::vector<mesh::Bounds> perFrame(frames.frames);
+/// What the frames cover, as positions and as stored values.
+struct Extent {
+    mesh::Bounds positions;
+    Range stored;
+};
+
+/// One pass over all frames. Each frame's boxes are kept apart and joined in the end, so that threads do not
+/// matter.
+Extent measureExtent(const Frames& frames, std::span<const glm::vec3> rest, Content content) {
+    std::vector<mesh::Bounds> positions(frames.frames);
+    std::vector<mesh::Bounds> offsets(frames.frames);
     base::parallelFor(frames.frames, 1, [&](std::size_t begin, std::size_t end) {
-        std::vector<glm::vec3> values(frames.vertices);
         for (std::size_t f = begin; f < end; ++f) {
-            storedValues(frames, f, rest, content, 0, values);
-            perFrame[f].add(values);
+            mesh::Bounds at;
+            mesh::Bounds from;
+            const auto own = frames.positionsOf(f);
+            for (std::size_t v = 0; v < own.size(); ++v) {
+                at.add(own[v]);
+                from.add(own[v] - rest[v]);
+            }
+            positions[f] = at;
+            offsets[f] = from;
         }
     });
-    mesh::Bounds all;
-    for (const mesh::Bounds& bounds : perFrame) {
-        all.add(bounds);
+    Extent extent;
+    mesh::Bounds offset;
+    for (std::size_t f = 0; f < frames.frames; ++f) {
+        extent.positions.add(positions[f]);
+        offset.add(offsets[f]);
     }
-    return {all.min, all.max};
-}
-
-mesh::Bounds measureBounds(const Frames& frames, const Range& range, Content content) {
-    if (content == Content::absolute) {
-        return {range.min, range.max};
-    }
-    const Range positions = measureRange(frames, {}, Content::absolute);
-    return {positions.min, positions.max};
+    const mesh::Bounds& stored = content == Content::absolute ? extent.positions : offset;
+    extent.stored = {stored.min, stored.max};
+    return extent;
 }
 
 void requireStorable(const PositionStore& store, const Range& range) {
@@ -149,9 +159,10 @@ Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, co
     set.positionStore = positionStore(recipe.positionStore);
     set.normalStore = normalStore(recipe.normalStore);
     set.clips = bakedClips(plan);
-    set.range = measureRange(frames, rest, recipe.content);
+    const Extent extent = measureExtent(frames, rest, recipe.content);
+    set.range = extent.stored;
+    baked.bounds = extent.positions;
     requireStorable(set.positionStore, set.range);
-    baked.bounds = measureBounds(frames, set.range, recipe.content);
     progress.report(0.2);
 
     const Texels positions = encodePositions(frames, rest, set);
