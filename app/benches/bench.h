@@ -39,7 +39,6 @@ public:
     explicit StripTabs(QWidget* parent = nullptr);
     void add(const QString& name, QWidget* page);
     void show(int index);
-    int shown() const { return pages_->currentIndex(); }
 
 private:
     QHBoxLayout* names_;

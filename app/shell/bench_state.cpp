@@ -1,4 +1,5 @@
 #include "app/shell/bench_state.h"
+#include "app/shell/words.h"
 
 #include "base/units.h"
 
@@ -20,10 +21,6 @@ int benchIndex(const std::string& id) {
 }
 
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// With a capital at its start and, if wanted, a stop at its end.
 QString sentence(const std::string& words, bool stop = true) {

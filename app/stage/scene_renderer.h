@@ -5,7 +5,6 @@
 
 #include <QColor>
 #include <QOpenGLBuffer>
-#include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>

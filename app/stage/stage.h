@@ -24,7 +24,7 @@ public:
     int verticesDrawn() const { return static_cast<int>(positions_.size()); }
     /// Milliseconds that the last picture took to draw, overlay left out.
     double drawMilliseconds() const { return drawMilliseconds_; }
-    /// What the decoded side shows at the vertex at present, and the source; for tests and read-outs.
+    /// Where the source side shows a vertex at present.
     glm::vec3 sourcePosition(int vertex) const;
 
 Q_SIGNALS:

@@ -60,9 +60,6 @@ public:
     /// Safe to call from several threads.
     virtual void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                         std::span<glm::vec3> normals) const = 0;
-
-    /// Bytes per vertex and frame are not free: the memory that the source holds, for display.
-    virtual std::size_t memory() const { return 0; }
 };
 
 } // namespace ripple::source

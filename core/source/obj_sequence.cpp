@@ -135,9 +135,6 @@ public:
     std::span<const MeshEntry> meshes() const override { return {&entry_, 1}; }
     std::span<const base::Finding> findings() const override { return findings_; }
     std::string format() const override { return "OBJ sequence"; }
-    std::size_t memory() const override {
-        return (positions_.size() + vertexNormals_.size()) * sizeof(glm::vec3);
-    }
 
     void sample(std::size_t, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {

@@ -2,6 +2,7 @@
 
 #include "app/benches/bake/row_index.h"
 #include "app/shell/panel_parts.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 
 #include <QGridLayout>
@@ -14,10 +15,6 @@
 namespace ripple::app {
 
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 template <typename Rows>
 SegmentedChoice* choiceOf(const Rows& rows) {

@@ -5,6 +5,7 @@
 #include "app/benches/bake/row_index.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/tick_box.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>
@@ -12,14 +13,6 @@
 #include <algorithm>
 
 namespace ripple::app {
-
-namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
-
-} // namespace
 
 std::string BakePanel::currentClip() const {
     if (const bake::BakedClip* clip = session_.playhead().clip()) {

@@ -3,6 +3,7 @@
 #include "app/shell/bench_state.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 #include "bundle/mesh_file.h"
 #include "mesh/bounds.h"
@@ -15,10 +16,6 @@
 namespace ripple::app {
 
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 QString clipFacts(const source::Clip& clip, const BakeState* bake, std::size_t index) {
     QString facts = clip.isSequence()

@@ -3,6 +3,7 @@
 #include "app/benches/ship/code_colours.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 #include "bundle/import_notes.h"
 
@@ -16,10 +17,6 @@
 namespace ripple::app {
 
 namespace {
-
-QString text(const std::string& s) {
-    return QString::fromStdString(s);
-}
 
 /// The last two parts of a path; the whole is in the tool tip.
 QString nearName(const QString& path) {
