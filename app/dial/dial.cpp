@@ -130,7 +130,8 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, double gap,
         return;
     }
     // The opening at the top: as wide as the time of one frame, but never too small to see.
-    const double half = std::max(0.022, 0.5 / static_cast<double>(std::max<std::size_t>(clip.frames, 1)));
+    const double half =
+        std::clamp(0.5 / static_cast<double>(std::max<std::size_t>(clip.frames, 1)), 0.022, 0.06);
     painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
                     static_cast<int>(-(360.0 - 2 * half * 360.0) * 16));
     pen = QPen(tone, 2.4, Qt::DotLine);
@@ -139,7 +140,9 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, double gap,
                     static_cast<int>(2 * half * 360.0 * 16));
     painter.setFont(textFont(11.5));
     painter.setPen(tone);
-    const QString words = gapSeen ? QString::fromStdString(base::lengthText(gap)) : tr("open");
+    const QString words = clip.frames < 2 ? tr("still")
+                          : gapSeen       ? QString::fromStdString(base::lengthText(gap))
+                                          : tr("open");
     painter.drawText(QRectF(centre().x() - 50, centre().y() - r + 7, 100, 18), Qt::AlignCenter, words);
 }
 

@@ -3,6 +3,8 @@
 
 #include "base/units.h"
 
+#include <QFileInfo>
+
 #include <algorithm>
 #include <cmath>
 
@@ -43,7 +45,17 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
                           : finding.severity == base::Severity::look ? Lamp::look
                                                                      : Lamp::broken;
         const QString what = sentence(finding.problem.what, false);
-        all.push_back({lamp, "gather", what, sentence(finding.problem.fix), {}, {}});
+        // The file is named where it is not the source itself.
+        const QString file = QFileInfo(text(finding.problem.where)).fileName();
+        const bool other = !text(session.document().source.path).endsWith(file) &&
+                           finding.problem.where != session.source()->meshes()[0].name;
+        all.push_back(
+            {lamp,
+             "gather",
+             what,
+             (other ? file + ": " + text(finding.problem.fix) + "." : sentence(finding.problem.fix)),
+             {},
+             {}});
     }
 }
 

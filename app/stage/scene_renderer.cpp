@@ -82,11 +82,15 @@ void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light) {
     glViewport(0, 0, kShadowSide, kShadowSide);
     glClear(GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
+    // Surfaces that the light grazes would shade themselves in stripes.
+    glEnable(GL_POLYGON_OFFSET_FILL);
+    glPolygonOffset(2.5f, 6.0f);
     sourceDepth_->bind();
     sourceDepth_->setUniformValue("u_view_projection", toQt(light));
     sourceDepth_->setUniformValue("u_light", toQt(light));
     sourceDepth_->setUniformValue("u_base", kBaseUnit);
     drawParts(*sourceDepth_, Side::source, true);
+    glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
     glViewport(0, 0, view.width, view.height);
 }

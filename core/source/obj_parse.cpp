@@ -170,6 +170,12 @@ void parseFace(Lines& lines, ObjFile& file) {
     file.faceStart.push_back(static_cast<std::uint32_t>(file.corners.size()));
 }
 
+/// Exporters of other systems write ".\\textures\\red.png".
+std::string portable(std::string path) {
+    std::replace(path.begin(), path.end(), '\\', '/');
+    return path;
+}
+
 void addFaceText(std::string& text, std::string_view line) {
     text.append(line);
     text += '\n';
@@ -255,7 +261,7 @@ mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<co
     for (const std::string& library : libraries) {
         base::Bytes bytes;
         try {
-            bytes = base::readFile(folder / library);
+            bytes = base::readFile(folder / portable(library));
         } catch (const base::Failure& failure) {
             findings.push_back({"material-missing", base::Severity::note, failure.problem()});
             continue;
@@ -274,7 +280,7 @@ mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<co
             } else if (lines.startsWith("map_d")) {
                 material.alphaMode = mesh::AlphaMode::mask;
             } else if (lines.startsWith("map_Kd")) {
-                const std::filesystem::path image = folder / lines.rest();
+                const std::filesystem::path image = folder / portable(lines.rest());
                 try {
                     auto encoded = std::make_shared<mesh::EncodedImage>();
                     encoded->bytes = base::readFile(image);
@@ -284,7 +290,12 @@ mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<co
                         extension == ".jpg" || extension == ".jpeg" ? "image/jpeg" : "image/png";
                     material.baseColourImage = std::move(encoded);
                 } catch (const base::Failure& failure) {
-                    findings.push_back({"texture-missing", base::Severity::look, failure.problem()});
+                    findings.push_back({"texture-missing",
+                                        base::Severity::look,
+                                        {image.filename().string(),
+                                         "the base-colour image of material \"" + name +
+                                             "\" can't be read: " + failure.problem().what,
+                                         "put it beside the model; until then the plain colour is shown"}});
                 }
             }
         }

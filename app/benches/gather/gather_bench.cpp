@@ -198,6 +198,10 @@ void GatherBench::refreshChart() {
         chart_->setLines({}, -1, {});
         return;
     }
+    if (clip->frames < 2) {
+        chart_->setLines({}, -1, tr("A single frame: nothing moves."));
+        return;
+    }
     const auto index =
         std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
     const bake::Motion& motion = bake->motion[index];
