@@ -93,7 +93,7 @@ void FrameChart::setFrame(double frame) {
 }
 
 void FrameChart::rest() {
-    readout_->setColor(theme().brass);
+    readout_->setColor(lines_.empty() ? theme().quiet : theme().brass);
     readout_->setText(seamWords_);
     plot_->replot(QCustomPlot::rpQueuedReplot);
 }

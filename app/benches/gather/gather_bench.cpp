@@ -195,7 +195,7 @@ void GatherBench::refreshChart() {
     const auto bake = session_.bake();
     const bake::BakedClip* clip = session_.playhead().clip();
     if (!bake || !clip) {
-        chart_->setLines({}, -1, {});
+        chart_->setLines({}, -1, tr("How much moves in each frame is drawn here."));
         return;
     }
     if (clip->frames < 2) {
