@@ -1,4 +1,4 @@
-// What house.md asks of the code's layout, checked on the sources themselves.
+// What CONTRIBUTING.md says of the layout of the code, checked on the sources themselves.
 
 #include "base/files.h"
 

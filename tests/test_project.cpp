@@ -11,7 +11,7 @@ namespace {
 
 project::Document full() {
     project::Document d;
-    d.source = {"/work/shots/awning_####.obj", "canvas"};
+    d.source = {"/home/ada/shots/awning_####.obj", "canvas"};
     d.recipe.clips = {{"stroll", std::nullopt}, {"peck", bake::FrameWindow{3, 40}}};
     d.recipe.step = 2;
     d.recipe.fps = 24.0;
@@ -20,7 +20,7 @@ project::Document full() {
     d.recipe.positionStore = "unorm16";
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
-    d.ship = {"/work/out", "market"};
+    d.ship = {"/home/ada/out", "market"};
     d.view = {"ship", "wire", 0.25};
     return d;
 }
@@ -31,13 +31,13 @@ class TestProject : public QObject {
     Q_OBJECT
 private Q_SLOTS:
     void everythingComesBack() {
-        const std::string text = project::documentText(full(), "/work/projects");
-        QVERIFY(project::parseDocument(text, "/work/projects", "t") == full());
-        QVERIFY(project::parseDocument(project::documentText({}, "/work"), "/work", "t") ==
+        const std::string text = project::documentText(full(), "/home/ada/projects");
+        QVERIFY(project::parseDocument(text, "/home/ada/projects", "t") == full());
+        QVERIFY(project::parseDocument(project::documentText({}, "/home/ada"), "/home/ada", "t") ==
                 project::Document());
     }
     void pathsAreRelativeAndMoveAlong() {
-        const std::string text = project::documentText(full(), "/work/projects");
+        const std::string text = project::documentText(full(), "/home/ada/projects");
         QVERIFY(text.find("\"../shots/awning_####.obj\"") != std::string::npos);
         QCOMPARE(project::parseDocument(text, "/elsewhere/projects", "t").source.path,
                  std::string("/elsewhere/shots/awning_####.obj"));

@@ -29,7 +29,7 @@ struct Columns {
     std::size_t count() const { return first.size(); }
 };
 
-/// Vertices whose texels are equal in every frame and every texture share a column (laws §5).
+/// Vertices whose texels are equal in every frame and every texture share a column (docs/definitions.md §5).
 Columns shareColumns(std::span<const Texels* const> textures);
 
 } // namespace ripple::bake

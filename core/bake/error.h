@@ -10,7 +10,7 @@
 
 namespace ripple::bake {
 
-/// Distances over all vertices of a set of instants (laws §6).
+/// Distances over all vertices of a set of instants (docs/definitions.md §6).
 struct Distances {
     double max = 0.0; ///< metres
     double rms = 0.0;
@@ -39,9 +39,9 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
                          const TextureReader& reader, std::span<const BakedClip> clips,
                          const base::Progress& progress = {});
 
-/// Gap at the seam N−1 → 0 of a clip (laws §1): the most that any vertex travels over the seam beyond the
-/// mean of what it travels over the two neighbouring steps, in metres; 0 when none travels further. Frames
-/// first .. + count.
+/// Gap at the seam N−1 → 0 of a clip (docs/definitions.md §1): the most that any vertex travels over the seam
+/// beyond the mean of what it travels over the two neighbouring steps, in metres; 0 when none travels
+/// further. Frames first .. + count.
 double seamGap(const Frames& frames, std::size_t first, std::size_t count);
 
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.

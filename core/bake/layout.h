@@ -8,8 +8,8 @@
 
 namespace ripple::bake {
 
-/// Where in the textures a column's frame lies (laws §5): R = rowsPerFrame rows hold one frame's columns;
-/// texel of column c in frame f is x = c mod width, y = f·R + ⌊c / width⌋, row 0 at the top.
+/// Where in the textures a column's frame lies (docs/definitions.md §5): R = rowsPerFrame rows hold one
+/// frame's columns; texel of column c in frame f is x = c mod width, y = f·R + ⌊c / width⌋, row 0 at the top.
 struct Layout {
     std::size_t columns = 0;
     std::size_t width = 0;

@@ -19,7 +19,7 @@ struct Probe {
     double seconds = 0.0;  ///< on the source's time line
 };
 
-/// At which times of the source one clip is sampled (laws §5).
+/// At which times of the source one clip is sampled (docs/definitions.md §5).
 struct ClipPlan {
     std::size_t clip = 0; ///< index into FrameSource::clips()
     std::string name;

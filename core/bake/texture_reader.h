@@ -24,7 +24,7 @@ public:
     /// threads.
     void frame(std::size_t frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
 
-    /// `frame` of a clip, fractional: blended linearly, normals renormalised (laws §5).
+    /// `frame` of a clip, fractional: blended linearly, normals renormalised (docs/definitions.md §5).
     void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
             std::span<glm::vec3> normals) const;
 

@@ -51,7 +51,7 @@ struct FramePair {
 };
 
 /// Which frames show `frame` (in frames of the clip, fractional): wrapping inside a closed clip, clamping in
-/// an open one (laws §5). The emitted code prints this very formula.
+/// an open one (docs/definitions.md §5). The emitted code prints this very formula.
 FramePair framePair(const BakedClip& clip, float frame);
 
 } // namespace ripple::bake

@@ -30,8 +30,8 @@ struct CheckReport {
 };
 
 /// Reads the bundle's files again: sizes and digests, layout, lookup UVs, finite values; with a source also
-/// positions and normals against it (laws §6). What is wrong with the bundle is in the report; a source that
-/// does not fit it as well. Throws only base::Cancelled.
+/// positions and normals against it (docs/definitions.md §6). What is wrong with the bundle is in the report;
+/// a source that does not fit it as well. Throws only base::Cancelled.
 CheckReport check(const std::filesystem::path& directory, const source::FrameSource* against,
                   const base::Progress& progress = {});
 
