@@ -13,7 +13,9 @@
 #include <QElapsedTimer>
 #include <QMenu>
 #include <QMimeData>
+#include <QDialog>
 #include <QPlainTextEdit>
+#include <QRegularExpression>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
@@ -551,6 +553,23 @@ private Q_SLOTS:
         const auto states = benchStates(session());
         QCOMPARE(states[0].lamp, Lamp::fine);
         QCOMPARE(states[2].lamp, Lamp::untouched);
+    }
+    void theKeysSheetListsThemAll() {
+        QTimer::singleShot(200, this, [this] {
+            auto* sheet = qobject_cast<QDialog*>(QApplication::activeModalWidget());
+            QVERIFY(sheet);
+            QStringList words;
+            for (QLabel* label : sheet->findChildren<QLabel*>()) {
+                words << label->text();
+            }
+            for (const ActionRow& row : window_->actions().rows()) {
+                QVERIFY2(row.shortcut.isEmpty() || words.contains(row.text), qPrintable(row.text));
+            }
+            QCOMPARE(words.filter(QRegularExpression("^Look$")).size(), 1); // one heading for each menu
+            QVERIFY(sheet->height() < 760);
+            sheet->close();
+        });
+        key(Qt::Key_F1);
     }
     void everyShortcutIsUsedOnce() {
         QStringList seen;

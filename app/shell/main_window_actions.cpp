@@ -91,6 +91,17 @@ std::vector<ActionRow> MainWindow::actionRows() {
                         {},
                         [this, id = std::string(look.id)] { return session_.document().view.look == id; }});
     }
+    for (std::size_t b = 0; b < kBenches.size(); ++b) {
+        rows.push_back(
+            {QString("bench-") + kBenches[b].id,
+             "Look",
+             tr("%1 bench").arg(kBenches[b].name),
+             QString::number(b + 1),
+             [this, b] { showBench(static_cast<int>(b)); },
+             {},
+             [this, b] { return benchIndex(session_.document().view.bench) == static_cast<int>(b); },
+             b == 0});
+    }
     const std::vector<ActionRow> more = {
         {"view-whole",
          "Look",
@@ -140,17 +151,6 @@ std::vector<ActionRow> MainWindow::actionRows() {
         {"about", "Help", tr("About Curly Ripple"), "", [this] { showAbout(); }},
     };
     rows.insert(rows.end(), more.begin(), more.end());
-    for (std::size_t b = 0; b < kBenches.size(); ++b) {
-        rows.push_back(
-            {QString("bench-") + kBenches[b].id,
-             "Look",
-             tr("%1 bench").arg(kBenches[b].name),
-             QString::number(b + 1),
-             [this, b] { showBench(static_cast<int>(b)); },
-             {},
-             [this, b] { return benchIndex(session_.document().view.bench) == static_cast<int>(b); },
-             b == 0});
-    }
     return rows;
 }
 
