@@ -98,7 +98,7 @@ private Q_SLOTS:
             for (const auto& file : sourcesIn(folder)) {
                 const base::Bytes bytes = base::readFile(file);
                 const auto lines = std::count(bytes.begin(), bytes.end(), std::byte{'\n'});
-                QVERIFY2(lines <= 520, qPrintable(QString("%1 has %2 lines").arg(file.c_str()).arg(lines)));
+                QVERIFY2(lines <= 400, qPrintable(QString("%1 has %2 lines").arg(file.c_str()).arg(lines)));
             }
         }
     }

@@ -156,6 +156,12 @@ private Q_SLOTS:
         QVERIFY(idle(session));
         QCOMPARE(written.count(), 1);
         QVERIFY(session.lastCheck()->ok());
+        // A look changes nothing; another choice means that what lies there is not what is chosen.
+        session.look([](project::View& v) { v.look = "wire"; });
+        QVERIFY(session.lastCheck());
+        session.edit("store", [](project::Document& d) { d.recipe.positionStore = "unorm16"; });
+        QVERIFY(!session.lastCheck());
+        QVERIFY(idle(session));
     }
     void sheetSpotsAreTheColumnsTheyLieOn() {
         Session session;

@@ -13,6 +13,12 @@
 
 namespace ripple::app {
 
+namespace {
+
+constexpr double kStep = 1.0; // of a key, a turn of the wheel, six pixels of a drag
+
+} // namespace
+
 NumberField::NumberField(QWidget* parent) : QLineEdit(parent) {
     setAlignment(Qt::AlignRight);
     setFocusPolicy(Qt::TabFocus); // a press begins a drag; only a click without one goes into the text
@@ -111,7 +117,7 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
     const double pace = event->modifiers() & Qt::ShiftModifier     ? 0.1
                         : event->modifiers() & Qt::ControlModifier ? 10.0
                                                                    : 1.0;
-    take(dragFrom_ + std::round(way / 6.0) * step_ * pace, dragged_);
+    take(dragFrom_ + std::round(way / 6.0) * kStep * pace, dragged_);
     dragged_ = true;
 }
 
@@ -133,9 +139,9 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
                                                                    : 1.0;
     switch (event->key()) {
     case Qt::Key_Up:
-        return take(value_ + step_ * pace, false);
+        return take(value_ + kStep * pace, false);
     case Qt::Key_Down:
-        return take(value_ - step_ * pace, false);
+        return take(value_ - kStep * pace, false);
     case Qt::Key_Escape:
         refresh();
         setModified(false);
@@ -151,7 +157,7 @@ void NumberField::wheelEvent(QWheelEvent* event) {
     if (!hasFocus()) {
         return event->ignore();
     }
-    take(value_ + (event->angleDelta().y() > 0 ? step_ : -step_), false);
+    take(value_ + (event->angleDelta().y() > 0 ? kStep : -kStep), false);
     event->accept();
 }
 

@@ -13,7 +13,6 @@ public:
     explicit NumberField(QWidget* parent = nullptr);
 
     void setRange(double low, double high);
-    void setStep(double step) { step_ = step; }
     void setDecimals(int decimals);
     void setUnit(const QString& unit);
     /// Value that "reset" gives, and what to show in its stead where it means something in words.
@@ -41,7 +40,6 @@ private:
 
     double low_ = 0.0;
     double high_ = 1e9;
-    double step_ = 1.0;
     int decimals_ = 0;
     double value_ = 0.0;
     double default_ = 0.0;

@@ -82,6 +82,11 @@ void Session::apply(const project::Document& document) {
     }
     const bool rateChanged = document_.recipe.fps != document.recipe.fps;
     document_ = document;
+    if (changes & (kSourceChange | kRecipeChange | kShipChange)) {
+        // What was written and checked is no longer what the document says.
+        check_.reset();
+        shipProblem_.reset();
+    }
     Q_EMIT documentChanged(changes);
     // A sequence has no rate of its own: the recipe's rate is part of how it is opened.
     if ((changes & kSourceChange) || (rateChanged && source_ && source_->clips()[0].isSequence())) {
