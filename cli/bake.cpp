@@ -34,8 +34,7 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
 
 Status bakeSource(const BakeCall& call) {
     base::Progress reading(progressBar("reading"));
-    // A sequence plays at the rate that is asked for; other sources are sampled at it.
-    const auto source = source::open(call.source, {call.mesh, call.recipe.fps}, reading);
+    const auto source = source::open(call.source, call.reading, reading);
     bake::Recipe recipe = call.recipe;
     if (call.window && recipe.clips.empty()) {
         for (const source::Clip& clip : source->clips()) {
@@ -43,7 +42,7 @@ Status bakeSource(const BakeCall& call) {
         }
     }
     base::Progress baking(progressBar("baking "));
-    const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.mesh, call.out, baking);
+    const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.reading, call.out, baking);
     if (call.json) {
         std::cout << bundle::manifestText(manifest);
     } else {

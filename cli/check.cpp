@@ -79,9 +79,8 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
 Status check(const std::string& bundlePath, const std::string& against, bool json) {
     std::shared_ptr<const source::FrameSource> source;
     if (!against.empty()) {
-        const bundle::SourceWish wish = bundle::sourceWish(bundlePath);
         base::Progress reading(progressBar("reading"));
-        source = source::open(against, {wish.mesh, wish.fps}, reading);
+        source = source::open(against, bundle::readingOf(bundlePath), reading);
     }
     base::Progress checking(progressBar("checking"));
     const bundle::CheckReport report = bundle::check(bundlePath, source.get(), checking);

@@ -2,6 +2,7 @@
 
 #include "bake/recipe.h"
 #include "base/progress.h"
+#include "source/reading.h"
 
 #include <optional>
 #include <string>
@@ -14,13 +15,13 @@ enum Status { kDone = 0, kBad = 1, kUsage = 2 };
 struct BakeCall {
     std::string source;
     std::string out;
-    std::string mesh;
+    source::Reading reading;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
     bool json = false;
 };
 
-Status info(const std::string& source, bool json);
+Status info(const std::string& source, const source::Reading& reading, bool json);
 Status bakeSource(const BakeCall& call);
 Status check(const std::string& bundle, const std::string& against, bool json);
 Status demo(const std::string& out);

@@ -43,7 +43,10 @@ struct Words {
     std::string out;
     std::string against;
     bool json = false;
-    std::string mesh;
+    source::Reading reading;
+    std::string unit;
+    std::string up;
+    std::string range;
     std::vector<std::string> clips;
     std::string frames;
     std::size_t step = 1;
@@ -56,13 +59,50 @@ struct Words {
     std::string close = "drop";
 };
 
+/// How a source is read: for every command that opens one.
+void addReadingOptions(CLI::App& command, Words& words) {
+    source::Reading& reading = words.reading;
+    command.add_option("--mesh", reading.meshes, "take this mesh; may be repeated; default: all as one");
+    command.add_option("--unit", words.unit, "what one unit of the file is; default: as it says, or m")
+        ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
+    command.add_option("--up", words.up, "the file's up axis; default: as it says, or y")
+        ->check(CLI::IsMember({"x", "y", "z"}));
+    command.add_option("--rate", reading.time.rate, "frames per second at which a sequence was made; default: as it says, or 30")
+        ->check(CLI::Range(0.001, 10000.0));
+    command.add_option("--range", words.range, "A..B: use frames A to B of a sequence, counted from 0");
+    command.add_option("--speed", reading.time.speed, "play so many times as fast")
+        ->check(CLI::Range(0.001, 1000.0));
+    command.add_flag("--reversed", reading.time.reversed, "play backward");
+    command.add_option("--subdivide", reading.subdivisions, "split every triangle into four, so many times")
+        ->check(CLI::Range(std::size_t{0}, source::kMostSubdivisions));
+}
+
+double metresIn(const std::string& unit) {
+    return unit == "m" ? 1.0 : unit == "cm" ? 0.01 : unit == "mm" ? 0.001 : unit == "in" ? 0.0254 : unit == "ft" ? 0.3048 : 0.0;
+}
+
+/// False, with words on stderr, for a range that cannot be.
+bool finishReading(Words& words) {
+    words.reading.metresPerUnit = metresIn(words.unit);
+    words.reading.up = source::axisByName(words.up);
+    if (words.range.empty()) {
+        return true;
+    }
+    const auto window = parseWindow(words.range);
+    if (window) {
+        words.reading.time.range = {window->first, window->last};
+    } else {
+        std::cerr << "ripple: --range " << words.range << ": write it as A..B with A no greater than B, as 0..95\n";
+    }
+    return window.has_value();
+}
+
 void addBakeOptions(CLI::App& bake, Words& words) {
     bake.add_option("SOURCE", words.source,
                     "a .gltf or .glb file, or an .obj sequence by any of its files or name_####.obj")
         ->required();
     bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")
         ->required();
-    bake.add_option("--mesh", words.mesh, "take one mesh; default: all as one");
     bake.add_option("--clip", words.clips, "take this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
@@ -91,10 +131,13 @@ cli::Status runBake(const Words& words) {
     cli::BakeCall call;
     call.source = words.source;
     call.out = words.out;
-    call.mesh = words.mesh;
+    call.reading = words.reading;
     call.json = words.json;
     call.recipe.step = words.step;
     call.recipe.fps = words.fps;
+    if (words.reading.time.rate == 0.0) {
+        call.reading.time.rate = words.fps; // a sequence plays at the rate that is asked for
+    }
     call.recipe.content = *bake::contentByName(words.content);
     call.recipe.positionStore = words.store;
     call.recipe.normalStore = words.normals;
@@ -126,7 +169,9 @@ int main(int argc, char** argv) {
     auto* info = app.add_subcommand("info", "what is in a source: meshes, clips, frames, UV sets, problems");
     info->add_option("SOURCE", words.source)->required();
     info->add_flag("--json", words.json, "print one JSON document");
+    addReadingOptions(*info, words);
     auto* bake = app.add_subcommand("bake", "bake a source and write a bundle");
+    addReadingOptions(*bake, words);
     addBakeOptions(*bake, words);
     auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
     check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
@@ -139,9 +184,12 @@ int main(int argc, char** argv) {
     } catch (const CLI::ParseError& error) {
         return app.exit(error) == 0 ? cli::kDone : cli::kUsage;
     }
+    if (!finishReading(words)) {
+        return cli::kUsage;
+    }
     try {
         if (info->parsed()) {
-            return cli::info(words.source, words.json);
+            return cli::info(words.source, words.reading, words.json);
         }
         if (bake->parsed()) {
             return runBake(words);

@@ -61,12 +61,12 @@ class TestBundle : public QObject {
     bundle::Manifest write(const std::string& name, const bake::Recipe& recipe,
                            const source::FrameSource& source = sheet()) {
         base::Progress progress;
-        return bundle::writeBundle(source, recipe, "", folder() / name, progress);
+        return bundle::writeBundle(source, recipe, {}, folder() / name, progress);
     }
     base::Problem writing(const std::filesystem::path& to) {
         return tests::problemOf([&] {
             base::Progress progress;
-            bundle::writeBundle(sheet(), recipeOf("half"), "", to, progress);
+            bundle::writeBundle(sheet(), recipeOf("half"), {}, to, progress);
         });
     }
 
@@ -283,7 +283,7 @@ private Q_SLOTS:
             });
             self = &progress;
             QVERIFY_EXCEPTION_THROWN(
-                bundle::writeBundle(sheet(), recipeOf("half"), "", folder() / "sheet", progress),
+                bundle::writeBundle(sheet(), recipeOf("half"), {}, folder() / "sheet", progress),
                 base::Cancelled);
             QCOMPARE(entriesIn(folder()), std::size_t(0));
         }

@@ -217,11 +217,11 @@ private Q_SLOTS:
         f.root["scenes"][0]["nodes"] = {0, 1};
         const auto file = f.write(folder(), "two");
         QCOMPARE(source::open(file)->mesh().vertexCount(), std::size_t(6));
-        const auto one = source::open(file, {"other", 0.0});
+        const auto one = source::open(file, source::Reading{.meshes = {"other"}});
         QCOMPARE(one->mesh().vertexCount(), std::size_t(3));
         QVERIFY(near(one->mesh().positions[0], {0, 0, 9}));
         QVERIFY(tests::says(tests::problemOf([&] {
-                                source::open(file, {"none", 0.0});
+                                source::open(file, source::Reading{.meshes = {"none"}});
                             }),
                             "none", "shape, other"));
     }

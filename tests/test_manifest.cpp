@@ -30,7 +30,8 @@ bundle::Manifest sample() {
     m.error.all.max = 0.00123456789;
     m.error.all.rms = 1e-9;
     m.error.normalMaxDegrees = 0.4;
-    m.sourceMesh = "canvas";
+    m.sourceReading.meshes = {"canvas"};
+    m.sourceReading.up = source::Axis::z;
     m.sourceFps = 24.0;
     m.sourceStep = 7;
     m.files.push_back({"market awning.position.png", std::string(64, 'a'), 12, true, {}});
@@ -54,7 +55,7 @@ private Q_SLOTS:
         QVERIFY(back.bounds == m.bounds);
         QCOMPARE(back.error.all.max, 0.00123457); // six digits
         QCOMPARE(back.error.all.rms, 1e-9);
-        QCOMPARE(back.sourceMesh, m.sourceMesh);
+        QVERIFY(back.sourceReading == m.sourceReading);
         QCOMPARE(back.sourceStep, m.sourceStep);
         QVERIFY(back.files[0].import == m.files[0].import);
         QCOMPARE(bundle::manifestText(back), bundle::manifestText(m));

@@ -6,6 +6,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <cmath>
+
 #include <glm/geometric.hpp>
 
 using namespace ripple;
@@ -31,6 +33,27 @@ class TestObjSequence : public QObject {
     void put(const std::string& name, const std::string& text) { base::writeFile(folder() / name, text); }
     base::Problem opening(const std::string& name) {
         return tests::problemOf([&] { source::open(folder() / name); });
+    }
+
+    /// Opens it and asks for every frame.
+    base::Problem playing(const std::string& name) {
+        return tests::problemOf([&] {
+            const auto source = source::open(folder() / name);
+            std::vector<glm::vec3> p(source->mesh().vertexCount());
+            std::vector<glm::vec3> n(p.size());
+            for (std::size_t f = 0; f < source->clips()[0].frames; ++f) {
+                source->sample(0, static_cast<double>(f) / source->clips()[0].fps, p, n);
+            }
+        });
+    }
+    std::string whatIs(const std::string& id, const std::string& name) {
+        const auto source = source::open(folder() / name);
+        for (const base::Finding& finding : source->findings()) {
+            if (finding.id == id) {
+                return finding.problem.what;
+            }
+        }
+        return {};
     }
 
 private Q_SLOTS:
@@ -101,27 +124,95 @@ private Q_SLOTS:
         put("t_0.obj", kSquare);
         put("t_1.obj", kSquare);
         put("t_2.obj", std::string(kSquare) + "v 2 2 2\n");
-        QVERIFY(says(opening("t_0.obj"), "t_2.obj (frame 2)", "has 5 vertices, the first frame has 4"));
+        QVERIFY(says(playing("t_0.obj"), "t_2.obj (frame 2)", "has 5 vertices, the first frame has 4"));
         put("t_2.obj", replaced(kSquare, "f 1/1 2/2 3/3 4/4", "f 1/1 2/2 3/3"));
-        QVERIFY(says(opening("t_0.obj"), "t_2.obj (frame 2)", "1 faces of 3 corners"));
+        QVERIFY(says(playing("t_0.obj"), "t_2.obj (frame 2)", "1 faces of 3 corners"));
         put("t_2.obj", replaced(kSquare, "f 1/1 2/2", "f 2/2 1/1"));
-        QVERIFY(says(opening("t_0.obj"), "t_2.obj (frame 2)", "face 1 joins other vertices"));
+        QVERIFY(says(playing("t_0.obj"), "t_2.obj (frame 2)", "face 1 joins other vertices"));
         // The same faces in other words are the same faces.
         put("t_2.obj", replaced(kSquare, "f 1/1 2/2", "f  -4/-4  2/2"));
-        QCOMPARE(source::open(folder() / "t_0.obj")->clips()[0].frames, std::size_t(3));
+        QCOMPARE(playing("t_0.obj"), base::Problem());
     }
-    void gapsAndDoublesAreProblems() {
+    void gapsStepsDoublesAndPaddingsAreSaid() {
         for (const char* name : {"g_08.obj", "g_09.obj", "g_12.obj"}) {
             put(name, kSquare);
         }
-        QVERIFY(says(opening("g_08.obj"), "g_##.obj", "frames 10 to 11 are missing"));
+        QCOMPARE(whatIs("sequence-gap", "g_08.obj"), std::string("frames are missing: 9 is followed by 12"));
+        QCOMPARE(source::open(folder() / "g_08.obj")->clips()[0].frames, std::size_t(3));
         put("g_10.obj", kSquare);
-        QVERIFY(says(opening("g_08.obj"), "frame 11 is missing"));
         put("g_11.obj", kSquare);
-        put("g_9.obj", kSquare);
-        QVERIFY(says(opening("g_08.obj"), "frame 9 is there twice"));
+        QVERIFY(whatIs("sequence-gap", "g_08.obj").empty());
+        put("g_9.obj", std::string(kSquare) + "# the other one\n");
+        QCOMPARE(whatIs("sequence-duplicate", "g_08.obj"),
+                 std::string("1 frame is there twice; left out: g_9.obj"));
+        QCOMPARE(whatIs("sequence-padding", "g_08.obj"),
+                 std::string("frame numbers are padded to 1 and to 2 digits"));
+        QCOMPARE(source::open(folder() / "g_08.obj")->files().size(), std::size_t(5));
+        // Numbers that grow beyond their padding are one padding.
+        for (const char* name : {"grow_98.obj", "grow_99.obj", "grow_100.obj"}) {
+            put(name, kSquare);
+        }
+        QVERIFY(whatIs("sequence-padding", "grow_99.obj").empty());
+        for (const char* name : {"s_000.obj", "s_005.obj", "s_010.obj", "s_020.obj"}) {
+            put(name, kSquare);
+        }
+        QCOMPARE(whatIs("sequence-step", "s_000.obj"), std::string("frame numbers go up by 5"));
+        QCOMPARE(whatIs("sequence-gap", "s_000.obj"), std::string("frames are missing: 10 is followed by 20"));
         QVERIFY(says(opening("h_##.obj"), "no file fits"));
         QVERIFY(says(opening("h_01.obj"), "no such file"));
+    }
+    void aFolderGivesItsLongestSequence() {
+        for (const char* name : {"a_1.obj", "b_1.obj", "b_2.obj", "b_3.obj", "notes.txt"}) {
+            put(name, kSquare);
+        }
+        QCOMPARE(source::open(folder())->clips()[0].frames, std::size_t(3));
+        std::filesystem::create_directory(folder() / "empty");
+        QVERIFY(says(opening("empty"), "holds no source", ".obj"));
+    }
+    void concavePolygonsKeepToTheirInside() {
+        // An arrowhead: its notch is vertex 2 of 4. A fan from the first corner would fold over it.
+        put("arrow.obj", "v 0 0 0\nv 2 -1 0\nv 1 0 0\nv 2 1 0\nf 2 3 4 1\n");
+        const auto source = source::open(folder() / "arrow.obj");
+        double area = 0.0;
+        const mesh::Mesh& mesh = source->mesh();
+        for (std::size_t i = 0; i < mesh.indices.size(); i += 3) {
+            const glm::vec3 a = mesh.positions[mesh.indices[i]];
+            const glm::vec3 n = glm::cross(mesh.positions[mesh.indices[i + 1]] - a, mesh.positions[mesh.indices[i + 2]] - a);
+            QVERIFY(n.z > 0.0f); // no triangle is turned over
+            area += 0.5 * static_cast<double>(n.z);
+        }
+        QVERIFY(std::abs(area - 1.0) < 1e-6);
+    }
+    void unusedVerticesStay() {
+        put("loose.obj", "v 0 0 0\nv 9 9 9\nv 1 0 0\nv 0 1 0\nf 1 3 4\n");
+        const auto source = source::open(folder() / "loose.obj");
+        QCOMPARE(source->mesh().vertexCount(), std::size_t(4));
+        QCOMPARE(source->mesh().positions[3], glm::vec3(9, 9, 9)); // behind those that are used
+    }
+    void lineEndingsAndEncodings() {
+        std::string mac = "v 0 0 0\rv 1 0 0\rv 0 1 0\nf 1 2 3\r\n# end\r";
+        put("mac.obj", mac);
+        QCOMPARE(source::open(folder() / "mac.obj")->mesh().triangleCount(), std::size_t(1));
+        put("bom.obj", std::string("\xEF\xBB\xBF") + kSquare);
+        QCOMPARE(source::open(folder() / "bom.obj")->mesh().vertexCount(), std::size_t(4));
+        put("wide.obj", std::string("\xFF\xFEv\0 \0", 6));
+        QVERIFY(says(opening("wide.obj"), "wide.obj", "UTF-16", "UTF-8"));
+        put("bad.obj", "v 0 0 0\rv 1 0 0\rv 0 x 0\r");
+        QVERIFY(says(opening("bad.obj"), "line 3"));
+    }
+    void aFileThatGoesOrChangesIsAProblemWhenItsFrameIsWanted() {
+        for (int f = 0; f < 3; ++f) {
+            put("v_" + std::to_string(f) + ".obj", kSquare);
+        }
+        const auto source = source::open(folder() / "v_0.obj");
+        std::vector<glm::vec3> p(4);
+        std::vector<glm::vec3> n(4);
+        std::filesystem::remove(folder() / "v_1.obj");
+        const auto frame = [&](int f) { return tests::problemOf([&] { source->sample(0, f / 30.0, p, n); }); };
+        QVERIFY(says(frame(1), "v_1.obj", "no such file"));
+        put("v_2.obj", "v 0 0");
+        QVERIFY(says(frame(2), "v_2.obj", "line 1"));
+        QCOMPARE(frame(0), base::Problem()); // it is in memory
     }
     void badTextNamesTheLine() {
         const auto with = [&](const std::string& from, const std::string& to) {
@@ -139,7 +230,7 @@ private Q_SLOTS:
         QVERIFY(says(opening("none.obj"), "no faces"));
         put("n_0.obj", kSquare);
         put("n_1.obj", std::string(kSquare).substr(0, 30));
-        QVERIFY(says(opening("n_0.obj"), "n_1.obj (frame 1)"));
+        QVERIFY(says(playing("n_0.obj"), "n_1.obj (frame 1)"));
     }
     void materialsAndMissingImages() {
         put("m.mtl", "newmtl red\nKd 0.5 0.25 0.125\nmap_Kd gone.png\nnewmtl leaf\nKd 1 1 1\nmap_d "

@@ -11,7 +11,14 @@ namespace {
 
 project::Document full() {
     project::Document d;
-    d.source = {"/home/ada/shots/awning_####.obj", "canvas"};
+    d.source.path = "/home/ada/shots/awning_####.obj";
+    source::Reading& reading = d.source.reading;
+    reading.meshes = {"canvas", "rail"};
+    reading.metresPerUnit = 0.01;
+    reading.up = source::Axis::z;
+    reading.subdivisions = 2;
+    reading.time = {24.0, source::FrameRange{3, 90}, 1.5, true};
+    reading.mending = {true, true, true, true, true, true, 4};
     d.recipe.clips = {{"stroll", std::nullopt}, {"peck", bake::FrameWindow{3, 40}}};
     d.recipe.step = 2;
     d.recipe.fps = 24.0;
@@ -53,6 +60,22 @@ private Q_SLOTS:
         QVERIFY(tests::says(tests::problemOf([] { project::saveDocument({}, "/proc/a.curly"); }),
                             "cannot be written"));
     }
+    void testShapesComeBack() {
+        project::Document d;
+        d.source.shape = mesh::TestShape{"dome", 1.5, 20, 9};
+        const auto back = project::parseDocument(project::documentText(d, "/w"), "/w", "t");
+        QVERIFY(back == d);
+        QCOMPARE(back.assetName(), std::string("dome"));
+    }
+    void theFirstVersionIsMigrated() {
+        const auto d = project::parseDocument(
+            R"({"format": "curly-ripple-project", "version": 1,
+                "source": {"path": "a_#.obj", "mesh": "canvas"}, "bake": {"fps": 25.0}})",
+            "/w", "t");
+        QCOMPARE(d.source.reading.meshes, std::vector<std::string>{"canvas"});
+        QCOMPARE(d.source.reading.time.rate, 25.0); // the rate of a sequence lay with the bake
+        QCOMPARE(d.recipe.fps, 0.0);
+    }
     void absentKeysAreDefaults() {
         const auto d = project::parseDocument(
             R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 3}})", "/w", "t");
@@ -74,6 +97,13 @@ private Q_SLOTS:
         QVERIFY(
             tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 0}})"),
                         "step", "0"));
+        const auto reading = [&](const std::string& keys) {
+            return parsing((R"({"format": "curly-ripple-project", "version": 2, "source": {"reading": {)" + keys + "}}}").c_str());
+        };
+        QVERIFY(tests::says(reading(R"("up": "w")"), "up", "x, y or z"));
+        QVERIFY(tests::says(reading(R"("speed": 0)"), "speed", "above 0"));
+        QVERIFY(tests::says(reading(R"("subdivisions": 9)"), "subdivisions", "from 0 to 4"));
+        QVERIFY(tests::says(reading(R"("first_frame": 9, "last_frame": 3)"), "last_frame"));
         QVERIFY(tests::says(
             parsing(
                 R"({"format": "curly-ripple-project", "version": 1, "bake": {"position_store": "jpeg"}})"),

@@ -175,7 +175,7 @@ private Q_SLOTS:
     void manifests() {
         const tests::AnalyticSource source(6, tests::timed(1.0, 8.0), tests::wave(1.0));
         base::Progress progress;
-        bundle::writeBundle(source, {}, "", folder() / "sheet", progress);
+        bundle::writeBundle(source, {}, {}, folder() / "sheet", progress);
         const base::Bytes whole = base::readFile(folder() / "sheet/sheet.bundle.json");
         QVERIFY(survives(whole, 1500, [&](const base::Bytes& bytes) {
             base::writeFile(folder() / "sheet/sheet.bundle.json", bytes);

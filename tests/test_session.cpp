@@ -66,7 +66,7 @@ private Q_SLOTS:
         session.open(kAwning);
         QVERIFY(idle(session));
         QCOMPARE(session.playhead().clip()->fps, 30.0);
-        session.edit("rate", [](project::Document& d) { d.recipe.fps = 15.0; });
+        session.edit("rate", [](project::Document& d) { d.source.reading.time.rate = 15.0; });
         QVERIFY(idle(session));
         QCOMPARE(session.playhead().clip()->fps, 15.0);
         QCOMPARE(session.playhead().clip()->frames, std::size_t(120)); // the same frames, slower

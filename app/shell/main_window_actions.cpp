@@ -24,7 +24,7 @@ constexpr int kMostRecent = 8;
 QString sourceFilter() {
     QString patterns;
     for (const source::Reader& reader : source::readers()) {
-        for (const QString& extension : QString(reader.extensions).split(' ')) {
+        for (const QString& extension : QString::fromStdString(reader.extensions).split(' ')) {
             patterns += (patterns.isEmpty() ? "*" : " *") + extension;
         }
     }

@@ -5,6 +5,7 @@
 #include "bundle/import_notes.h"
 #include "emit/glsl_reader.h"
 #include "source/open.h"
+#include "source/shape_source.h"
 
 #include <QFileInfo>
 
@@ -80,7 +81,6 @@ void Session::apply(const project::Document& document) {
     if (!changes) {
         return;
     }
-    const bool rateChanged = document_.recipe.fps != document.recipe.fps;
     document_ = document;
     if (changes & (kSourceChange | kRecipeChange | kShipChange)) {
         // What was written and checked is no longer what the document says.
@@ -88,8 +88,7 @@ void Session::apply(const project::Document& document) {
         shipProblem_.reset();
     }
     Q_EMIT documentChanged(changes);
-    // A sequence has no rate of its own: the recipe's rate is part of how it is opened.
-    if ((changes & kSourceChange) || (rateChanged && source_ && source_->clips()[0].isSequence())) {
+    if (changes & kSourceChange) {
         loadSource();
     } else if (changes & kRecipeChange) {
         rebake();
@@ -161,7 +160,7 @@ QString Session::title() const {
 }
 
 void Session::loadSource() {
-    if (document_.source.path.empty()) {
+    if (!document_.source.chosen()) {
         sourceJob_.cancel();
         resetComputed();
         playhead_.setClips({});
@@ -170,10 +169,10 @@ void Session::loadSource() {
         return;
     }
     const project::SourceChoice choice = document_.source;
-    const double fps = document_.recipe.fps;
     sourceJob_.start<std::shared_ptr<const source::FrameSource>>(
-        [choice, fps](base::Progress& progress) {
-            return source::open(choice.path, {choice.mesh, fps}, progress);
+        [choice](base::Progress& progress) {
+            return choice.shape ? source::openTestShape(*choice.shape, choice.reading)
+                                : source::open(choice.path, choice.reading, progress);
         },
         [this](std::shared_ptr<const source::FrameSource> source) {
             resetComputed();
@@ -228,7 +227,7 @@ void Session::sizeShip() {
     const QString folder = bundleFolder();
     const std::string name =
         folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
-    const bundle::SourceNote note{document_.source.mesh, document_.recipe.fps, document_.recipe.step};
+    const bundle::SourceNote note{document_.source.reading, document_.recipe.fps, document_.recipe.step};
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
             progress.checkpoint();
@@ -273,9 +272,9 @@ void Session::writeBundle() {
     using Report = std::shared_ptr<const bundle::CheckReport>;
     shipProblem_.reset();
     writeJob_.start<Report>(
-        [source = source_, recipe = document_.recipe, mesh = document_.source.mesh,
+        [source = source_, recipe = document_.recipe, reading = document_.source.reading,
          path = folder.toStdString()](base::Progress& progress) -> Report {
-            bundle::writeBundle(*source, recipe, mesh, path, progress);
+            bundle::writeBundle(*source, recipe, reading, path, progress);
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get()));
         },
         [this](Report report) {

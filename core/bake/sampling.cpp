@@ -189,6 +189,27 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     return extent;
 }
 
+std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
+                                   const FrameWindow& window) {
+    std::vector<ClipChoice> clips = recipe.clips;
+    if (clips.empty()) {
+        for (const source::Clip& each : source.clips()) {
+            clips.push_back({each.name, std::nullopt});
+        }
+    }
+    const std::string& name = source.clips()[clip].name;
+    const auto found =
+        std::find_if(clips.begin(), clips.end(), [&](const ClipChoice& c) { return c.name == name; });
+    const bool whole = window.first == 0 && window.last + 1 >= measureClip(source, clip, recipe).frames;
+    const ClipChoice choice{name, whole ? std::nullopt : std::optional(window)};
+    if (found == clips.end()) {
+        clips.push_back(choice);
+    } else {
+        *found = choice;
+    }
+    return clips;
+}
+
 SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe) {
     if (recipe.step == 0) {
         base::fail("step", "is 0", "keep every 1st, 2nd, … frame");

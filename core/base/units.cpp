@@ -68,12 +68,27 @@ std::string secondsText(double seconds) {
     return fixed(seconds, 2) + " s";
 }
 
+std::string numberText(double value) {
+    std::string text = fixed(value, 3);
+    while (text.back() == '0') {
+        text.pop_back();
+    }
+    if (text.back() == '.') {
+        text.pop_back();
+    }
+    return text;
+}
+
 std::string degreesText(double degrees) {
     return fixed(degrees, degrees < 10.0 ? 2 : 1) + "°";
 }
 
 std::string plural(std::size_t count, const char* noun) {
-    return countText(count) + " " + noun + (count == 1 ? "" : "s");
+    if (count == 1) {
+        return countText(count) + " " + noun;
+    }
+    const std::string word = noun;
+    return countText(count) + " " + (word.ends_with("ex") ? word.substr(0, word.size() - 2) + "ices" : word + "s");
 }
 
 std::string floatLiteral(float value) {

@@ -16,9 +16,11 @@ std::string lengthText(double metres);
 std::string sizeText(std::uint64_t bytes);
 /// "1.23 s"
 std::string secondsText(double seconds);
+/// "24", "29.97": up to three decimals
+std::string numberText(double value);
 /// "0.21°"
 std::string degreesText(double degrees);
-/// "1 frame", "96 frames"
+/// "1 frame", "96 frames", "3 vertices"
 std::string plural(std::size_t count, const char* noun);
 
 /// Shortest decimal text that reads back as the same float, always with a point or an exponent, as shader

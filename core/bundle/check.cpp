@@ -179,10 +179,9 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
     return report;
 }
 
-SourceWish sourceWish(const std::filesystem::path& directory) {
+source::Reading readingOf(const std::filesystem::path& directory) {
     try {
-        const Manifest manifest = readManifest(directory);
-        return {manifest.sourceMesh, manifest.sourceFps};
+        return readManifest(directory).sourceReading;
     } catch (const base::Failure&) {
         return {}; // check() reports what is wrong with the manifest
     }

@@ -36,10 +36,6 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
                   const base::Progress& progress = {});
 
 /// How to open the source that a bundle was made from.
-struct SourceWish {
-    std::string mesh;
-    double fps = 0.0;
-};
-SourceWish sourceWish(const std::filesystem::path& directory);
+source::Reading readingOf(const std::filesystem::path& directory);
 
 } // namespace ripple::bundle

@@ -39,23 +39,23 @@ Json importJson(const ImportSettings& import) {
 }
 
 /// Reads values out of JSON and names the key that is wrong.
-class Reading {
+class Section {
 public:
-    Reading(const Json& json, std::string where) : json_(json), where_(std::move(where)) {}
+    Section(const Json& json, std::string where) : json_(json), where_(std::move(where)) {}
 
-    Reading object(const char* key) const {
+    Section object(const char* key) const {
         const Json& value = need(key);
         if (!value.is_object()) {
             wrong(key, "is not an object");
         }
         return {value, where_ + ": " + key};
     }
-    std::vector<Reading> list(const char* key) const {
+    std::vector<Section> list(const char* key) const {
         const Json& value = need(key);
         if (!value.is_array()) {
             wrong(key, "is not a list");
         }
-        std::vector<Reading> items;
+        std::vector<Section> items;
         for (std::size_t i = 0; i < value.size(); ++i) {
             items.push_back({value[i], where_ + ": " + key + "[" + std::to_string(i) + "]"});
         }
@@ -68,6 +68,7 @@ public:
         }
         return value.get<std::string>();
     }
+    std::string json(const char* key) const { return need(key).dump(); }
     std::string text() const {
         if (!json_.is_string()) {
             base::fail(where_, "is not a text", kAdvice);
@@ -124,9 +125,9 @@ private:
 
 constexpr std::size_t kMost = std::size_t{1} << 40;
 
-void parseTextures(const Reading& root, Manifest& manifest) {
+void parseTextures(const Section& root, Manifest& manifest) {
     bake::TextureSet& set = manifest.textures;
-    const Reading texture = root.object("texture");
+    const Section texture = root.object("texture");
     set.layout.columns = texture.count("columns", kMost);
     set.layout.width = texture.count("width", bake::kLargestTexture);
     set.layout.rowsPerFrame = texture.count("rows_per_frame", bake::kLargestTexture);
@@ -137,7 +138,7 @@ void parseTextures(const Reading& root, Manifest& manifest) {
         height != set.layout.height()) {
         texture.wrong("height", "does not fit columns, width, rows and frames");
     }
-    const Reading position = root.object("position");
+    const Section position = root.object("position");
     const auto content = bake::contentByName(position.text("content"));
     if (!content) {
         position.wrong("content", "is neither absolute nor offset");
@@ -152,7 +153,7 @@ void parseTextures(const Reading& root, Manifest& manifest) {
         position.wrong("files", "must name one file");
     }
     manifest.positionFile = positionFiles[0].text();
-    const Reading normal = root.object("normal");
+    const Section normal = root.object("normal");
     set.normalStore = bake::normalStore(normal.text("store"));
     const auto normalFiles = normal.list("files");
     if (normalFiles.size() != (set.normalStore.stored() ? 1u : 0u)) {
@@ -163,7 +164,7 @@ void parseTextures(const Reading& root, Manifest& manifest) {
     }
 }
 
-bake::BakedClip parseClip(const Reading& from, std::size_t frames) {
+bake::BakedClip parseClip(const Section& from, std::size_t frames) {
     bake::BakedClip clip;
     clip.name = from.text("name");
     clip.firstFrame = from.count("first_frame", frames);
@@ -231,8 +232,9 @@ std::string manifestText(const Manifest& manifest) {
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
                      {"normal_max_deg", rounded(manifest.error.normalMaxDegrees)}};
-    root["source"] = {
-        {"mesh", manifest.sourceMesh}, {"fps", manifest.sourceFps}, {"step", manifest.sourceStep}};
+    root["source"] = {{"reading", Json::parse(source::readingText(manifest.sourceReading))},
+                      {"fps", manifest.sourceFps},
+                      {"step", manifest.sourceStep}};
     root["files"] = Json::array();
     for (const FileEntry& file : manifest.files) {
         Json entry = {{"file", file.file}, {"sha256", file.sha256}, {"bytes", file.bytes}};
@@ -251,8 +253,10 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     } catch (const Json::parse_error& error) {
         base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
                    "write the bundle again");
+    } catch (const Json::exception&) {
+        base::fail(where, "its JSON holds a number that is too large", "write the bundle again");
     }
-    const Reading root(json, where);
+    const Section root(json, where);
     if (!root.has("format") || root.text("format") != kFormat) {
         base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
     }
@@ -269,36 +273,37 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     Manifest manifest;
     manifest.generator = root.text("generator");
     manifest.name = root.text("name");
-    const Reading mesh = root.object("mesh");
+    const Section mesh = root.object("mesh");
     manifest.meshFile = mesh.text("file");
     manifest.vertices = mesh.count("vertices", kMost);
     manifest.triangles = mesh.count("triangles", kMost);
     manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
     parseTextures(root, manifest);
-    for (const Reading& clip : root.list("clips")) {
+    for (const Section& clip : root.list("clips")) {
         manifest.textures.clips.push_back(parseClip(clip, manifest.textures.layout.frames));
     }
     if (manifest.textures.clips.empty()) {
         root.wrong("clips", "is empty");
     }
-    const Reading bounds = root.object("bounds");
+    const Section bounds = root.object("bounds");
     manifest.bounds = {bounds.vector("min"), bounds.vector("max")};
-    const Reading error = root.object("error");
+    const Section error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
     manifest.error.all.rms = error.number("position_rms_m");
     manifest.error.normalMaxDegrees = error.number("normal_max_deg");
     if (root.has("source")) {
-        manifest.sourceMesh = root.object("source").text("mesh");
-        manifest.sourceFps = root.object("source").number("fps");
-        manifest.sourceStep = root.object("source").count("step", kMost);
+        const Section source = root.object("source");
+        manifest.sourceReading = source::parseReading(source.json("reading"), where + ": source.reading");
+        manifest.sourceFps = source.number("fps");
+        manifest.sourceStep = source.count("step", kMost);
     }
-    for (const Reading& from : root.list("files")) {
+    for (const Section& from : root.list("files")) {
         FileEntry file;
         file.file = from.text("file");
         file.sha256 = from.text("sha256");
         file.bytes = from.count("bytes", kMost);
         if (from.has("import")) {
-            const Reading import = from.object("import");
+            const Section import = from.object("import");
             file.isTexture = true;
             file.import = {import.text("colour_space"), import.flag("mip_maps"), import.text("filter"),
                            import.text("compression"),  import.text("address"),  import.flag("resize")};

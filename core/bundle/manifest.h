@@ -2,6 +2,7 @@
 
 #include "bake/bake.h"
 #include "bake/error.h"
+#include "source/reading.h"
 
 #include <string>
 #include <vector>
@@ -41,7 +42,7 @@ struct Manifest {
     std::string normalFile; ///< empty when normals are not stored
     mesh::Bounds bounds;
     bake::ErrorReport error;    ///< read back: only all.max, all.rms and normalMaxDegrees
-    std::string sourceMesh;     ///< the one mesh that was chosen in the source; empty: all
+    source::Reading sourceReading; ///< how the source was read
     double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
     std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
     std::vector<FileEntry> files;

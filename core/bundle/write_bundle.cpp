@@ -5,6 +5,7 @@
 #include "base/version.h"
 #include "bundle/import_notes.h"
 #include "bundle/mesh_file.h"
+#include "mesh/uv_sets.h"
 #include "bundle/read_bundle.h"
 #include "bundle/whole_folder.h"
 #include "emit/glsl_reader.h"
@@ -68,11 +69,11 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     manifest.meshFile = name + ".glb";
     manifest.vertices = mesh.vertexCount();
     manifest.triangles = mesh.triangleCount();
-    manifest.lookupUvSet = freeUvSet(mesh);
+    manifest.lookupUvSet = mesh::freeUvSet(mesh);
     manifest.positionFile = name + ".position" + set.positionStore.extension;
     manifest.normalFile = set.normalStore.stored() ? name + ".normal.png" : "";
     manifest.bounds = baked.bounds;
-    manifest.sourceMesh = note.mesh;
+    manifest.sourceReading = note.reading;
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
     // Everything but the images, which the manifest does not carry.
@@ -107,8 +108,8 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     return bundle;
 }
 
-Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const std::string& mesh,
-                     const std::filesystem::path& directory, base::Progress& progress) {
+Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
+                     const source::Reading& reading, const std::filesystem::path& directory, base::Progress& progress) {
     WholeFolder folder(directory, &mayReplace);
     const std::string name = folder.target().filename().string();
     progress.stage(0.0, 0.4);
@@ -117,7 +118,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     progress.stage(0.4, 0.5);
     const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe, progress);
     progress.stage(0.5, 0.8);
-    EncodedBundle encoded = encodeBundle(source, baked, name, {mesh, recipe.fps, recipe.step});
+    EncodedBundle encoded = encodeBundle(source, baked, name, {reading, recipe.fps, recipe.step});
     for (const PlannedFile& file : encoded.files) {
         progress.checkpoint();
         base::writeFile(folder.path() / file.file, file.bytes);

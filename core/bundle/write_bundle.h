@@ -12,7 +12,7 @@ namespace ripple::bundle {
 
 /// How the source was opened and sampled; goes into the manifest so that a check can ask it again.
 struct SourceNote {
-    std::string mesh;
+    source::Reading reading;
     double fps = 0.0;
     std::size_t step = 1;
 };
@@ -33,12 +33,11 @@ struct EncodedBundle {
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
                            const std::string& name, const SourceNote& note);
 
-/// Samples, encodes and writes a bundle of the source, opened with the mesh name `mesh`, to the folder
-/// `directory`, whose last part is the bundle's name. The files are written beside it first, read back and
+/// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`, whose last part is the bundle's name. The files are written beside it first, read back and
 /// measured against the source; then the folder appears whole, or what was there stays as it was. Returns the
 /// manifest as written. Throws base::Failure, also when `directory` holds something else than a bundle;
 /// base::Cancelled.
-Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const std::string& mesh,
-                     const std::filesystem::path& directory, base::Progress& progress);
+Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
+                     const source::Reading& reading, const std::filesystem::path& directory, base::Progress& progress);
 
 } // namespace ripple::bundle

@@ -24,12 +24,21 @@ struct EncodedImage {
 enum class AlphaMode { opaque, mask, blend };
 enum class Wrap { repeat, clamp, mirror };
 
+/// Where a texture lies on its UV set: uv' = offset + R(rotation) · (scale · uv) (KHR_texture_transform).
+struct UvTransform {
+    glm::vec2 offset{0.0f};
+    float rotation = 0.0f; ///< radians, counter-clockwise as seen with V downward
+    glm::vec2 scale{1.0f};
+    bool operator==(const UvTransform&) const = default;
+};
+
 /// As in glTF 2.0's metallic-roughness material, of which we carry what is needed to recognise the model.
 struct Material {
     std::string name;
     glm::vec4 baseColour{1.0f};                          ///< linear factor
     std::shared_ptr<const EncodedImage> baseColourImage; ///< sRGB; may be null
     std::size_t baseColourUvSet = 0;
+    UvTransform baseColourTransform;
     Wrap wrapU = Wrap::repeat;
     Wrap wrapV = Wrap::repeat;
     AlphaMode alphaMode = AlphaMode::opaque;

@@ -4,6 +4,8 @@
 #include "base/files.h"
 #include "base/problem.h"
 
+#include <algorithm>
+
 #include <nlohmann/json.hpp>
 
 namespace ripple::project {
@@ -13,7 +15,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 1;
+constexpr int kVersion = 2;
 
 std::string relative(const std::string& path, const std::filesystem::path& folder) {
     if (path.empty()) {
@@ -112,9 +114,24 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     return recipe;
 }
 
+/// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.
+void migrateFirst(const Json& source, const std::string& where, Document& document) {
+    const auto mesh = value<std::string>(source, "mesh", "", where);
+    if (!mesh.empty()) {
+        document.source.reading.meshes = {mesh};
+    }
+    if (base::extensionOf(document.source.path) == ".obj") {
+        document.source.reading.time.rate = std::max(document.recipe.fps, 0.0);
+        document.recipe.fps = 0.0;
+    }
+}
+
 } // namespace
 
 std::string Document::assetName() const {
+    if (source.shape) {
+        return source.shape->kind;
+    }
     if (source.path.empty()) {
         return "untitled";
     }
@@ -131,7 +148,12 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     Json root;
     root["format"] = kFormat;
     root["version"] = kVersion;
-    root["source"] = {{"path", relative(document.source.path, base)}, {"mesh", document.source.mesh}};
+    root["source"] = {{"path", relative(document.source.path, base)},
+                      {"reading", Json::parse(source::readingText(document.source.reading))}};
+    if (const auto& shape = document.source.shape) {
+        root["source"]["shape"] = {
+            {"kind", shape->kind}, {"size", shape->size}, {"across", shape->across}, {"along", shape->along}};
+    }
     root["bake"] = recipeJson(document.recipe);
     root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
     root["view"] = {
@@ -147,6 +169,8 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     } catch (const Json::parse_error& error) {
         base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
                    "restore it from a copy");
+    } catch (const Json::exception&) {
+        base::fail(where, "its JSON holds a number that is too large", "restore it from a copy");
     }
     if (!root.is_object() || root.value("format", Json("")) != kFormat) {
         base::fail(where, "is not a Curly Ripple project",
@@ -163,8 +187,17 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     Document document;
     const Json& source = section(root, "source");
     document.source.path = absolute(value<std::string>(source, "path", "", where), base);
-    document.source.mesh = value<std::string>(source, "mesh", "", where);
+    document.source.reading = source::parseReading(section(source, "reading").dump(), where + ": reading");
+    if (source.contains("shape")) {
+        const Json& shape = section(source, "shape");
+        document.source.shape = {value<std::string>(shape, "kind", "", where),
+                                 value(shape, "size", 1.0, where), positive(shape, "across", 16, where),
+                                 positive(shape, "along", 16, where)};
+    }
     document.recipe = parseRecipe(section(root, "bake"), where);
+    if (version == 1) {
+        migrateFirst(source, where, document);
+    }
     const Json& ship = section(root, "ship");
     document.ship.folder = absolute(value<std::string>(ship, "folder", "", where), base);
     document.ship.name = value<std::string>(ship, "name", "", where);

@@ -1,16 +1,22 @@
 #pragma once
 
 #include "bake/recipe.h"
+#include "mesh/test_shapes.h"
+#include "source/reading.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 
 namespace ripple::project {
 
 /// Which source is open, and how it is read.
 struct SourceChoice {
+    bool chosen() const { return shape || !path.empty(); }
+
     std::string path; ///< a file of the source or its pattern; absolute, or empty when none is open
-    std::string mesh; ///< empty: all meshes as one
+    std::optional<mesh::TestShape> shape; ///< instead of a path
+    source::Reading reading;
     bool operator==(const SourceChoice&) const = default;
 };
 

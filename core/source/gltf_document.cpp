@@ -1,6 +1,8 @@
 #include "source/gltf_document.h"
 
 #include "base/files.h"
+#include "source/gltf_meshopt.h"
+#include "source/gltf_required.h"
 
 #include <algorithm>
 #include <array>
@@ -14,23 +16,6 @@ namespace ripple::source {
 namespace {
 
 using nlohmann::json;
-
-// Extensions that change nothing that we read, or that we read.
-constexpr std::array kHarmless = {
-    "KHR_mesh_quantization",
-    "KHR_materials_unlit",
-    "KHR_materials_clearcoat",
-    "KHR_materials_ior",
-    "KHR_materials_sheen",
-    "KHR_materials_specular",
-    "KHR_materials_transmission",
-    "KHR_materials_volume",
-    "KHR_materials_emissive_strength",
-    "KHR_lights_punctual",
-    "KHR_materials_variants",
-    "KHR_xmp_json_ld",
-    "KHR_materials_pbrSpecularGlossiness",
-};
 
 struct GlbParts {
     std::string_view jsonText;
@@ -97,30 +82,8 @@ json parse(std::string_view text, const std::string& file) {
     } catch (const json::parse_error& error) {
         base::fail(file, "its JSON breaks off or is damaged at byte " + std::to_string(error.byte),
                    "export the file again");
-    }
-}
-
-void requireVersion(const json& root, const std::string& file) {
-    const json* asset = root.is_object() && root.contains("asset") ? &root["asset"] : nullptr;
-    const std::string version = asset && asset->is_object() ? asset->value("version", json("")).dump() : "";
-    if (version.rfind("\"2.", 0) != 0) {
-        base::fail(file,
-                   version.size() > 2 ? "is glTF of version " + version : "does not say that it is glTF 2.0",
-                   "export it as glTF 2.0");
-    }
-}
-
-void requireReadable(const json& root, const std::string& file) {
-    const auto required = root.find("extensionsRequired");
-    if (required == root.end() || !required->is_array()) {
-        return;
-    }
-    for (const json& item : *required) {
-        const std::string extension = item.is_string() ? item.get<std::string>() : item.dump();
-        if (std::find(kHarmless.begin(), kHarmless.end(), extension) == kHarmless.end()) {
-            base::fail(file, "requires the extension " + extension + ", which is not read",
-                       "export it without that extension");
-        }
+    } catch (const json::exception&) {
+        base::fail(file, "its JSON holds a number that is too large", "export the file again");
     }
 }
 
@@ -317,12 +280,16 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     const GlbParts parts = binary ? splitGlb(bytes, document.file) : GlbParts{base::asText(bytes), {}};
     json root = parse(parts.jsonText, document.file);
     requireVersion(root, document.file);
-    requireReadable(root, document.file);
-    if (takeOddStrides(root, document.strides)) {
+    requireReadableExtensions(root, document.file);
+    const bool filled = fillFallbackBuffers(root);
+    const bool odd = takeOddStrides(root, document.strides);
+    if (odd) {
         document.findings.push_back({"gltf-stride",
                                      base::Severity::note,
                                      {document.file, "has buffer views whose stride is no multiple of 4",
                                       "read as written; other importers may refuse the file"}});
+    }
+    if (odd || filled) {
         const std::string text = root.dump();
         if (binary) {
             bytes = joinGlb(text, parts.rest);
@@ -360,6 +327,12 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
              {document.file, oneLine(warning), "look at it if something is missing"}});
     }
     document.strides.resize(document.model->bufferViews.size(), 0);
+    unpackMeshopt(*document.model, document.file);
+    for (std::size_t v = 0; v < document.strides.size(); ++v) {
+        if (document.model->bufferViews[v].extensions.contains("EXT_meshopt_compression")) {
+            document.strides[v] = document.model->bufferViews[v].byteStride;
+        }
+    }
     return document;
 }
 

@@ -14,6 +14,34 @@ mesh::Wrap wrapOf(int code) {
                                                            : mesh::Wrap::repeat;
 }
 
+double number(const tinygltf::Value& from, const char* key, int element, double otherwise) {
+    if (!from.Has(key)) {
+        return otherwise;
+    }
+    const tinygltf::Value& value = from.Get(key);
+    if (element < 0) {
+        return value.IsNumber() ? value.GetNumberAsDouble() : otherwise;
+    }
+    const bool there = value.IsArray() && static_cast<std::size_t>(element) < value.ArrayLen();
+    return there && value.Get(element).IsNumber() ? value.Get(element).GetNumberAsDouble() : otherwise;
+}
+
+void readTransform(const tinygltf::TextureInfo& info, mesh::Material& material) {
+    const auto found = info.extensions.find("KHR_texture_transform");
+    if (found == info.extensions.end() || !found->second.IsObject()) {
+        return;
+    }
+    const tinygltf::Value& from = found->second;
+    const auto at = [&](const char* key, int element, double otherwise) {
+        return static_cast<float>(number(from, key, element, otherwise));
+    };
+    material.baseColourTransform = {{at("offset", 0, 0.0), at("offset", 1, 0.0)},
+                                    at("rotation", -1, 0.0),
+                                    {at("scale", 0, 1.0), at("scale", 1, 1.0)}};
+    material.baseColourUvSet = static_cast<std::size_t>(
+        std::max(number(from, "texCoord", -1, static_cast<double>(material.baseColourUvSet)), 0.0));
+}
+
 void readTexture(const GltfDocument& document, const tinygltf::TextureInfo& info, mesh::Material& material,
                  base::Findings& findings) {
     const tinygltf::Model& model = *document.model;
@@ -21,6 +49,7 @@ void readTexture(const GltfDocument& document, const tinygltf::TextureInfo& info
         return;
     }
     material.baseColourUvSet = static_cast<std::size_t>(std::max(info.texCoord, 0));
+    readTransform(info, material);
     const tinygltf::Texture& texture = model.textures[static_cast<std::size_t>(info.index)];
     if (texture.sampler >= 0 && static_cast<std::size_t>(texture.sampler) < model.samplers.size()) {
         const tinygltf::Sampler& sampler = model.samplers[static_cast<std::size_t>(texture.sampler)];

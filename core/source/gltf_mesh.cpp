@@ -3,6 +3,8 @@
 #include "base/units.h"
 #include "source/gltf_materials.h"
 #include "source/gltf_skins.h"
+#include "source/mesh_choice.h"
+#include "source/scene_shape.h"
 
 #include <algorithm>
 #include <cmath>
@@ -17,10 +19,11 @@ namespace {
 
 constexpr const char* kAgain = "export the file again";
 constexpr std::size_t kMostVertices = 1u << 26;
+constexpr std::size_t kMostJointSets = 16;
 
 struct Reading {
     const GltfDocument& document;
-    GltfGeometry& out;
+    SceneGeometry& out;
     std::size_t skippedPrimitives = 0;
     WeightRepair repair;
 };
@@ -74,14 +77,18 @@ std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Pri
     return list;
 }
 
-void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part,
+void readWeights(Reading& reading, const tinygltf::Primitive& primitive, ScenePart& part,
                  const std::string& where) {
-    const bool second = attribute(primitive.attributes, "JOINTS_1") >= 0;
-    part.weights.influences = second ? 8 : 4;
+    std::size_t sets = 1;
+    while (sets < kMostJointSets &&
+           attribute(primitive.attributes, "JOINTS_" + std::to_string(sets)) >= 0) {
+        ++sets;
+    }
+    part.weights.influences = 4 * sets;
     part.weights.joints.assign(part.vertexCount * part.weights.influences, 0);
     part.weights.weights.assign(part.vertexCount * part.weights.influences, 0.0f);
     const std::size_t jointCount = reading.out.skins[static_cast<std::size_t>(part.skin)].joints.size();
-    for (std::size_t set = 0; set < (second ? 2u : 1u); ++set) {
+    for (std::size_t set = 0; set < sets; ++set) {
         const std::string suffix = std::to_string(set);
         const auto joints =
             readIntegers(reading.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
@@ -107,16 +114,24 @@ void readWeights(Reading& reading, const tinygltf::Primitive& primitive, GltfPar
             }
         }
     }
-    const WeightRepair repair = normaliseWeights(part.weights);
-    reading.repair.vertices += repair.vertices;
-    reading.repair.unweighted += repair.unweighted;
-    reading.repair.largestError = std::max(reading.repair.largestError, repair.largestError);
+    reading.repair.add(normaliseWeights(part.weights));
 }
 
-void readMorphs(const Reading& reading, const tinygltf::Primitive& primitive, GltfPart& part,
-                const std::string& where) {
+/// The name of a morph target, as exporters keep it in the mesh's extras; empty if they do not.
+std::string targetName(const tinygltf::Mesh& mesh, std::size_t target) {
+    if (!mesh.extras.IsObject() || !mesh.extras.Has("targetNames")) {
+        return {};
+    }
+    const tinygltf::Value& names = mesh.extras.Get("targetNames");
+    const bool there = names.IsArray() && target < names.ArrayLen() && names.Get(static_cast<int>(target)).IsString();
+    return there ? names.Get(static_cast<int>(target)).Get<std::string>() : std::string();
+}
+
+void readMorphs(const Reading& reading, const tinygltf::Mesh& mesh, const tinygltf::Primitive& primitive,
+                ScenePart& part, const std::string& where) {
     for (const auto& target : primitive.targets) {
-        GltfMorphTarget morph;
+        MorphTarget morph;
+        morph.name = targetName(mesh, part.morphs.size());
         if (const int a = attribute(target, "POSITION"); a >= 0) {
             morph.positions = vec3s(readNumbers(reading.document, a, 3));
         }
@@ -131,7 +146,7 @@ void readMorphs(const Reading& reading, const tinygltf::Primitive& primitive, Gl
     }
 }
 
-void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const GltfPart& part,
+void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part,
                 const std::string& where) {
     auto& sets = reading.out.mesh.uvSets;
     for (std::size_t set = 0;; ++set) {
@@ -153,7 +168,7 @@ void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const Gl
     }
 }
 
-void readColours(Reading& reading, const tinygltf::Primitive& primitive, const GltfPart& part) {
+void readColours(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
     const int a = attribute(primitive.attributes, "COLOR_0");
     if (a < 0 || static_cast<std::size_t>(a) >= reading.document.model->accessors.size()) {
         return;
@@ -181,8 +196,8 @@ void requireFinite(std::span<const glm::vec3> values, const std::string& where) 
     }
 }
 
-void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::size_t nodeIndex,
-                   const GltfNode& node, const std::string& where, MeshEntry& entry, bool include) {
+void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf::Primitive& primitive,
+                   std::size_t nodeIndex, const SceneNode& node, const std::string& where, MeshEntry& entry, bool include) {
     const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
     const int positionAccessor = attribute(primitive.attributes, "POSITION");
     if (mode < TINYGLTF_MODE_TRIANGLES || positionAccessor < 0) {
@@ -204,13 +219,13 @@ void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::
                    "open one mesh by its name");
     }
     requireFinite(positions, where);
-    GltfPart part;
+    ScenePart part;
     part.node = nodeIndex;
     part.firstVertex = static_cast<std::uint32_t>(mesh.positions.size());
     part.vertexCount = static_cast<std::uint32_t>(positions.size());
     readUvSets(reading, whole, part, where);
     readColours(reading, whole, part);
-    readMorphs(reading, whole, part, where);
+    readMorphs(reading, from, whole, part, where);
     part.restMorphWeights = node.weights;
     const bool weighted =
         attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
@@ -254,23 +269,7 @@ void readPrimitive(Reading& reading, const tinygltf::Primitive& primitive, std::
 void reportReading(Reading& reading) {
     const std::string& file = reading.document.file;
     auto& findings = reading.out.findings;
-    if (reading.repair.vertices > 0) {
-        findings.push_back(
-            {"weights-off",
-             base::Severity::note,
-             {file,
-              "the skin weights of " + base::countText(reading.repair.vertices) +
-                  " vertices do not add up to 1 (off by up to " +
-                  base::floatLiteral(reading.repair.largestError) + ")",
-              "they were scaled to 1; normalise weights before export to keep them as they are"}});
-    }
-    if (reading.repair.unweighted > 0) {
-        findings.push_back(
-            {"weights-none",
-             base::Severity::look,
-             {file, base::countText(reading.repair.unweighted) + " skinned vertices have no weight at all",
-              "they follow their first joint; paint weights for them"}});
-    }
+    reportWeights(reading.repair, file, findings);
     if (reading.out.madeNormals) {
         findings.push_back({"normals-made",
                             base::Severity::note,
@@ -288,17 +287,17 @@ void reportReading(Reading& reading) {
 
 } // namespace
 
-GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode> nodes,
-                          const std::string& wanted) {
-    GltfGeometry geometry;
+SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNode> nodes,
+                          std::span<const std::string> wanted) {
+    SceneGeometry geometry;
     Reading reading{document, geometry, 0, {}};
     geometry.mesh.materials = readGltfMaterials(document, geometry.findings);
     geometry.skins = readSkins(document, nodes);
     const tinygltf::Model& model = *document.model;
     const std::vector<char> inside = nodesInScene(document, nodes);
-    bool found = wanted.empty();
+    MeshChoice choice(wanted);
     for (std::size_t n = 0; n < nodes.size(); ++n) {
-        const GltfNode& node = nodes[n];
+        const SceneNode& node = nodes[n];
         if (node.mesh < 0 || !inside[n]) {
             continue;
         }
@@ -309,27 +308,19 @@ GltfGeometry readGeometry(const GltfDocument& document, std::span<const GltfNode
         const tinygltf::Mesh& from = model.meshes[static_cast<std::size_t>(node.mesh)];
         MeshEntry entry;
         entry.name = from.name.empty() ? node.name : from.name;
-        entry.included = wanted.empty() || wanted == entry.name || wanted == node.name;
-        found = found || entry.included;
-        GltfNode withWeights = node;
+        entry.included = choice.takes(entry.name, node.name);
+        SceneNode withWeights = node;
         if (withWeights.weights.empty()) {
             withWeights.weights = from.weights;
         }
         for (std::size_t p = 0; p < from.primitives.size(); ++p) {
             const std::string where =
                 document.file + ": mesh \"" + entry.name + "\", primitive " + std::to_string(p);
-            readPrimitive(reading, from.primitives[p], n, withWeights, where, entry, entry.included);
+            readPrimitive(reading, from, from.primitives[p], n, withWeights, where, entry, entry.included);
         }
         geometry.entries.push_back(entry);
     }
-    if (!found) {
-        std::string names;
-        for (const MeshEntry& entry : geometry.entries) {
-            names += (names.empty() ? "" : ", ") + entry.name;
-        }
-        base::fail(document.file, "has no mesh called \"" + wanted + "\"",
-                   names.empty() ? "it has no meshes" : "it has: " + names);
-    }
+    choice.requireAllFound(geometry.entries, document.file);
     if (geometry.mesh.indices.empty()) {
         base::fail(document.file, "holds no triangles", "export it with its mesh");
     }

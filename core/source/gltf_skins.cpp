@@ -10,13 +10,13 @@ constexpr const char* kAgain = "export the file again";
 
 } // namespace
 
-std::vector<GltfSkin> readSkins(const GltfDocument& document, std::span<const GltfNode> nodes) {
-    std::vector<GltfSkin> skins;
+std::vector<SceneSkin> readSkins(const GltfDocument& document, std::span<const SceneNode> nodes) {
+    std::vector<SceneSkin> skins;
     const tinygltf::Model& model = *document.model;
     for (std::size_t s = 0; s < model.skins.size(); ++s) {
         const tinygltf::Skin& from = model.skins[s];
         const std::string where = document.at("skin", s);
-        GltfSkin skin;
+        SceneSkin skin;
         for (const int joint : from.joints) {
             if (joint < 0 || static_cast<std::size_t>(joint) >= nodes.size()) {
                 base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist",
@@ -45,7 +45,7 @@ std::vector<GltfSkin> readSkins(const GltfDocument& document, std::span<const Gl
     return skins;
 }
 
-std::vector<char> nodesInScene(const GltfDocument& document, std::span<const GltfNode> nodes) {
+std::vector<char> nodesInScene(const GltfDocument& document, std::span<const SceneNode> nodes) {
     const tinygltf::Model& model = *document.model;
     if (model.scenes.empty()) {
         return std::vector<char>(nodes.size(), 1);

@@ -1,18 +1,12 @@
 #pragma once
 
-#include "base/progress.h"
-#include "source/frame_source.h"
-
-#include <filesystem>
-#include <memory>
+#include "source/open.h"
 
 namespace ripple::source {
 
-struct OpenOptions;
-
-/// glTF 2.0 (.gltf with its files, or .glb): skins, node transforms, morph targets and all animations as
-/// clips.
-std::shared_ptr<const FrameSource> openGltf(const std::filesystem::path& path, const OpenOptions& options,
+/// A .gltf or .glb file (glTF 2.0): skins, morph targets and animated nodes; all meshes of the default scene
+/// as one.
+std::shared_ptr<const FrameSource> openGltf(const std::filesystem::path& path, const OpenRequest& request,
                                             const base::Progress& progress);
 
 } // namespace ripple::source

@@ -22,6 +22,17 @@ int wrapCode(mesh::Wrap wrap) {
                                         : TINYGLTF_TEXTURE_WRAP_REPEAT;
 }
 
+tinygltf::Value transformValue(const mesh::UvTransform& from) {
+    const auto pair = [](const glm::vec2& v) {
+        return tinygltf::Value(tinygltf::Value::Array{tinygltf::Value(static_cast<double>(v.x)),
+                                                      tinygltf::Value(static_cast<double>(v.y))});
+    };
+    return tinygltf::Value(
+        tinygltf::Value::Object{{"offset", pair(from.offset)},
+                                {"rotation", tinygltf::Value(static_cast<double>(from.rotation))},
+                                {"scale", pair(from.scale)}});
+}
+
 void addMaterial(tinygltf::Model& model, GltfPacking& packing, const mesh::Material& from) {
     tinygltf::Material material;
     material.name = from.name;
@@ -52,6 +63,14 @@ void addMaterial(tinygltf::Model& model, GltfPacking& packing, const mesh::Mater
         model.textures.push_back(texture);
         material.pbrMetallicRoughness.baseColorTexture.index = static_cast<int>(model.textures.size()) - 1;
         material.pbrMetallicRoughness.baseColorTexture.texCoord = static_cast<int>(from.baseColourUvSet);
+        if (from.baseColourTransform != mesh::UvTransform{}) {
+            material.pbrMetallicRoughness.baseColorTexture.extensions["KHR_texture_transform"] =
+                transformValue(from.baseColourTransform);
+            auto& used = model.extensionsUsed;
+            if (std::find(used.begin(), used.end(), "KHR_texture_transform") == used.end()) {
+                used.push_back("KHR_texture_transform");
+            }
+        }
     }
     model.materials.push_back(std::move(material));
 }

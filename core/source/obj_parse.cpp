@@ -1,141 +1,16 @@
 #include "source/obj_parse.h"
 
-#include <algorithm>
-#include <cmath>
-#include <cstring>
+#include "source/text_lines.h"
 
-#include <fast_float/fast_float.h>
+#include <algorithm>
+#include <cstring>
 
 namespace ripple::source {
 
 namespace {
 
-bool isBlank(char c) {
-    return c == ' ' || c == '\t' || c == '\r';
-}
-
-/// Walks over a text line by line and, inside a line, word by word.
-class Lines {
-public:
-    Lines(std::span<const std::byte> bytes, const std::string& where)
-        : text_(base::asText(bytes)),
-          where_(where),
-          at_(text_.data()),
-          end_(text_.data() + text_.size()) {}
-
-    /// Moves to the next line; false at the end.
-    bool next() {
-        if (at_ >= end_) {
-            return false;
-        }
-        line_ = at_;
-        const auto* newline =
-            static_cast<const char*>(std::memchr(at_, '\n', static_cast<std::size_t>(end_ - at_)));
-        lineEnd_ = newline ? newline : end_;
-        at_ = newline ? newline + 1 : end_;
-        word_ = line_;
-        skipBlanks();
-        return true;
-    }
-
-    /// True if the line's first word is `keyword`; then the cursor stands behind it.
-    bool startsWith(std::string_view keyword) {
-        const auto room = static_cast<std::size_t>(lineEnd_ - word_);
-        if (room > keyword.size() && std::memcmp(word_, keyword.data(), keyword.size()) == 0 &&
-            isBlank(word_[keyword.size()])) {
-            word_ += keyword.size();
-            skipBlanks();
-            return true;
-        }
-        return false;
-    }
-    char first() const { return word_ < lineEnd_ ? *word_ : '\0'; }
-    bool atLineEnd() const { return word_ >= lineEnd_; }
-
-    float number() {
-        float value = 0.0f;
-        const auto result = fast_float::from_chars(word_, lineEnd_, value);
-        if (result.ec != std::errc() || (result.ptr < lineEnd_ && !isBlank(*result.ptr)) ||
-            !std::isfinite(value)) {
-            failHere("is not a usable number",
-                     "numbers need a decimal point and must be finite; export it again");
-        }
-        word_ = result.ptr;
-        skipBlanks();
-        return value;
-    }
-
-    glm::vec3 vec3() {
-        const float x = number();
-        const float y = number();
-        const float z = number();
-        return {x, y, z};
-    }
-
-    /// A whole number directly at the cursor; does not skip blanks.
-    std::int64_t whole() {
-        const bool minus = word_ < lineEnd_ && *word_ == '-';
-        const char* digit = word_ + (minus ? 1 : 0);
-        std::int64_t value = 0;
-        const char* start = digit;
-        while (digit < lineEnd_ && *digit >= '0' && *digit <= '9' && digit - start < 12) {
-            value = value * 10 + (*digit++ - '0');
-        }
-        if (digit == start) {
-            failHere("is not an index", "export it again");
-        }
-        word_ = digit;
-        return minus ? -value : value;
-    }
-    bool take(char c) {
-        if (word_ < lineEnd_ && *word_ == c) {
-            ++word_;
-            return true;
-        }
-        return false;
-    }
-    void skipBlanks() {
-        while (word_ < lineEnd_ && isBlank(*word_)) {
-            ++word_;
-        }
-    }
-
-    std::string_view line() const { return {line_, static_cast<std::size_t>(lineEnd_ - line_)}; }
-    std::string rest() const {
-        const char* end = lineEnd_;
-        while (end > word_ && isBlank(end[-1])) {
-            --end;
-        }
-        return std::string(word_, end);
-    }
-
-    /// About the whole line.
-    [[noreturn]] void failLine(const std::string& what, const std::string& fix) const {
-        const auto number = 1 + std::count(text_.data(), line_, '\n');
-        base::fail(where_ + ", line " + std::to_string(number), what, fix);
-    }
-    /// About the word at the cursor.
-    [[noreturn]] void failHere(const std::string& what, const std::string& fix) const {
-        const char* wordEnd = word_;
-        while (wordEnd < lineEnd_ && !isBlank(*wordEnd) && wordEnd - word_ < 24) {
-            ++wordEnd;
-        }
-        const std::string word(word_, wordEnd);
-        failLine(word.empty() ? "the line breaks off" : "\"" + word + "\" " + what, fix);
-    }
-
-private:
-    std::string_view text_;
-    const std::string& where_;
-    const char* at_;
-    const char* end_;
-    const char* line_ = nullptr;
-    const char* lineEnd_ = nullptr;
-    const char* word_ = nullptr;
-};
-
 /// A 1-based or negative (counted from the end) index as 0-based.
-std::int32_t index(Lines& lines, std::size_t count) {
+std::int32_t index(TextLines& lines, std::size_t count) {
     const std::int64_t raw = lines.whole();
     const auto have = static_cast<std::int64_t>(count);
     const std::int64_t zeroBased = raw < 0 ? have + raw : raw - 1;
@@ -146,7 +21,7 @@ std::int32_t index(Lines& lines, std::size_t count) {
     return static_cast<std::int32_t>(zeroBased);
 }
 
-void parseFace(Lines& lines, ObjFile& file) {
+void parseFace(TextLines& lines, ObjFile& file) {
     const std::size_t before = file.corners.size();
     while (!lines.atLineEnd()) {
         ObjCorner corner;
@@ -186,7 +61,7 @@ void addFaceText(std::string& text, std::string_view line) {
 ObjFile parseObj(std::span<const std::byte> bytes, const std::string& where) {
     ObjFile file;
     std::uint32_t material = 0;
-    Lines lines(bytes, where);
+    TextLines lines(bytes, where);
     while (lines.next()) {
         if (lines.startsWith("v")) {
             file.positions.push_back(lines.vec3());
@@ -234,7 +109,7 @@ bool parseObjFrame(std::span<const std::byte> bytes, const std::string& where, c
     positions.clear();
     normals.clear();
     std::size_t compared = 0;
-    Lines lines(bytes, where);
+    TextLines lines(bytes, where);
     while (lines.next()) {
         if (lines.startsWith("v")) {
             positions.push_back(lines.vec3());
@@ -267,7 +142,7 @@ mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<co
             continue;
         }
         bool ours = false;
-        Lines lines(bytes, library);
+        TextLines lines(bytes, library);
         while (lines.next()) {
             if (lines.startsWith("newmtl")) {
                 ours = lines.rest() == name;

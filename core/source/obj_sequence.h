@@ -1,19 +1,13 @@
 #pragma once
 
-#include "base/progress.h"
-#include "source/frame_source.h"
-
-#include <filesystem>
-#include <memory>
+#include "source/open.h"
 
 namespace ripple::source {
 
-struct OpenOptions;
-
-/// Numbered OBJ files as one clip. The first frame gives the topology; a frame with other counts or faces is
-/// a failure that names it. Frames whose files give normals use them; else they are made from the triangles.
+/// Numbered OBJ files as one clip. The first frame gives the topology; a frame with other counts or faces
+/// fails, by name, when it is asked for. Frames whose files give normals use them; else they are made from the
+/// triangles.
 std::shared_ptr<const FrameSource> openObjSequence(const std::filesystem::path& path,
-                                                   const OpenOptions& options,
-                                                   const base::Progress& progress);
+                                                   const OpenRequest& request, const base::Progress& progress);
 
 } // namespace ripple::source

@@ -1,49 +1,79 @@
 #include "source/open.h"
 
 #include "base/files.h"
+#include "source/adjusted.h"
+#include "source/file_sequence.h"
 #include "source/gltf_source.h"
 #include "source/obj_sequence.h"
+#include "source/ply_sequence.h"
+#include "source/point_cache.h"
+#include "source/scene_file.h"
 
-#include <array>
+#include <algorithm>
+#include <iterator>
 #include <sstream>
 
 namespace ripple::source {
 
 namespace {
 
-constexpr std::array kReaders = {
-    Reader{"glTF 2.0", ".gltf .glb", &openGltf},
-    Reader{"OBJ sequence", ".obj", &openObjSequence},
-};
+std::vector<std::string> words(const std::string& text) {
+    std::istringstream stream(text);
+    return {std::istream_iterator<std::string>(stream), {}};
+}
 
-bool lists(const char* extensions, const std::string& extension) {
-    std::istringstream words(extensions);
-    for (std::string word; words >> word;) {
-        if (word == extension) {
-            return true;
+bool lists(const std::string& extensions, const std::string& extension) {
+    const std::vector<std::string> all = words(extensions);
+    return std::find(all.begin(), all.end(), extension) != all.end();
+}
+
+const Reader& readerFor(const std::filesystem::path& path) {
+    const std::string extension = base::extensionOf(path);
+    std::string known;
+    for (const Reader& reader : readers()) {
+        if (lists(reader.extensions, extension)) {
+            return reader;
         }
+        known += (known.empty() ? "" : " ") + reader.extensions;
     }
-    return false;
+    base::fail(path.string(), extension.empty() ? "the name has no extension" : "no reader for " + extension,
+               "what can be read: " + known);
 }
 
 } // namespace
 
-std::span<const Reader> readers() {
+const std::vector<Reader>& readers() {
+    static const std::vector<Reader> kReaders = {
+        {"glTF 2.0", ".gltf .glb", false, &openGltf},
+        {"OBJ sequence", ".obj", true, &openObjSequence},
+        {"PLY sequence", ".ply", true, &openPlySequence},
+        {"point cache", ".pc2 .mdd", false, &openPointCache},
+        {"scene file", sceneFileExtensions(), false, &openSceneFile},
+    };
     return kReaders;
 }
 
-std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const OpenOptions& options,
-                                        const base::Progress& progress) {
-    const std::string extension = base::extensionOf(path);
-    std::string known;
-    for (const Reader& reader : kReaders) {
-        if (lists(reader.extensions, extension)) {
-            return reader.open(path, options, progress);
+std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const Reading& reading,
+                                        const base::Progress& progress, std::size_t cacheBytes) {
+    std::filesystem::path file = path;
+    if (std::filesystem::is_directory(path)) {
+        std::vector<std::string> extensions;
+        for (const Reader& reader : readers()) {
+            const std::vector<std::string> own = words(reader.extensions);
+            if (reader.sequence) {
+                extensions.insert(extensions.end(), own.begin(), own.end());
+            }
         }
-        known += (known.empty() ? "" : " ") + std::string(reader.extensions);
+        file = sequenceInFolder(path, extensions);
     }
-    base::fail(path.string(), extension.empty() ? "the name has no extension" : "no reader for " + extension,
-               "what can be read: " + known);
+    const Reader& reader = readerFor(file);
+    const OpenRequest request{reading, cacheBytes};
+    auto source = reader.open(file, request, progress);
+    if (source->clips()[0].isSequence()) {
+        // Scenes subdivide what they pose from; here there are only poses.
+        source = subdivideFrames(std::move(source), reading.subdivisions);
+    }
+    return adjust(std::move(source), reading);
 }
 
 } // namespace ripple::source

@@ -68,6 +68,7 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
     normal = unitOr(__builtin_shuffle(turned, yzx), restNormal);
 }
 
+/// `Influences`: known when compiling, or 0 for the number in `weights`.
 template <std::size_t Influences>
 void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
             std::span<const glm::vec3> restPositions, std::span<const glm::vec3> unposedNormals,
@@ -75,11 +76,12 @@ void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
     const std::size_t count = restPositions.size();
     const std::uint16_t* joint = weights.joints.data();
     const float* weight = weights.weights.data();
-    for (std::size_t v = 0; v < count; ++v, joint += Influences, weight += Influences) {
+    const std::size_t influences = Influences ? Influences : weights.influences;
+    for (std::size_t v = 0; v < count; ++v, joint += influences, weight += influences) {
         const Columns& first = palette[joint[0]];
         Lane w = splat(weight[0]);
         Columns blended = {{first.c[0] * w, first.c[1] * w, first.c[2] * w, first.c[3] * w}};
-        for (std::size_t i = 1; i < Influences; ++i) {
+        for (std::size_t i = 1; i < influences; ++i) {
             const Columns& m = palette[joint[i]];
             w = splat(weight[i]);
             blended.c[0] += m.c[0] * w;
@@ -92,6 +94,12 @@ void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
 }
 
 } // namespace
+
+void WeightRepair::add(const WeightRepair& other) {
+    vertices += other.vertices;
+    unweighted += other.unweighted;
+    largestError = std::max(largestError, other.largestError);
+}
 
 WeightRepair normaliseWeights(SkinWeights& weights) {
     WeightRepair repair;
@@ -125,6 +133,8 @@ void skin(const SkinWeights& weights, std::span<const glm::mat4> palette,
     const std::vector<Columns> columns = columnsOf(palette);
     if (weights.influences == 8) {
         skinBy<8>(weights, columns, restPositions, unposedNormals, positions, normals);
+    } else if (weights.influences != 4) {
+        skinBy<0>(weights, columns, restPositions, unposedNormals, positions, normals);
     } else {
         skinBy<4>(weights, columns, restPositions, unposedNormals, positions, normals);
     }

@@ -10,8 +10,8 @@
 
 namespace ripple::source {
 
-/// Which joints move each vertex, and how much. `influences` (4 or 8) joints and weights lie together per
-/// vertex; weights sum to 1 (see normaliseWeights), joints index the palette.
+/// Which joints move each vertex, and how much. `influences` joints and weights lie together per vertex (4 and 8
+/// have loops of their own); weights sum to 1 (see normaliseWeights), joints index the palette.
 struct SkinWeights {
     std::size_t influences = 4;
     std::vector<std::uint16_t> joints; ///< vertices × influences
@@ -25,6 +25,8 @@ struct WeightRepair {
     std::size_t vertices = 0;   ///< how many sums were off by more than 1e-4
     float largestError = 0.0f;  ///< largest |sum − 1| among them
     std::size_t unweighted = 0; ///< vertices whose weights are all 0; they follow their first joint
+
+    void add(const WeightRepair& other);
 };
 
 /// Makes each vertex's weights sum to 1. Negative and non-finite weights count as 0.

@@ -96,8 +96,17 @@ void BakePanel::buildWindow() {
             [v](bake::Recipe& r) { r.step = static_cast<std::size_t>(std::max(1.0, std::round(v))); }, more);
     });
     connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
-        editRecipe(
-            tr("Frame rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
+        const auto source = session_.source();
+        const bool sequence = source && source->clips()[0].isSequence();
+        if (!more) {
+            gesture_ = session_.newGesture();
+        }
+        session_.edit(
+            tr("Frame rate"),
+            [v, sequence](project::Document& d) {
+                (sequence ? d.source.reading.time.rate : d.recipe.fps) = v;
+            },
+            gesture_);
     });
 }
 
@@ -255,10 +264,12 @@ void BakePanel::refresh() {
         last_->setValue(static_cast<double>(window.last));
         windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(name)) : tr("Frames"));
         fpsLabel_->setText(clip.isSequence() ? tr("Plays at") : tr("Sampled at"));
-        fps_->setDefault(0.0, QString("%1 / s").arg(recipe.fps > 0.0 && clip.isSequence() ? 30.0 : clip.fps));
+        const double speed = session_.document().source.reading.time.speed;
+        fps_->setDefault(0.0, QString("%1 / s").arg(clip.isSequence() ? clip.fps / speed : clip.fps));
     }
     step_->setValue(static_cast<double>(recipe.step));
-    fps_->setValue(recipe.fps);
+    const bool sequence = source && source->clips()[0].isSequence();
+    fps_->setValue(sequence ? session_.document().source.reading.time.rate : recipe.fps);
     const int store = rowIndex(bake::positionStores(), recipe.positionStore);
     store_->show(store);
     storeAbout_->setText(store >= 0 ? bake::positionStores()[static_cast<std::size_t>(store)].about : "");

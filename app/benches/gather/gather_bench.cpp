@@ -5,7 +5,7 @@
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
 #include "base/units.h"
-#include "bundle/mesh_file.h"
+#include "mesh/uv_sets.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -135,7 +135,7 @@ void GatherBench::fillSource(QVBoxLayout* column) {
         column->addWidget(
             factRow(QString("%1 (%2)").arg(set).arg(set + 1), colour ? tr("base colour") : tr("taken")));
     }
-    const std::size_t free = bundle::freeUvSet(mesh);
+    const std::size_t free = mesh::freeUvSet(mesh);
     column->addWidget(
         factRow(QString("%1 (%2)").arg(free).arg(free + 1), tr("free: the lookup goes here"), "glass"));
     if (!mesh.colours.empty()) {

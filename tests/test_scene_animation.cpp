@@ -1,4 +1,4 @@
-#include "source/gltf_animation.h"
+#include "source/scene_animation.h"
 
 #include <QTest>
 
@@ -6,15 +6,15 @@
 #include <cmath>
 
 using namespace ripple;
-using source::GltfChannel;
-using source::GltfInterpolation;
-using source::GltfPath;
+using source::SceneChannel;
+using source::Interpolation;
+using source::ChannelPath;
 
 namespace {
 
-GltfChannel channel(GltfPath path, GltfInterpolation interpolation, std::size_t width,
+SceneChannel channel(ChannelPath path, Interpolation interpolation, std::size_t width,
                     std::vector<double> times, std::vector<double> values) {
-    GltfChannel c;
+    SceneChannel c;
     c.path = path;
     c.interpolation = interpolation;
     c.width = width;
@@ -23,7 +23,7 @@ GltfChannel channel(GltfPath path, GltfInterpolation interpolation, std::size_t 
     return c;
 }
 
-std::array<double, 4> at(const GltfChannel& c, double seconds) {
+std::array<double, 4> at(const SceneChannel& c, double seconds) {
     std::array<double, 4> out{};
     c.evaluate(seconds, std::span(out).first(c.width));
     return out;
@@ -33,19 +33,19 @@ const double kHalf = std::sqrt(0.5);
 
 } // namespace
 
-class TestGltfAnimation : public QObject {
+class TestSceneAnimation : public QObject {
     Q_OBJECT
 private Q_SLOTS:
     void stepHoldsUntilTheNextKey() {
         const auto c =
-            channel(GltfPath::translation, GltfInterpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
+            channel(ChannelPath::translation, Interpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
         QCOMPARE(at(c, 0.0)[0], 5.0);
         QCOMPARE(at(c, 1.999)[0], 5.0);
         QCOMPARE(at(c, 2.0)[0], 8.0);
         QCOMPARE(at(c, 9.0)[2], 10.0);
     }
     void linearBetweenKeysAndClampedOutside() {
-        const auto c = channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 2, 4},
+        const auto c = channel(ChannelPath::translation, Interpolation::linear, 3, {0, 2, 4},
                                {0, 0, 0, 4, 2, 0, 4, 2, 8});
         QCOMPARE(at(c, 0.5)[0], 1.0);
         QCOMPARE(at(c, 3.0)[2], 4.0);
@@ -54,7 +54,7 @@ private Q_SLOTS:
     }
     void rotationsGoTheShortWayRound() {
         // Identity to 90° about Z, written with the other sign: half way is 45°, not 225°.
-        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1},
+        const auto c = channel(ChannelPath::rotation, Interpolation::linear, 4, {0, 1},
                                {0, 0, 0, 1, 0, 0, -kHalf, -kHalf});
         const auto q = at(c, 0.5);
         QVERIFY(std::abs(std::abs(q[2]) - std::sin(M_PI / 8)) < 1e-12);
@@ -62,14 +62,14 @@ private Q_SLOTS:
         QVERIFY(q[2] * q[3] > 0.0);
     }
     void slerpKeepsAnEvenPace() {
-        const auto c = channel(GltfPath::rotation, GltfInterpolation::linear, 4, {0, 1},
+        const auto c = channel(ChannelPath::rotation, Interpolation::linear, 4, {0, 1},
                                {0, 0, 0, 1, 0, 0, kHalf, kHalf});
         // A third of 90° is 30°: a blended-and-normalised quaternion would give 28.9°.
         QVERIFY(std::abs(at(c, 1.0 / 3.0)[2] - std::sin(M_PI / 12)) < 1e-12);
     }
     void cubicSplineAsTheSpecificationsFormula() {
         // Keys hold in-tangent, value, out-tangent. Two keys 2 s apart.
-        const auto c = channel(GltfPath::translation, GltfInterpolation::cubicSpline, 3, {0, 2},
+        const auto c = channel(ChannelPath::translation, Interpolation::cubicSpline, 3, {0, 2},
                                {9, 9, 9, 1, 0, 0, 3, 0, 0, /**/ -1, 0, 0, 5, 0, 0, 9, 9, 9});
         // t = 0.25: p = 0.84375·1 + 2·0.140625·3 + 0.15625·5 + 2·(−0.046875)·(−1)
         QVERIFY(std::abs(at(c, 0.5)[0] - (0.84375 + 0.84375 + 0.78125 + 0.09375)) < 1e-12);
@@ -77,7 +77,7 @@ private Q_SLOTS:
         QCOMPARE(at(c, 2.0)[0], 5.0);
     }
     void cubicRotationsAreUnitLength() {
-        const auto c = channel(GltfPath::rotation, GltfInterpolation::cubicSpline, 4, {0, 1},
+        const auto c = channel(ChannelPath::rotation, Interpolation::cubicSpline, 4, {0, 1},
                                {0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0});
         const auto q = at(c, 0.5);
         QVERIFY(std::abs(q[2] - kHalf) < 1e-12);
@@ -85,14 +85,14 @@ private Q_SLOTS:
     }
     void childrenFollowParents() {
         // The child comes first in the file, as files may have it.
-        std::vector<source::GltfNode> nodes(2);
+        std::vector<source::SceneNode> nodes(2);
         nodes[0].parent = 1;
         nodes[0].translation = {1, 0, 0};
         nodes[1].rotation = glm::angleAxis(M_PI / 2, glm::dvec3(0, 0, 1));
         nodes[1].scale = {2, 2, 2};
-        source::GltfAnimation animation;
+        source::SceneAnimation animation;
         animation.channels.push_back(
-            channel(GltfPath::translation, GltfInterpolation::linear, 3, {0, 1}, {1, 0, 0, 3, 0, 0}));
+            channel(ChannelPath::translation, Interpolation::linear, 3, {0, 1}, {1, 0, 0, 3, 0, 0}));
         const auto rest = source::evaluatePose(nodes, nullptr, 0.0);
         QVERIFY(glm::distance(glm::dvec3(rest.global[0][3]), glm::dvec3(0, 2, 0)) < 1e-12);
         const auto moved = source::evaluatePose(nodes, &animation, 0.5);
@@ -100,5 +100,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGltfAnimation)
-#include "test_gltf_animation.moc"
+QTEST_GUILESS_MAIN(TestSceneAnimation)
+#include "test_scene_animation.moc"

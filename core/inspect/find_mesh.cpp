@@ -1,0 +1,214 @@
+// What the mesh at rest showed: reader's notes, triangles, vertices, UV sets, weights, unit.
+
+#include "inspect/finders.h"
+
+#include "base/units.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace ripple::inspect {
+
+namespace {
+
+constexpr std::size_t kMostMarked = 4096;
+
+std::vector<std::uint32_t> firstFew(const std::vector<std::uint32_t>& all) {
+    return {all.begin(), all.begin() + static_cast<std::ptrdiff_t>(std::min(all.size(), kMostMarked))};
+}
+
+Fix mendingFix(const Inspection& inspection, const std::string& label, void (*change)(source::Mending&)) {
+    Fix fix;
+    fix.label = label;
+    fix.reading = inspection.reading;
+    change(fix.reading->mending);
+    return fix;
+}
+
+std::string setName(std::size_t set) {
+    return "UV set " + std::to_string(set) + " (" + std::to_string(set + 1) + " counted from 1)";
+}
+
+} // namespace
+
+void findReaderNotes(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
+    for (const base::Finding& finding : inspection.source.findings()) {
+        Observation one;
+        one.finding = finding;
+        if (finding.id == "mirrored") {
+            const bool kept = inspection.reading.mending.keepMirrored;
+            one.fixes.push_back(kept ? mendingFix(inspection, "Turn its faces",
+                                                  [](source::Mending& m) { m.keepMirrored = false; })
+                                     : mendingFix(inspection, "Leave its faces",
+                                                  [](source::Mending& m) { m.keepMirrored = true; }));
+        }
+        found.push_back(std::move(one));
+    }
+}
+
+void findMeshFaults(const Inspection& inspection, const MeshFacts& facts, std::vector<Observation>& found) {
+    const mesh::Mesh& mesh = inspection.source.mesh();
+    if (!facts.degenerate.empty()) {
+        Observation one;
+        one.finding = {"degenerate-triangles",
+                       base::Severity::look,
+                       {inspection.where,
+                        base::plural(facts.degenerate.size(), "triangle") + " without area",
+                        "importers drop such triangles and may renumber vertices; drop them here"}};
+        for (const std::uint32_t t : firstFew(facts.degenerate)) {
+            one.vertices.push_back(mesh.indices[3 * t]);
+        }
+        one.fixes.push_back(mendingFix(inspection, "Drop them",
+                                       [](source::Mending& m) { m.dropDegenerate = true; }));
+        found.push_back(std::move(one));
+    }
+    if (!facts.unused.empty()) {
+        Observation one;
+        one.finding = {"unused-vertices",
+                       base::Severity::look,
+                       {inspection.where, base::plural(facts.unused.size(), "vertex") + " of no triangle",
+                        "importers drop them and renumber the rest; drop them here"}};
+        one.vertices = firstFew(facts.unused);
+        one.fixes.push_back(
+            mendingFix(inspection, "Drop them", [](source::Mending& m) { m.dropUnused = true; }));
+        found.push_back(std::move(one));
+    }
+    if (!facts.duplicate.empty()) {
+        Observation one;
+        one.finding = {"duplicate-vertices",
+                       base::Severity::note,
+                       {inspection.where,
+                        base::plural(facts.duplicate.size(), "vertex") + " repeating another in everything",
+                        "importers may weld them; the lookup survives that, as they share its UV"}};
+        one.vertices = firstFew(facts.duplicate);
+        one.fixes.push_back(
+            mendingFix(inspection, "Merge them", [](source::Mending& m) { m.mergeDuplicates = true; }));
+        found.push_back(std::move(one));
+    }
+}
+
+void findUvFaults(const Inspection& inspection, const MeshFacts& facts, std::vector<Observation>& found) {
+    const mesh::Mesh& mesh = inspection.source.mesh();
+    const std::size_t sets = mesh.uvSets.size();
+    if (sets == 0) {
+        Observation one;
+        one.finding = {"no-uvs",
+                       base::Severity::look,
+                       {inspection.where, "has no UVs: the lookup would be its only set, and no texture can lie on it",
+                        "lay UVs out where it was made, or take plain ones as seen along its thinnest side"}};
+        one.fixes.push_back(
+            mendingFix(inspection, "Make plain UVs", [](source::Mending& m) { m.makeUvs = true; }));
+        found.push_back(std::move(one));
+    }
+    if (mesh::freeUvSet(mesh) >= mesh::kMostUvSets) {
+        Observation one;
+        one.finding = {"no-free-uv-set",
+                       base::Severity::look,
+                       {inspection.where,
+                        "all of its " + std::to_string(sets) + " UV sets are taken; engines commonly read " +
+                            std::to_string(mesh::kMostUvSets),
+                        "the lookup goes to " + setName(sets) +
+                            "; remove a set that is not needed where the mesh was made"}};
+        found.push_back(std::move(one));
+    }
+    for (std::size_t s = 0; s < facts.uvSets.size(); ++s) {
+        const mesh::UvSetFacts& set = facts.uvSets[s];
+        if (set.outside > 0 && !set.free()) {
+            Observation one;
+            one.finding = {"uv-outside",
+                           base::Severity::note,
+                           {inspection.where,
+                            setName(s) + " leaves 0..1 at " + base::plural(set.outside, "vertex"),
+                            "fine for tiling textures; not for light maps"}};
+            found.push_back(std::move(one));
+        }
+    }
+    constexpr std::size_t kHalfWidth = 1024; // half floats have 11 bits: a quarter of a texel's width is left
+    const std::size_t width = std::min(inspection.recipe.maxWidth, mesh.vertexCount());
+    if (width > kHalfWidth) {
+        Observation one;
+        one.finding = {"half-uv",
+                       base::Severity::note,
+                       {inspection.where,
+                        "lookup UVs of a texture " + base::countText(width) +
+                            " texels wide need more than the 11 bits of half-precision UVs",
+                        "import the mesh with full-precision UVs, or keep textures within 1 024 texels"}};
+        Fix fix;
+        fix.label = "Keep within 1 024";
+        fix.maxWidth = kHalfWidth;
+        one.fixes.push_back(std::move(fix));
+        found.push_back(std::move(one));
+    }
+}
+
+void findInfluences(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
+    const std::size_t most = inspection.source.influences();
+    const std::size_t kept = inspection.reading.mending.maxInfluences;
+    const std::size_t now = kept > 0 ? std::min(most, kept) : most;
+    if (now <= 4) {
+        return;
+    }
+    Observation one;
+    one.finding = {now > 8 ? "influences-8" : "influences-4",
+                   now > 8 ? base::Severity::look : base::Severity::note,
+                   {inspection.where, "vertices follow up to " + std::to_string(now) + " joints each",
+                    "all of them are baked; skinning in an engine takes 4, or 8 at most"}};
+    if (now > 8) {
+        one.fixes.push_back(
+            mendingFix(inspection, "Keep the 8 strongest", [](source::Mending& m) { m.maxInfluences = 8; }));
+    }
+    one.fixes.push_back(
+        mendingFix(inspection, "Keep the 4 strongest", [](source::Mending& m) { m.maxInfluences = 4; }));
+    found.push_back(std::move(one));
+}
+
+std::optional<UnitDoubt> doubtUnit(const source::FrameSource& source, const mesh::Bounds& bounds) {
+    constexpr double kSmall = 0.02; // metres: a coin
+    constexpr double kLarge = 40.0; // a house
+    constexpr double kLargest = 4000.0;
+    const glm::vec3 sides = bounds.size();
+    const auto size = static_cast<double>(std::max({sides.x, sides.y, sides.z}));
+    const source::Space space = source.space();
+    // A stated unit is believed as long as the size is one that a thing can have.
+    const bool possible = size >= kSmall / 20.0 && size <= kLargest;
+    if (!(size > 0.0) || (size >= kSmall && size <= kLarge) || (space.stated && possible)) {
+        return std::nullopt;
+    }
+    const std::array<double, 3> factors = {0.01, 0.001, 100.0};
+    for (const double factor : factors) {
+        if (size * factor >= kSmall && size * factor <= kLarge) {
+            return UnitDoubt{size, space.metresPerUnit * factor};
+        }
+    }
+    return UnitDoubt{size, space.metresPerUnit};
+}
+
+void findUnit(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
+    mesh::Bounds bounds;
+    bounds.add(inspection.source.mesh().positions);
+    const auto doubt = inspection.reading.metresPerUnit > 0.0 ? std::nullopt
+                                                               : doubtUnit(inspection.source, bounds);
+    if (!doubt) {
+        return;
+    }
+    const double now = inspection.source.space().metresPerUnit;
+    const double better = doubt->size * doubt->metresPerUnit / now;
+    Observation one;
+    one.finding = {"unit",
+                   base::Severity::look,
+                   {inspection.where,
+                    "is " + base::lengthText(doubt->size) + " at its longest: its unit may be another one",
+                    "check the export's unit; here it can be read as another one"}};
+    if (doubt->metresPerUnit != now) {
+        Fix fix;
+        fix.label = "1 unit is " + base::lengthText(doubt->metresPerUnit) + " (then " +
+                    base::lengthText(better) + ")";
+        fix.reading = inspection.reading;
+        fix.reading->metresPerUnit = doubt->metresPerUnit;
+        one.fixes.push_back(std::move(fix));
+    }
+    found.push_back(std::move(one));
+}
+
+} // namespace ripple::inspect

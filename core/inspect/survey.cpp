@@ -1,0 +1,338 @@
+#include "inspect/survey.h"
+
+#include "base/parallel.h"
+#include "mesh/stray.h"
+
+#include <algorithm>
+#include <array>
+#include <chrono>
+#include <cmath>
+#include <optional>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::inspect {
+
+namespace {
+
+constexpr std::size_t kBatch = 16;          // frames read at a time
+constexpr std::size_t kMostFaults = 64;     // kept; all are counted in the end by the reader of the report
+constexpr std::size_t kMostStrays = 4096;   // vertices kept of a frame
+constexpr std::size_t kMostMapRows = 1500;  // rows of a likeness map
+constexpr std::size_t kFewestForMap = 4;    // frames
+constexpr auto kBetweenParts = std::chrono::milliseconds(150);
+
+using Pose = base::RawVector<glm::vec3>;
+
+double secondsOf(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
+                 std::size_t frame) {
+    const source::Clip& of = source.clips()[clip];
+    return std::min(of.start + static_cast<double>(frame) * extent.spacing, of.start + of.duration);
+}
+
+/// Like bake::measureClip, but a frame that cannot be read only leaves the clip open.
+bake::ClipExtent extentOf(const source::FrameSource& source, std::size_t clip, const bake::Recipe& recipe) {
+    try {
+        return bake::measureClip(source, clip, recipe);
+    } catch (const base::Failure&) {
+        const source::Clip& of = source.clips()[clip];
+        bake::ClipExtent extent;
+        extent.frames = std::max<std::size_t>(of.frames, 1);
+        extent.spacing = of.isSequence() ? 1.0 / of.fps : 0.0;
+        return extent;
+    }
+}
+
+class Surveyor {
+public:
+    Surveyor(const source::FrameSource& source, const bake::Recipe& recipe, base::Progress& progress,
+             const std::function<void(std::shared_ptr<const Survey>)>& onPart)
+        : source_(source),
+          progress_(progress),
+          onPart_(onPart),
+          vertices_(source.mesh().vertexCount()),
+          strayTest_(mesh::StrayTest::ofPose(source.mesh().positions)) {
+        survey_.moves.assign(vertices_, 0);
+        for (std::size_t c = 0; c < source.clips().size(); ++c) {
+            survey_.clips.emplace_back();
+            survey_.clips[c].extent = extentOf(source, c, recipe);
+            survey_.framesTotal += survey_.clips[c].extent.frames;
+        }
+        for (Pose& pose : batch_) {
+            pose.resize(vertices_);
+        }
+    }
+
+    std::shared_ptr<const Survey> run() {
+        for (std::size_t c = 0; c < survey_.clips.size(); ++c) {
+            readClip(c);
+        }
+        survey_.still = static_cast<std::size_t>(std::count(survey_.moves.begin(), survey_.moves.end(), 0));
+        survey_.complete = true;
+        return std::make_shared<Survey>(std::move(survey_));
+    }
+
+private:
+    void readClip(std::size_t c) {
+        ClipSurvey& clip = survey_.clips[c];
+        const std::size_t frames = clip.extent.frames;
+        clip.motion.max.assign(frames, 0.0f);
+        clip.motion.mean.assign(frames, 0.0f);
+        PoseTable table = tableFor(frames, clip.likenessStep);
+        std::array<Pose, 2> start; // the first two frames, for the seam
+        std::array<Pose, 2> end;   // the last two
+        std::optional<Pose> before;
+        for (std::size_t first = 0; first < frames; first += kBatch) {
+            const std::size_t count = std::min(kBatch, frames - first);
+            readBatch(c, first, count);
+            collect(c, first, count, before, table);
+            for (std::size_t i = 0; i < count; ++i) {
+                const std::size_t f = first + i;
+                if (f < 2 && readable_[i]) {
+                    start[f] = batch_[i];
+                }
+                if (f + 2 >= frames && readable_[i]) {
+                    end[f + 2 - frames] = batch_[i];
+                }
+            }
+            before = readable_[count - 1] ? std::optional(batch_[count - 1]) : std::nullopt;
+            tellPart();
+        }
+        closeSeam(clip, start, end);
+        finishMotion(clip);
+        makeLikeness(c, table);
+    }
+
+    PoseTable tableFor(std::size_t frames, std::size_t& step) const {
+        PoseTable table;
+        if (frames < kFewestForMap) {
+            return table;
+        }
+        step = (frames + kMostMapRows - 1) / kMostMapRows;
+        table.frames = (frames + step - 1) / step;
+        const std::size_t clips = survey_.clips.size();
+        const std::size_t room = kLikenessBytes / sizeof(glm::vec3) / table.frames / clips;
+        table.vertices = std::min(vertices_, std::max<std::size_t>(room, 1));
+        table.points.resize(table.frames * table.vertices);
+        return table;
+    }
+
+    void readBatch(std::size_t c, std::size_t first, std::size_t count) {
+        std::array<std::optional<base::Problem>, kBatch> problems;
+        std::array<std::vector<std::uint32_t>, kBatch> strays;
+        const bake::ClipExtent extent = survey_.clips[c].extent;
+        base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
+            Pose normals(vertices_);
+            for (std::size_t i = begin; i < end; ++i) {
+                try {
+                    source_.sample(c, secondsOf(source_, c, extent, first + i), batch_[i], normals);
+                    strays[i] = strayTest_.find(batch_[i]);
+                } catch (const base::Failure& failure) {
+                    problems[i] = failure.problem();
+                }
+                progress_.checkpoint();
+            }
+        });
+        for (std::size_t i = 0; i < count; ++i) {
+            readable_[i] = !problems[i];
+            if (problems[i] && survey_.faults.size() < kMostFaults) {
+                survey_.faults.push_back({c, first + i, *problems[i]});
+            }
+            if (!strays[i].empty()) {
+                addStrays(c, first + i, batch_[i], std::move(strays[i]));
+            }
+        }
+        survey_.framesRead += count;
+        survey_.clips[c].framesRead += count;
+        progress_.report(static_cast<double>(survey_.framesRead) / static_cast<double>(survey_.framesTotal));
+    }
+
+    void addStrays(std::size_t c, std::size_t frame, Pose& pose, std::vector<std::uint32_t> vertices) {
+        Strays found{c, frame, {}, vertices.size(), true};
+        for (const std::uint32_t v : vertices) {
+            const float sum = pose[v].x + pose[v].y + pose[v].z;
+            found.finite = found.finite && std::isfinite(sum);
+            pose[v] = source_.mesh().positions[v]; // they would drown every measure of motion
+        }
+        vertices.resize(std::min(vertices.size(), kMostStrays));
+        found.vertices = std::move(vertices);
+        if (survey_.strays.size() < kMostFaults) {
+            survey_.strays.push_back(std::move(found));
+        }
+    }
+
+    void collect(std::size_t c, std::size_t first, std::size_t count, const std::optional<Pose>& before,
+                 PoseTable& table) {
+        ClipSurvey& clip = survey_.clips[c];
+        const auto poseBefore = [&](std::size_t i) -> const Pose* {
+            return i > 0 ? (readable_[i - 1] ? &batch_[i - 1] : nullptr) : before ? &*before : nullptr;
+        };
+        std::array<mesh::Bounds, kBatch> bounds;
+        base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t i = begin; i < end; ++i) {
+                const std::size_t f = first + i;
+                if (readable_[i]) {
+                    bounds[i].add(batch_[i]);
+                }
+                if (const Pose* last = poseBefore(i); last && readable_[i]) {
+                    measureStep(*last, batch_[i], clip.motion, f - 1);
+                }
+                if (table.frames > 0 && f % clip.likenessStep == 0) {
+                    copyRow(i, table, f / clip.likenessStep, poseBefore(i));
+                }
+            }
+        });
+        for (const mesh::Bounds& box : bounds) {
+            clip.bounds.add(box);
+        }
+        survey_.bounds.add(clip.bounds);
+        if (rest_.empty() && readable_[0]) {
+            rest_ = batch_[0];
+        }
+        base::parallelFor(rest_.size(), 8192, [&](std::size_t begin, std::size_t end) {
+            for (std::size_t i = 0; i < count; ++i) {
+                for (std::size_t v = begin; readable_[i] && v < end; ++v) {
+                    survey_.moves[v] |= static_cast<char>(batch_[i][v] != rest_[v]);
+                }
+            }
+        });
+    }
+
+    /// Vertices evenly spread over the mesh's order; a frame that cannot be read repeats the one before.
+    void copyRow(std::size_t i, PoseTable& table, std::size_t row, const Pose* last) const {
+        const Pose* from = readable_[i] ? &batch_[i] : last;
+        glm::vec3* to = table.points.data() + row * table.vertices;
+        for (std::size_t k = 0; k < table.vertices; ++k) {
+            const std::size_t v = k * vertices_ / table.vertices;
+            to[k] = from ? (*from)[v] : source_.mesh().positions[v];
+        }
+    }
+
+    static void measureStep(const Pose& from, const Pose& to, bake::Motion& motion, std::size_t index) {
+        double sum = 0.0;
+        float most = 0.0f;
+        for (std::size_t v = 0; v < from.size(); ++v) {
+            const float step = glm::distance(from[v], to[v]);
+            most = std::max(most, step);
+            sum += static_cast<double>(step);
+        }
+        motion.max[index] = most;
+        motion.mean[index] = static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(from.size(), 1)));
+    }
+
+    static void closeSeam(ClipSurvey& clip, const std::array<Pose, 2>& start, const std::array<Pose, 2>& end) {
+        const std::size_t frames = clip.extent.frames;
+        if (frames < 2 || start[0].empty() || start[1].empty() || end[0].empty() || end[1].empty()) {
+            return;
+        }
+        measureStep(end[1], start[0], clip.motion, frames - 1);
+        float gap = 0.0f;
+        float jump = 0.0f;
+        for (std::size_t v = 0; v < start[0].size(); ++v) {
+            const glm::vec3 arriving = end[1][v] - end[0][v];
+            const glm::vec3 leaving = start[1][v] - start[0][v];
+            const float neighbours = 0.5f * (glm::length(arriving) + glm::length(leaving));
+            gap = std::max(gap, glm::distance(end[1][v], start[0][v]) - neighbours);
+            jump = std::max(jump, glm::distance(arriving, leaving));
+        }
+        clip.gap = static_cast<double>(gap);
+        clip.velocityBreak =
+            clip.extent.spacing > 0.0 ? static_cast<double>(jump) / clip.extent.spacing : 0.0;
+    }
+
+    static void finishMotion(ClipSurvey& clip) {
+        bake::Motion& motion = clip.motion;
+        motion.largest = *std::max_element(motion.max.begin(), motion.max.end());
+        if (motion.max.size() > 1) {
+            std::vector<float> steps(motion.max.begin(), motion.max.end() - 1);
+            const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
+            std::nth_element(steps.begin(), middle, steps.end());
+            motion.medianMax = *middle;
+        }
+    }
+
+    void makeLikeness(std::size_t c, const PoseTable& table) {
+        ClipSurvey& clip = survey_.clips[c];
+        if (table.frames < kFewestForMap) {
+            return;
+        }
+        auto likeness = std::make_shared<Likeness>(measureLikeness(table));
+        progress_.checkpoint();
+        clip.likeness = std::move(likeness);
+        clip.windows = measuredWindows(source_, c, clip, {});
+    }
+
+    void tellPart() {
+        const auto now = std::chrono::steady_clock::now();
+        if (onPart_ && now - told_ >= kBetweenParts && survey_.framesRead < survey_.framesTotal) {
+            told_ = now;
+            onPart_(std::make_shared<Survey>(survey_));
+        }
+    }
+
+    const source::FrameSource& source_;
+    base::Progress& progress_;
+    const std::function<void(std::shared_ptr<const Survey>)>& onPart_;
+    std::size_t vertices_;
+    mesh::StrayTest strayTest_;
+    Survey survey_;
+    std::array<Pose, kBatch> batch_;
+    std::array<bool, kBatch> readable_{};
+    Pose rest_; ///< the first frame that was read
+    std::chrono::steady_clock::time_point told_ = std::chrono::steady_clock::now();
+};
+
+} // namespace
+
+std::shared_ptr<const Survey> survey(const source::FrameSource& source, const bake::Recipe& recipe,
+                                     base::Progress& progress,
+                                     const std::function<void(std::shared_ptr<const Survey>)>& onPart) {
+    return Surveyor(source, recipe, progress, onPart).run();
+}
+
+std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
+                                            const ClipSurvey& survey, WindowWish wish) {
+    constexpr std::size_t kShown = 6;
+    std::vector<MeasuredWindow> windows;
+    if (!survey.likeness) {
+        return windows;
+    }
+    // From frames of the clip to rows of the map, and back.
+    wish.length = wish.length / survey.likenessStep;
+    for (LoopWindow window : bestWindows(*survey.likeness, wish)) {
+        window.last = std::min((window.last + 1) * survey.likenessStep, survey.extent.frames) - 1;
+        window.first *= survey.likenessStep;
+        windows.push_back({window, windowGap(source, clip, survey.extent, window)});
+    }
+    std::stable_sort(windows.begin(), windows.end(), [&](const MeasuredWindow& a, const MeasuredWindow& b) {
+        const bool exactA = wish.length > 0 && a.window.frames() == wish.length;
+        const bool exactB = wish.length > 0 && b.window.frames() == wish.length;
+        return exactA != exactB ? exactA : a.gap < b.gap;
+    });
+    windows.resize(std::min(windows.size(), kShown));
+    return windows;
+}
+
+double windowGap(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
+                 const LoopWindow& window) {
+    if (window.frames() < 2) {
+        return 0.0;
+    }
+    const std::size_t frames[] = {window.first, window.first + 1, window.last - 1, window.last};
+    bake::Frames ends;
+    ends.vertices = source.mesh().vertexCount();
+    ends.frames = 4;
+    ends.positions.resize(4 * ends.vertices);
+    ends.normals.resize(ends.vertices); // of no interest
+    try {
+        for (std::size_t i = 0; i < 4; ++i) {
+            source.sample(clip, secondsOf(source, clip, extent, frames[i]),
+                          {ends.positions.data() + i * ends.vertices, ends.vertices}, ends.normals);
+        }
+    } catch (const base::Failure&) {
+        return 0.0; // the fault is reported where the frame was read
+    }
+    return bake::seamGap(ends, 0, 4);
+}
+
+} // namespace ripple::inspect

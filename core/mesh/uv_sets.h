@@ -1,0 +1,30 @@
+#pragma once
+
+#include "mesh/mesh.h"
+
+#include <cstddef>
+#include <string>
+#include <vector>
+
+namespace ripple::mesh {
+
+/// What can be said of one UV set.
+struct UvSetFacts {
+    std::vector<std::string> usedBy; ///< materials whose base colour reads it
+    bool empty = false;              ///< all its UVs are the same: nothing is laid out on it
+    std::size_t outside = 0;         ///< vertices outside 0..1
+    double overlap = 0.0;            ///< 0..1: part of the covered texels that more than one triangle covers
+
+    bool free() const { return empty && usedBy.empty(); }
+};
+
+/// For each of the mesh's UV sets. Overlap is measured on a raster of 512 × 512 texels, by texel centres.
+std::vector<UvSetFacts> uvSetFacts(const Mesh& mesh);
+
+/// The set that a lookup may take: the first that is free, else the one behind the last.
+std::size_t freeUvSet(const Mesh& mesh);
+
+/// How many UV sets engines commonly import.
+constexpr std::size_t kMostUvSets = 4;
+
+} // namespace ripple::mesh

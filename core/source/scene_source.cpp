@@ -1,0 +1,275 @@
+#include "source/scene_source.h"
+
+#include "base/units.h"
+#include "mesh/normals.h"
+#include "source/scene_shape.h"
+
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+namespace ripple::source {
+
+namespace {
+
+class SceneSource : public FrameSource {
+public:
+    SceneSource(Scene scene, const Reading& reading)
+        : file_(std::move(scene.file)),
+          format_(std::move(scene.format)),
+          files_(std::move(scene.files)),
+          nodes_(std::move(scene.nodes)),
+          geometry_(std::move(scene.geometry)),
+          animations_(std::move(scene.animations)),
+          space_(scene.space),
+          findings_(std::move(scene.findings)) {
+        findings_.insert(findings_.end(), geometry_.findings.begin(), geometry_.findings.end());
+        influences_ = mostInfluences(geometry_);
+        limitInfluences(geometry_, reading.mending.maxInfluences);
+        for (std::size_t level = 0; level < reading.subdivisions; ++level) {
+            geometry_ = subdivideScene(geometry_);
+        }
+        turnMirrored(reading.mending.keepMirrored);
+        makeClips();
+        makeSkeleton();
+        if (geometry_.madeNormals) {
+            normals_.emplace(geometry_.mesh.indices, geometry_.mesh.vertexCount(),
+                             geometry_.mesh.smoothGroup);
+        }
+        // mesh_ is what others see: the geometry in its rest pose.
+        mesh_ = geometry_.mesh;
+        pose(nullptr, 0.0, mesh_.positions, mesh_.normals);
+    }
+
+    const mesh::Mesh& mesh() const override { return mesh_; }
+    std::span<const Clip> clips() const override { return clips_; }
+    std::span<const MeshEntry> meshes() const override { return geometry_.entries; }
+    std::span<const base::Finding> findings() const override { return findings_; }
+    std::string format() const override { return format_; }
+    std::vector<std::filesystem::path> files() const override { return files_; }
+    Space space() const override { return space_; }
+    const Skeleton& skeleton() const override { return skeleton_; }
+    std::size_t influences() const override { return influences_; }
+
+    std::vector<std::string> morphs() const override {
+        std::vector<std::string> names;
+        for (const ScenePart& part : geometry_.parts) {
+            for (std::size_t m = names.size(); m < part.morphs.size(); ++m) {
+                const std::string& name = part.morphs[m].name;
+                names.push_back(name.empty() ? "morph " + std::to_string(m) : name);
+            }
+        }
+        return names;
+    }
+
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
+        const SceneAnimation* animation = animationOf(clip);
+        pose(animation, animation ? std::clamp(seconds, animation->start, animation->end) : 0.0, positions,
+             normals);
+    }
+
+    void sampleJoints(std::size_t clip, double seconds, std::span<glm::vec3> places) const override {
+        const SceneAnimation* animation = animationOf(clip);
+        const double inside = animation ? std::clamp(seconds, animation->start, animation->end) : 0.0;
+        const ScenePose pose = evaluatePose(nodes_, animation, inside);
+        for (std::size_t j = 0; j < places.size(); ++j) {
+            places[j] = glm::vec3(pose.global[jointNodes_[j]][3]);
+        }
+    }
+
+    std::vector<float> jointWeights(std::size_t joint) const override {
+        std::vector<float> result(mesh_.vertexCount(), 0.0f);
+        for (const ScenePart& part : geometry_.parts) {
+            if (part.skin < 0) {
+                continue;
+            }
+            const auto& joints = geometry_.skins[static_cast<std::size_t>(part.skin)].joints;
+            const SkinWeights& w = part.weights;
+            for (std::size_t i = 0; i < w.weights.size(); ++i) {
+                if (joints[w.joints[i]] == jointNodes_[joint]) {
+                    result[part.firstVertex + i / w.influences] += w.weights[i];
+                }
+            }
+        }
+        return result;
+    }
+
+private:
+    const SceneAnimation* animationOf(std::size_t clip) const {
+        return clip < animations_.size() ? &animations_[clip] : nullptr;
+    }
+
+    /// A transform that mirrors turns the winding of its faces (glTF 2.0, section 3.7.4); here they are turned
+    /// back so that the front stays outside.
+    void turnMirrored(bool keep) {
+        const ScenePose rest = evaluatePose(nodes_, nullptr, 0.0);
+        const std::vector<std::vector<glm::mat4>> palettes = makePalettes(rest);
+        std::size_t turned = 0;
+        for (std::size_t p = 0; p < geometry_.parts.size(); ++p) {
+            const ScenePart& part = geometry_.parts[p];
+            const glm::dmat3 m = part.skin < 0
+                                     ? glm::dmat3(rest.global[part.node])
+                                     : glm::dmat3(palettes[static_cast<std::size_t>(part.skin)].empty()
+                                                      ? glm::mat4(1.0f)
+                                                      : palettes[static_cast<std::size_t>(part.skin)][0]);
+            if (glm::determinant(m) >= 0.0) {
+                continue;
+            }
+            ++turned;
+            const mesh::Part& drawn = geometry_.mesh.parts[p];
+            for (std::uint32_t i = drawn.firstIndex; !keep && i < drawn.firstIndex + drawn.indexCount;
+                 i += 3) {
+                std::swap(geometry_.mesh.indices[i + 1], geometry_.mesh.indices[i + 2]);
+            }
+        }
+        if (turned > 0) {
+            findings_.push_back({"mirrored",
+                                 base::Severity::look,
+                                 {file_, base::plural(turned, "part") + " with a mirroring (negative) scale",
+                                  keep ? "faces stay as the file has them, inside out after the mirroring"
+                                       : "faces are turned so that their front stays outside; apply the scale "
+                                         "where the mesh was made"}});
+        }
+    }
+
+    void makeClips() {
+        for (const SceneAnimation& animation : animations_) {
+            Clip clip;
+            clip.name = animation.name;
+            // Names must tell clips apart: on the command line and in the manifest.
+            for (int n = 2; std::any_of(clips_.begin(), clips_.end(),
+                                        [&](const Clip& other) { return other.name == clip.name; });
+                 ++n) {
+                clip.name = animation.name + " " + std::to_string(n);
+            }
+            clip.start = animation.start;
+            clip.duration = animation.end - animation.start;
+            clip.keyRate = keyRate(animation);
+            if (clip.keyRate > 0.0) {
+                clip.fps = clip.keyRate;
+            }
+            clips_.push_back(std::move(clip));
+        }
+        if (clips_.empty()) {
+            findings_.push_back(
+                {"no-animation",
+                 base::Severity::look,
+                 {file_, "has no animation", "its rest pose can be baked as a single frame"}});
+            clips_.push_back({"rest", 0.0, 0.0, 0, 30.0});
+        }
+    }
+
+    void makeSkeleton() {
+        std::vector<int> jointOfNode(nodes_.size(), -1);
+        for (const ScenePart& part : geometry_.parts) {
+            if (part.skin >= 0) {
+                for (const std::size_t node : geometry_.skins[static_cast<std::size_t>(part.skin)].joints) {
+                    jointOfNode[node] = 0;
+                }
+            }
+        }
+        for (std::size_t n = 0; n < nodes_.size(); ++n) {
+            if (jointOfNode[n] == 0) {
+                jointOfNode[n] = static_cast<int>(jointNodes_.size());
+                jointNodes_.push_back(n);
+                skeleton_.names.push_back(nodes_[n].name);
+            }
+        }
+        for (const std::size_t node : jointNodes_) {
+            int above = nodes_[node].parent;
+            while (above >= 0 && jointOfNode[static_cast<std::size_t>(above)] < 0) {
+                above = nodes_[static_cast<std::size_t>(above)].parent;
+            }
+            skeleton_.parents.push_back(above < 0 ? -1 : jointOfNode[static_cast<std::size_t>(above)]);
+        }
+    }
+
+    void pose(const SceneAnimation* animation, double seconds, std::span<glm::vec3> positions,
+              std::span<glm::vec3> normals) const {
+        const ScenePose pose = evaluatePose(nodes_, animation, seconds);
+        const std::vector<std::vector<glm::mat4>> palettes = makePalettes(pose);
+        std::vector<glm::vec3> morphedPositions;
+        std::vector<glm::vec3> morphedNormals;
+        for (const ScenePart& part : geometry_.parts) {
+            std::span<const glm::vec3> p(geometry_.mesh.positions.data() + part.firstVertex,
+                                         part.vertexCount);
+            std::span<const glm::vec3> n(geometry_.mesh.normals.data() + part.firstVertex, part.vertexCount);
+            if (!part.morphs.empty()) {
+                morphedPositions.assign(p.begin(), p.end());
+                morphedNormals.assign(n.begin(), n.end());
+                const auto& weights =
+                    pose.weights[part.node].empty() ? part.restMorphWeights : pose.weights[part.node];
+                morph(part, weights, morphedPositions, morphedNormals);
+                p = morphedPositions;
+                n = morphedNormals;
+            }
+            const auto outP = positions.subspan(part.firstVertex, part.vertexCount);
+            const auto outN = normals.subspan(part.firstVertex, part.vertexCount);
+            if (part.skin >= 0) {
+                skin(part.weights, palettes[static_cast<std::size_t>(part.skin)], p, n, outP, outN);
+            } else {
+                transform(glm::mat4(pose.global[part.node]), p, n, outP, outN);
+            }
+        }
+        if (normals_) {
+            std::vector<glm::vec3> made(normals.size());
+            normals_->build(positions, made);
+            for (const ScenePart& part : geometry_.parts) {
+                if (!part.hasNormals) {
+                    std::copy_n(made.begin() + part.firstVertex, part.vertexCount,
+                                normals.begin() + part.firstVertex);
+                }
+            }
+        }
+    }
+
+    std::vector<std::vector<glm::mat4>> makePalettes(const ScenePose& pose) const {
+        std::vector<std::vector<glm::mat4>> palettes(geometry_.skins.size());
+        for (std::size_t s = 0; s < palettes.size(); ++s) {
+            const SceneSkin& from = geometry_.skins[s];
+            for (std::size_t j = 0; j < from.joints.size(); ++j) {
+                palettes[s].push_back(glm::mat4(pose.global[from.joints[j]] * from.inverseBind[j]));
+            }
+        }
+        return palettes;
+    }
+
+    static void morph(const ScenePart& part, const std::vector<double>& weights,
+                      std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+        const std::size_t count = std::min(weights.size(), part.morphs.size());
+        for (std::size_t m = 0; m < count; ++m) {
+            const auto weight = static_cast<float>(weights[m]);
+            const MorphTarget& target = part.morphs[m];
+            for (std::size_t v = 0; weight != 0.0f && v < target.positions.size(); ++v) {
+                positions[v] += weight * target.positions[v];
+            }
+            for (std::size_t v = 0; weight != 0.0f && v < target.normals.size(); ++v) {
+                normals[v] += weight * target.normals[v];
+            }
+        }
+    }
+
+    std::string file_;
+    std::string format_;
+    std::vector<std::filesystem::path> files_;
+    std::vector<SceneNode> nodes_;
+    SceneGeometry geometry_;
+    std::vector<SceneAnimation> animations_;
+    Space space_;
+    std::vector<Clip> clips_;
+    Skeleton skeleton_;
+    std::vector<std::size_t> jointNodes_; // joints
+    std::size_t influences_ = 0;
+    std::optional<mesh::NormalBuilder> normals_;
+    base::Findings findings_;
+    mesh::Mesh mesh_;
+};
+
+} // namespace
+
+std::shared_ptr<const FrameSource> playScene(Scene scene, const Reading& reading) {
+    return std::make_shared<SceneSource>(std::move(scene), reading);
+}
+
+} // namespace ripple::source
