@@ -28,7 +28,7 @@ project::Document full() {
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
     d.ship = {"/home/ada/out", "market"};
-    d.view = {"ship", "wire", 0.25};
+    d.view = {"ship", "wire", 1, "g", 0.25};
     return d;
 }
 

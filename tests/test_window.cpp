@@ -201,8 +201,8 @@ private Q_SLOTS:
         for (const OpenFinding& finding : openFindings(session())) {
             if (finding.title.contains("cuts corners")) {
                 QCOMPARE(finding.title, QString("Keeping every 6th frame cuts corners"));
-                QCOMPARE(finding.fixLabel, QString("Keep every 3rd"));
-                finding.fix();
+                QCOMPARE(finding.fixes[0].label, QString("Keep every 3rd"));
+                finding.fixes[0].run();
                 offered = true;
                 break;
             }

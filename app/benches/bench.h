@@ -26,6 +26,8 @@ public:
     virtual QWidget* strip() = 0; ///< the window takes it over
     /// After a change of theme.
     virtual void restyle() {}
+    /// Brings a page of the strip to the front.
+    virtual void showStrip(int) {}
 };
 
 /// All five, in the order of work. To add one, write a folder for it, a row in makeBenches() and one in

@@ -31,10 +31,26 @@ FrameChart::FrameChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot
     readout_->setTextAlignment(Qt::AlignLeft);
 
     plot_->installEventFilter(this);
-    connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* event) { hover(event->position()); });
-    connect(plot_, &QCustomPlot::mousePress, this, [this](QMouseEvent* event) {
-        Q_EMIT framePicked(std::max(0.0, std::round(plot_->xAxis->pixelToCoord(event->position().x()))));
+    for (QCPItemRect** veil : {&before_, &after_}) {
+        *veil = new QCPItemRect(plot_);
+        (*veil)->setPen(Qt::NoPen);
+        (*veil)->setVisible(false);
+    }
+    for (QCPItemLine** line : {&firstLine_, &lastLine_}) {
+        *line = new QCPItemLine(plot_);
+        (*line)->setVisible(false);
+    }
+    connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* event) {
+        if (grip_ != Grip::none) {
+            drag(event->position());
+        } else {
+            const Grip grip = gripAt(event->position());
+            plot_->setCursor(grip == Grip::first || grip == Grip::last ? Qt::SizeHorCursor : Qt::ArrowCursor);
+        }
+        hover(event->position());
     });
+    connect(plot_, &QCustomPlot::mousePress, this, [this](QMouseEvent* event) { press(event->position()); });
+    connect(plot_, &QCustomPlot::mouseRelease, this, [this] { grip_ = Grip::none; });
     restyle();
 }
 
@@ -42,6 +58,14 @@ void FrameChart::restyle() {
     stylePlot(*plot_);
     const Palette& p = theme();
     marker_->setPen(QPen(p.text, 1.4));
+    for (QCPItemRect* veil : {before_, after_}) {
+        QColor ground = p.deep;
+        ground.setAlphaF(0.62f);
+        veil->setBrush(ground);
+    }
+    for (QCPItemLine* line : {firstLine_, lastLine_}) {
+        line->setPen(QPen(p.coral, 3.0));
+    }
     readout_->setFont(textFont(11.5));
     plot_->legend->setBrush(Qt::NoBrush);
     plot_->legend->setBorderPen(Qt::NoPen);
@@ -82,8 +106,79 @@ void FrameChart::setLines(const std::vector<Line>& lines, int seam, const QStrin
     }
     plot_->xAxis->setRange(0.0, static_cast<double>(std::max<std::size_t>(frames - 1, 1)));
     plot_->yAxis->setRange(0.0, top > 0.0 ? top * 1.45 : 1.0);
+    placeWindow();
     seamWords_ = seamWords;
     rest();
+}
+
+FrameChart::Grip FrameChart::gripAt(const QPointF& at) const {
+    constexpr double kReach = 7.0; // pixels
+    if (frames_ == 0) {
+        return Grip::frame;
+    }
+    const double first = std::abs(plot_->xAxis->coordToPixel(static_cast<double>(first_)) - at.x());
+    const double last = std::abs(plot_->xAxis->coordToPixel(static_cast<double>(last_)) - at.x());
+    return std::min(first, last) > kReach ? Grip::frame : first < last ? Grip::first : Grip::last;
+}
+
+void FrameChart::press(const QPointF& at) {
+    grip_ = lines_.empty() ? Grip::none : gripAt(at);
+    dragged_ = false;
+    if (grip_ == Grip::frame) {
+        drag(at);
+    }
+}
+
+void FrameChart::drag(const QPointF& at) {
+    const double frame = std::max(0.0, std::round(plot_->xAxis->pixelToCoord(at.x())));
+    if (grip_ == Grip::frame) {
+        Q_EMIT framePicked(frame);
+        return;
+    }
+    const std::size_t to = std::min(static_cast<std::size_t>(frame), frames_ - 1);
+    const std::size_t first = grip_ == Grip::first ? std::min(to, last_) : first_;
+    const std::size_t last = grip_ == Grip::last ? std::max(to, first_) : last_;
+    if (first == first_ && last == last_) {
+        return;
+    }
+    first_ = first;
+    last_ = last;
+    placeWindow();
+    Q_EMIT windowDragged(first, last, dragged_);
+    dragged_ = true;
+}
+
+void FrameChart::setWindow(std::size_t first, std::size_t last, std::size_t frames) {
+    if (grip_ == Grip::first || grip_ == Grip::last) {
+        return; // what is being dragged is where the hand is
+    }
+    first_ = first;
+    last_ = last;
+    frames_ = frames;
+    placeWindow();
+}
+
+void FrameChart::placeWindow() {
+    const double top = plot_->yAxis->range().upper;
+    const auto first = static_cast<double>(first_);
+    const auto last = static_cast<double>(last_);
+    before_->topLeft->setCoords(0.0, top);
+    before_->bottomRight->setCoords(first, 0.0);
+    after_->topLeft->setCoords(last, top);
+    after_->bottomRight->setCoords(static_cast<double>(std::max<std::size_t>(frames_, 1) - 1), 0.0);
+    for (auto [line, at] : {std::pair(firstLine_, first), std::pair(lastLine_, last)}) {
+        line->start->setCoords(at, 0.0);
+        line->end->setCoords(at, top);
+        line->setVisible(frames_ > 1);
+    }
+    before_->setVisible(frames_ > 1 && first_ > 0);
+    after_->setVisible(frames_ > 1 && last_ + 1 < frames_);
+    plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+QPoint FrameChart::handleAt(bool first) const {
+    const double x = plot_->xAxis->coordToPixel(static_cast<double>(first ? first_ : last_));
+    return {static_cast<int>(std::lround(x)), plot_->axisRect()->center().y()};
 }
 
 void FrameChart::setFrame(double frame) {

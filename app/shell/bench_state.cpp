@@ -40,22 +40,27 @@ OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
 }
 
 void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
-    for (const base::Finding& finding : session.source()->findings()) {
-        const Lamp lamp = finding.severity == base::Severity::note   ? Lamp::fine
-                          : finding.severity == base::Severity::look ? Lamp::look
-                                                                     : Lamp::broken;
-        const QString what = sentence(finding.problem.what, false);
+    const QString source = QFileInfo(text(session.document().source.path)).fileName();
+    for (const inspect::Observation& one : session.observations()) {
+        const base::Finding& finding = one.finding;
+        OpenFinding open;
+        open.lamp = finding.severity == base::Severity::note   ? Lamp::fine
+                    : finding.severity == base::Severity::look ? Lamp::look
+                                                               : Lamp::broken;
+        open.bench = "gather";
+        open.title = sentence(finding.problem.what, false);
         // The file is named where it is not the source itself.
-        const QString file = QFileInfo(text(finding.problem.where)).fileName();
-        const bool other = !text(session.document().source.path).endsWith(file) &&
-                           finding.problem.where != session.source()->meshes()[0].name;
-        all.push_back(
-            {lamp,
-             "gather",
-             what,
-             (other ? file + ": " + text(finding.problem.fix) + "." : sentence(finding.problem.fix)),
-             {},
-             {}});
+        const QString where = QFileInfo(text(finding.problem.where)).fileName();
+        const bool other = where != source && finding.problem.where != session.source()->meshes()[0].name &&
+                           !session.document().source.shape;
+        open.words = other ? where + ": " + text(finding.problem.fix) + "." : sentence(finding.problem.fix);
+        for (const inspect::Fix& fix : one.fixes) {
+            open.fixes.push_back({text(fix.label), [&session, fix] { session.applyFix(fix); }});
+        }
+        if (one.place || !one.vertices.empty()) {
+            open.show = [&session, one] { session.showObservation(one); };
+        }
+        all.push_back(std::move(open));
     }
 }
 
@@ -88,11 +93,14 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         if (clip.closed || clip.frames < 3 || state.gaps[c] <= step) {
             continue;
         }
-        const bool only = state.gaps.size() == 1;
+        const bool whole = clip.sourceFrame == 0.0 && clip.sourceStep == 1.0;
+        if (whole) {
+            continue; // the Gather bench says so already
+        }
         OpenFinding open;
-        open.lamp = only ? Lamp::look : Lamp::fine; // beside a closed clip an open one is likely meant so
+        open.lamp = state.gaps.size() == 1 ? Lamp::look : Lamp::fine;
         open.bench = "bake";
-        open.title = only ? "Ends do not meet" : text(clip.name) + " is open";
+        open.title = QString("The kept ends of %1 do not meet").arg(text(clip.name));
         open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. It plays once and "
                              "stops at its last frame.")
                          .arg(clip.frames - 1)
@@ -110,10 +118,11 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         open.words = QString("Between kept frames the motion is off by up to %1, against %2 at them.")
                          .arg(text(base::lengthText(between)), text(base::lengthText(error.atFrames.max)));
         const std::size_t less = step / 2 ? step / 2 : 1;
-        open.fixLabel = less == 1 ? QString("Keep every frame") : QString("Keep every %1").arg(ordinal(less));
-        open.fix = [&session, less] {
-            session.edit("Keep more frames", [less](project::Document& d) { d.recipe.step = less; });
-        };
+        open.fixes.push_back(
+            {less == 1 ? QString("Keep every frame") : QString("Keep every %1").arg(ordinal(less)),
+             [&session, less] {
+                 session.edit("Keep more frames", [less](project::Document& d) { d.recipe.step = less; });
+             }});
         all.push_back(open);
     }
 }
@@ -138,10 +147,15 @@ BenchState gatherState(Session& session) {
         return {Lamp::untouched, session.sourceJob().running() ? "reading…" : "nothing open"};
     }
     const auto clips = source->clips();
-    const QString what = clips.size() == 1 && clips[0].isSequence()
+    const QString what = session.document().source.shape ? QString("test shape")
+                         : clips.size() == 1 && clips[0].isSequence()
                              ? text(base::plural(clips[0].frames, "frame"))
                              : text(base::plural(clips.size(), "clip"));
-    return {Lamp::fine, text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" + what};
+    const auto survey = session.survey();
+    const bool reading = session.surveyJob().running() && survey && survey->framesTotal > 1;
+    return {Lamp::fine,
+            text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" +
+                (reading ? QString("reading %1 %").arg(100 * survey->framesRead / survey->framesTotal) : what)};
 }
 
 BenchState bakeState(Session& session) {
@@ -150,7 +164,10 @@ BenchState bakeState(Session& session) {
     }
     const auto bake = session.bake();
     if (!bake) {
-        return {Lamp::untouched, session.bakeJob().running() ? "baking…" : "not yet"};
+        return {session.bakeHeld() ? Lamp::look : Lamp::untouched,
+                session.bakeJob().running() ? "baking…"
+                : session.bakeHeld()        ? "large: when\nasked"
+                                            : "not yet"};
     }
     return {Lamp::fine, text(base::sizeText(bake->baked.textures.textureMemory())) + "\n" +
                             text(base::lengthText(bake->error.atFrames.max)) + "\noff at most"};
@@ -181,6 +198,15 @@ std::vector<OpenFinding> openFindings(Session& session) {
     }
     if (session.bake() && session.source()) {
         addBakeFindings(session, all);
+    }
+    if (session.bakeHeld()) {
+        OpenFinding held;
+        held.lamp = Lamp::look;
+        held.bench = "bake";
+        held.title = QString("%1 of frames: not baked unasked").arg(text(base::sizeText(session.bakeBytes())));
+        held.words = "Choose a window or a step first, or bake it as it is.";
+        held.fixes.push_back({"Bake it as it is", [&session] { session.rebake(); }});
+        all.push_back(std::move(held));
     }
     addShipFindings(session, all);
     std::stable_sort(all.begin(), all.end(), [](const OpenFinding& a, const OpenFinding& b) {

@@ -26,14 +26,20 @@ struct BenchState {
     QString line; ///< "4 225 vertices\n120 frames"
 };
 
+/// Something to press.
+struct OpenFix {
+    QString label;
+    std::function<void()> run;
+};
+
 /// Something to show in words, with what fixes it.
 struct OpenFinding {
     Lamp lamp = Lamp::fine;
     QString bench;
     QString title;
     QString words;
-    QString fixLabel; ///< empty: nothing to press
-    std::function<void()> fix;
+    std::vector<OpenFix> fixes;  ///< the likeliest first
+    std::function<void()> show;  ///< goes to where it is; may be empty
 };
 
 /// All that is open in the session, worst first.

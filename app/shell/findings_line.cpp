@@ -56,6 +56,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     });
     connect(&session_, &Session::sourceLoaded, this, &FindingsLine::refresh);
     connect(&session_, &Session::bakeFinished, this, &FindingsLine::refresh);
+    connect(&session_, &Session::surveyed, this, &FindingsLine::refresh);
     connect(&session_, &Session::bundleWritten, this, &FindingsLine::refresh);
     connect(&session_, &Session::shipFailed, this, &FindingsLine::refresh);
     refresh();
@@ -79,9 +80,11 @@ void FindingsLine::refresh() {
     const OpenFinding& worst = findings[0];
     const QString bench = kBenches[static_cast<std::size_t>(benchIndex(worst.bench.toStdString()))].name;
     say(bench + ": " + worst.title + ". " + worst.words, worst.lamp);
-    action_ = worst.fix;
-    fix_->setText(worst.fixLabel);
-    fix_->setVisible(!worst.fixLabel.isEmpty());
+    if (!worst.fixes.empty()) {
+        action_ = worst.fixes[0].run;
+        fix_->setText(worst.fixes[0].label);
+        fix_->show();
+    }
 }
 
 } // namespace ripple::app

@@ -7,8 +7,15 @@ struct LookRow {
     const char* id;
     const char* text;
     const char* key;
+    const char* words; ///< what it shows, and what taking it again does
 };
 inline constexpr LookRow kLooks[] = {
-    {"lit", "Lit", "L"}, {"wire", "Wire", "W"}, {"uv-grid", "UV grid", "U"}, {"normals", "Normals", "N"}};
+    {"lit", "Lit", "L", "As it will look, roughly: base colour, light and shadow"},
+    {"wire", "Wire", "W", "Edges coloured by their length; pick a vertex to see its edges' lengths"},
+    {"uv-grid", "UV", "U", "A labelled grid on a UV set; again: the next set"},
+    {"normals", "Normals", "N", "Directions of the normals as colours"},
+    {"colours", "Colours", "O", "Vertex colours; again: one channel after another"},
+    {"joints", "Joints", "J", "Joints as sticks, and how much each vertex follows one; again: the next joint"},
+    {"speed", "Speed", "S", "How fast each vertex moves at this moment"}};
 
 } // namespace ripple::app

@@ -23,14 +23,23 @@ namespace {
 class LookBar : public QWidget {
 public:
     explicit LookBar(QWidget* stage) : QWidget(stage) { stage->installEventFilter(this); }
+    void place() {
+        adjustSize();
+        move(parentWidget()->width() - width() - 12, 10);
+    }
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override {
         if (event->type() == QEvent::Resize || event->type() == QEvent::Show) {
-            adjustSize();
-            move(static_cast<QWidget*>(watched)->width() - width() - 12, 10);
+            place();
         }
         return QWidget::eventFilter(watched, event);
+    }
+    bool event(QEvent* event) override {
+        if (event->type() == QEvent::LayoutRequest) {
+            place(); // a look came or went
+        }
+        return QWidget::event(event);
     }
 };
 
@@ -100,7 +109,7 @@ QWidget* MainWindow::buildStage() {
         button->setObjectName(QString("look ") + kLooks[i].id);
         button->setProperty("role", "look");
         button->setCheckable(true);
-        button->setToolTip(QString("%1 (%2)").arg(kLooks[i].text, kLooks[i].key));
+        button->setToolTip(QString("%1 (%2)").arg(tr(kLooks[i].words), kLooks[i].key));
         button->setFocusPolicy(Qt::TabFocus);
         looks_.addButton(button, i);
         row->addWidget(button);
@@ -170,11 +179,22 @@ void MainWindow::connectSession() {
         actions_.refresh();
         refreshTitle();
     });
-    for (LatestJob* job : {&session_.sourceJob(), &session_.bakeJob(), &session_.shipJob()}) {
+    for (LatestJob* job :
+         {&session_.sourceJob(), &session_.surveyJob(), &session_.bakeJob(), &session_.shipJob()}) {
         connect(job, &LatestJob::runningChanged, this, [this] { actions_.refresh(); });
     }
     connect(&session_, &Session::bakeFinished, this, [this] { actions_.refresh(); });
-    connect(&session_, &Session::sourceLoaded, this, [this] { actions_.refresh(); });
+    connect(&session_, &Session::sourceLoaded, this, [this] {
+        actions_.refresh();
+        refreshLooks();
+    });
+    connect(&session_, &Session::sourceReloaded, this, [this](const QStringList& changes) {
+        findings_->say(changes.isEmpty() ? tr("The source was written again; nothing that shows has changed.")
+                                         : tr("The source changed on disk: %1.").arg(changes.join("; ")),
+                       Lamp::look);
+    });
+    connect(&session_, &Session::reloadFailed, this,
+            [this](const QString& words) { findings_->say(words, Lamp::broken); });
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
@@ -222,7 +242,41 @@ void MainWindow::showBench(int index) {
 }
 
 void MainWindow::setLook(const std::string& look) {
-    session_.look([&](project::View& view) { view.look = look; });
+    const auto source = session_.source();
+    const bool again = session_.document().view.look == look && source;
+    // Taken again, a look shows the next of what it has.
+    if (again && look == "joints" && !source->joints().empty()) {
+        session_.showJoint((std::max(session_.shownJoint(), 0) + 1) % static_cast<int>(source->joints().size()));
+        return;
+    }
+    session_.look([&](project::View& view) {
+        view.look = look;
+        if (again && look == "uv-grid" && !source->mesh().uvSets.empty()) {
+            view.uvSet = (view.uvSet + 1) % source->mesh().uvSets.size();
+        }
+        if (again && look == "colours") {
+            const QStringList channels = {"rgb", "r", "g", "b", "a"};
+            const auto now = channels.indexOf(QString::fromStdString(view.channel));
+            view.channel = channels[(now + 1) % channels.size()].toStdString();
+        }
+    });
+}
+
+void MainWindow::refreshLooks() {
+    const auto source = session_.source();
+    const auto has = [&](const std::string& look) {
+        return !source                ? look == "lit"
+               : look == "uv-grid"    ? !source->mesh().uvSets.empty()
+               : look == "colours"    ? !source->mesh().colours.empty()
+               : look == "joints"     ? !source->joints().empty()
+               : look == "speed"      ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
+                                      : true;
+    };
+    for (int i = 0; i < static_cast<int>(std::size(kLooks)); ++i) {
+        if (auto* button = looks_.button(i)) {
+            button->setVisible(has(kLooks[i].id));
+        }
+    }
 }
 
 void MainWindow::setDayTheme(bool day) {

@@ -62,6 +62,7 @@ private:
     QStringList recent() const;
     bool mayLeave();
     void setLook(const std::string& look);
+    void refreshLooks();
 
     Session session_;
     ActionTable actions_;

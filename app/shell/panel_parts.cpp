@@ -1,6 +1,7 @@
 #include "app/shell/panel_parts.h"
 
-#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QStyle>
 
 namespace ripple::app {
@@ -55,6 +56,24 @@ QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip) 
     return row;
 }
 
+QPushButton* rowButton(const QStringList& columns) {
+    auto* button = new QPushButton;
+    button->setProperty("role", "row");
+    button->setCheckable(true);
+    auto* row = new QHBoxLayout(button);
+    row->setContentsMargins(8, 1, 8, 1);
+    for (int c = 0; c < columns.size(); ++c) {
+        auto* label = new QLabel(columns[c]);
+        label->setTextFormat(Qt::PlainText);
+        label->setAttribute(Qt::WA_TransparentForMouseEvents);
+        label->setAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+        row->addWidget(label, c == 0 ? 3 : 2);
+    }
+    button->setFixedHeight(23);
+    button->setAccessibleName(columns.join(", "));
+    return button;
+}
+
 QWidget* factRow(const QString& label, const QString& fact, const char* role) {
     auto* value = new QLabel(fact);
     value->setTextFormat(Qt::PlainText);
@@ -87,7 +106,36 @@ void Card::addFix(const QString& label, std::function<void()> fix) {
     auto* button = new QPushButton(label);
     button->setObjectName("fix");
     connect(button, &QPushButton::clicked, this, std::move(fix));
-    column_->addWidget(button, 0, Qt::AlignLeft);
+    if (!fixes_) {
+        fixes_ = new QHBoxLayout;
+        fixes_->setContentsMargins(0, 3, 0, 0);
+        column_->addLayout(fixes_);
+    } else {
+        delete fixes_->takeAt(fixes_->count() - 1); // the stretch
+    }
+    fixes_->addWidget(button);
+    fixes_->addStretch(1);
+}
+
+void Card::setShow(std::function<void()> show) {
+    show_ = std::move(show);
+    setCursor(Qt::PointingHandCursor);
+    setFocusPolicy(Qt::TabFocus);
+    setToolTip(tr("Show it on the model"));
+}
+
+void Card::mousePressEvent(QMouseEvent* event) {
+    if (show_ && event->button() == Qt::LeftButton) {
+        show_();
+    }
+}
+
+void Card::keyPressEvent(QKeyEvent* event) {
+    if (show_ && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)) {
+        show_();
+        return;
+    }
+    QFrame::keyPressEvent(event);
 }
 
 void emptyLayout(QLayout* layout) {

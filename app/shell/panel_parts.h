@@ -1,8 +1,10 @@
 #pragma once
 
 #include <QFrame>
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QStringList>
 #include <QVBoxLayout>
 
 #include <functional>
@@ -20,6 +22,9 @@ QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip =
 /// label … text, on one line.
 QWidget* factRow(const QString& label, const QString& fact, const char* role = nullptr);
 
+/// A button that is a row of columns; checkable.
+QPushButton* rowButton(const QStringList& columns);
+
 /// A card with a coloured edge, a title, words and perhaps a fix.
 class Card : public QFrame {
     Q_OBJECT
@@ -27,9 +32,17 @@ public:
     /// `tone`: "fine", "look", "broken" or "" for none.
     Card(const QString& title, const QString& words, const char* tone, QWidget* parent = nullptr);
     void addFix(const QString& label, std::function<void()> fix);
+    /// A click on the card itself.
+    void setShow(std::function<void()> show);
+
+protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
 
 private:
     QVBoxLayout* column_;
+    QHBoxLayout* fixes_ = nullptr;
+    std::function<void()> show_;
 };
 
 /// Removes and deletes everything in a layout.

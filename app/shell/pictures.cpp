@@ -9,6 +9,9 @@
 #include <QTemporaryDir>
 #include <QThread>
 
+#include <functional>
+#include <vector>
+
 namespace ripple::app {
 
 namespace {
@@ -29,8 +32,9 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     clock.start();
     Session& session = window.session();
     const auto busy = [&] {
-        return session.sourceJob().running() || session.bakeJob().running() || session.shipJob().running() ||
-               session.sizing();
+        return session.sourceJob().running() || session.surveyJob().running() ||
+               session.bakeJob().running() || session.shipJob().running() ||
+               session.sizing() || (window.stage() && window.stage()->poser().busy());
     };
     do {
         settle(30);
@@ -48,28 +52,78 @@ bool takePicture(MainWindow& window, const QString& file) {
     return window.screen()->grabWindow(window.winId()).save(file);
 }
 
+namespace {
+
+struct Shot {
+    const char* file;
+    const char* project;
+    int bench;
+    const char* look;
+    int clip;
+    double frame;
+    bool day = false;
+    std::function<void(MainWindow&)> prepare = {};
+};
+
+void writeBundle(MainWindow& window, const QString& folder) {
+    window.session().edit("folder", [&](project::Document& d) { d.ship.folder = folder.toStdString(); });
+    window.session().writeBundle();
+    waitUntilIdle(window);
+}
+
+/// The likeness tab with the best window taken.
+void showLikeness(MainWindow& window) {
+    window.bench(0).showStrip(1);
+    const auto survey = window.session().survey();
+    if (survey && !survey->clips[0].windows.empty()) {
+        const inspect::LoopWindow best = survey->clips[0].windows[0].window;
+        window.session().edit("window", [&](project::Document& d) {
+            d.recipe.clips =
+                bake::withWindow(*window.session().source(), d.recipe, 0, {best.first, best.last});
+        });
+        waitUntilIdle(window);
+    }
+}
+
+/// The vertices that a finding names, marked.
+void showFinding(MainWindow& window, const std::string& id) {
+    for (const inspect::Observation& one : window.session().observations()) {
+        if (one.finding.id == id) {
+            window.session().showObservation(one);
+            return;
+        }
+    }
+}
+
+void takeShape(MainWindow& window) {
+    window.session().newProject();
+    window.session().edit("shape", [](project::Document& d) {
+        d.source.shape = mesh::TestShape{"cards-3", 0.8, 4, 12};
+    });
+    waitUntilIdle(window);
+}
+
+} // namespace
+
 int takeAllPictures(MainWindow& window, const QString& folder, const QString& demo) {
-    struct Shot {
-        const char* file;
-        const char* project;
-        int bench;
-        const char* look;
-        int clip;
-        double frame;
-        bool day;
-        bool write;
-    };
-    const Shot shots[] = {
-        {"gather-heron.png", "heron.curly", 0, "lit", 0, 12.0, false, false},
-        {"gather-awning-uv.png", "awning.curly", 0, "uv-grid", 0, 20.0, false, false},
-        {"bake-awning.png", "awning.curly", 1, "lit", 0, 34.0, false, false},
-        {"bake-awning-wire.png", "awning.curly", 1, "wire", 0, 70.0, false, false},
-        {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0, false, false},
-        {"bake-heron-day.png", "heron.curly", 1, "normals", 2, 36.0, true, false},
-        {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false, true},
+    QTemporaryDir out;
+    const std::vector<Shot> shots = {
+        {"gather-heron.png", "heron.curly", 0, "lit", 0, 12.0},
+        {"gather-joints.png", "heron.curly", 0, "joints", 1, 36.0, false,
+         [](MainWindow& w) { w.session().showJoint(12); }},
+        {"gather-awning-uv.png", "awning.curly", 0, "uv-grid", 0, 20.0},
+        {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
+        {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
+         [](MainWindow& w) { showFinding(w, "still"); }},
+        {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
+        {"bake-awning.png", "awning.curly", 1, "lit", 0, 34.0},
+        {"bake-awning-wire.png", "awning.curly", 1, "wire", 0, 70.0},
+        {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},
+        {"bake-heron-day.png", "heron.curly", 1, "normals", 2, 36.0, true},
+        {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
+         [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},
     };
     QDir().mkpath(folder);
-    QTemporaryDir out;
     int failed = 0;
     window.showBench(0);
     failed += !takePicture(window, QDir(folder).filePath("empty.png"));
@@ -77,6 +131,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         window.setDayTheme(shot.day);
         window.openPath(QDir(demo).filePath(shot.project));
         waitUntilIdle(window);
+        window.bench(0).showStrip(0);
         window.showBench(shot.bench);
         Session& session = window.session();
         session.look([&](project::View& view) {
@@ -85,12 +140,9 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         });
         session.playhead().setClipIndex(shot.clip);
         session.playhead().setFrame(shot.frame);
-        if (shot.write) {
-            session.edit("folder", [&](project::Document& d) {
-                d.ship.folder = QDir(out.path()).filePath("bundles").toStdString();
-            });
-            session.writeBundle();
-            waitUntilIdle(window);
+        if (shot.prepare) {
+            shot.prepare(window);
+            session.look([&](project::View& view) { view.look = shot.look; });
         }
         window.stage()->frameModel(false);
         failed += !takePicture(window, QDir(folder).filePath(shot.file));

@@ -79,6 +79,7 @@ Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     setAccessibleName(tr("Benches"));
     connect(&session_, &Session::sourceLoaded, this, &Rail::refresh);
     connect(&session_, &Session::bakeFinished, this, &Rail::refresh);
+    connect(&session_, &Session::surveyed, this, &Rail::refresh);
     connect(&session_, &Session::bundleWritten, this, &Rail::refresh);
     connect(&session_, &Session::shipFailed, this, &Rail::refresh);
     connect(&session_, &Session::documentChanged, this, &Rail::refresh);

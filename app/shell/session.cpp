@@ -4,8 +4,6 @@
 #include "base/files.h"
 #include "bundle/import_notes.h"
 #include "emit/glsl_reader.h"
-#include "source/open.h"
-#include "source/shape_source.h"
 
 #include <QFileInfo>
 
@@ -18,12 +16,26 @@ bool samplesAlike(const bake::Recipe& a, const bake::Recipe& b) {
     return a.clips == b.clips && a.step == b.step && a.fps == b.fps && a.dropRepeated == b.dropRepeated;
 }
 
+/// Sources whose frames take more memory than this are baked only when asked.
+constexpr std::size_t kAutoBakeBytes = std::size_t{1} << 30;
+
+/// What a bake of a source came to; no state if it was held for its size.
+struct BakeOutcome {
+    std::shared_ptr<const BakeState> state;
+    bake::SamplePlan plan;
+    std::size_t bytes = 0;
+};
+
+std::size_t frameBytes(const source::FrameSource& source, const bake::SamplePlan& plan) {
+    return source.mesh().vertexCount() * plan.frameCount() * 2 * sizeof(glm::vec3);
+}
+
 std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
-                                          const bake::Recipe& recipe,
+                                          const bake::Recipe& recipe, const bake::SamplePlan& plan,
                                           std::shared_ptr<const bake::Frames> frames,
                                           base::Progress& progress) {
     auto state = std::make_shared<BakeState>();
-    state->plan = bake::planSampling(*source, recipe);
+    state->plan = plan;
     progress.stage(0.0, 0.5);
     if (!frames) {
         frames = std::make_shared<bake::Frames>(bake::sampleFrames(*source, state->plan, progress));
@@ -91,7 +103,11 @@ void Session::apply(const project::Document& document) {
     if (changes & kSourceChange) {
         loadSource();
     } else if (changes & kRecipeChange) {
-        rebake();
+        refreshObservations();
+        bakeIfSmall();
+        if (source_ && document_.recipe.fps != surveyedRate_) {
+            startSurvey(); // clips are sampled at another rate: other frames
+        }
     } else if (changes & kShipChange) {
         sizeShip();
     }
@@ -102,6 +118,14 @@ void Session::resetComputed() {
     bake_.reset();
     ship_.reset();
     check_.reset();
+    survey_.reset();
+    observations_.clear();
+    meshFacts_ = {};
+    plan_.reset();
+    marks_.clear();
+    compared_.reset();
+    shownJoint_ = -1;
+    bakeHeld_ = false;
     sourceProblem_.reset();
     bakeProblem_.reset();
     shipProblem_.reset();
@@ -110,6 +134,7 @@ void Session::resetComputed() {
 
 void Session::newProject() {
     sourceJob_.cancel();
+    surveyJob_.cancel();
     bakeJob_.cancel();
     writeJob_.cancel();
     undo_.clear();
@@ -159,37 +184,15 @@ QString Session::title() const {
     return name + (undo_.isClean() ? "" : " •");
 }
 
-void Session::loadSource() {
-    if (!document_.source.chosen()) {
-        sourceJob_.cancel();
-        resetComputed();
-        playhead_.setClips({});
-        Q_EMIT sourceLoaded();
-        Q_EMIT bakeFinished();
-        return;
-    }
-    const project::SourceChoice choice = document_.source;
-    sourceJob_.start<std::shared_ptr<const source::FrameSource>>(
-        [choice](base::Progress& progress) {
-            return choice.shape ? source::openTestShape(*choice.shape, choice.reading)
-                                : source::open(choice.path, choice.reading, progress);
-        },
-        [this](std::shared_ptr<const source::FrameSource> source) {
-            resetComputed();
-            source_ = std::move(source);
-            Q_EMIT sourceLoaded();
-            rebake();
-        },
-        [this](base::Problem problem) {
-            resetComputed();
-            sourceProblem_ = std::move(problem);
-            playhead_.setClips({});
-            Q_EMIT sourceLoaded();
-            Q_EMIT bakeFinished();
-        });
+void Session::rebake() {
+    startBake(true);
 }
 
-void Session::rebake() {
+void Session::bakeIfSmall() {
+    startBake(false);
+}
+
+void Session::startBake(bool asked) {
     if (!source_) {
         return;
     }
@@ -198,23 +201,36 @@ void Session::rebake() {
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
         frames = bake_->frames; // only the encoding changed
     }
-    bakeJob_.start<std::shared_ptr<const BakeState>>(
-        [source = source_, recipe, frames](base::Progress& progress) {
-            return makeBake(source, recipe, frames, progress);
+    bakeJob_.start<BakeOutcome>(
+        [source = source_, recipe, frames, asked](base::Progress& progress) {
+            BakeOutcome outcome;
+            outcome.plan = bake::planSampling(*source, recipe);
+            outcome.bytes = frameBytes(*source, outcome.plan);
+            if (asked || outcome.bytes <= kAutoBakeBytes) {
+                outcome.state = makeBake(source, recipe, outcome.plan, frames, progress);
+            }
+            return outcome;
         },
-        [this, recipe](std::shared_ptr<const BakeState> state) {
-            bake_ = std::move(state);
+        [this, recipe](BakeOutcome outcome) {
+            bake_ = std::move(outcome.state);
+            bakeHeld_ = bake_ == nullptr;
+            bakeBytes_ = outcome.bytes;
             sampledRecipe_ = recipe;
             bakeProblem_.reset();
-            playhead_.setClips(bake_->baked.textures.clips);
+            plan_ = std::move(outcome.plan);
+            playhead_.setClips(bake::clipsOf(*plan_));
             Q_EMIT bakeFinished();
-            sizeShip();
+            if (bake_) {
+                sizeShip();
+            } else {
+                ship_.reset();
+                Q_EMIT shipSized();
+            }
         },
         [this](base::Problem problem) {
             bake_.reset();
             ship_.reset();
             bakeProblem_ = std::move(problem);
-            playhead_.setClips({});
             Q_EMIT bakeFinished();
             Q_EMIT shipSized();
         });
@@ -285,15 +301,6 @@ void Session::writeBundle() {
             shipProblem_ = std::move(problem);
             Q_EMIT shipFailed();
         });
-}
-
-void Session::pickVertex(int vertex) {
-    const int count = source_ ? static_cast<int>(source_->mesh().vertexCount()) : 0;
-    const int inside = vertex >= 0 && vertex < count ? vertex : -1;
-    if (inside != picked_) {
-        picked_ = inside;
-        Q_EMIT picked(picked_);
-    }
 }
 
 } // namespace ripple::app

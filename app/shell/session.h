@@ -6,6 +6,7 @@
 #include "bake/error.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
+#include "inspect/inspection.h"
 #include "project/document.h"
 #include "source/frame_source.h"
 
@@ -31,6 +32,15 @@ struct BakeState {
     std::vector<double> gaps;         ///< clips: metres at the seam
     std::vector<mesh::Bounds> clipBounds;
     std::size_t still = 0; ///< vertices that never move
+};
+
+/// A source as it was opened, with what its mesh shows at once. Never changes once made.
+struct OpenedSource {
+    std::shared_ptr<const source::FrameSource> source;
+    inspect::MeshFacts facts;
+    std::optional<bake::SamplePlan> plan; ///< none if the recipe does not fit it
+    std::vector<std::string> changes;     ///< of a source that was read again: what differs, what was dropped
+    source::Reading reading;              ///< with which it was opened in the end
 };
 
 /// A file that shipping would write.
@@ -76,16 +86,35 @@ public:
     QString title() const;
 
     std::shared_ptr<const source::FrameSource> source() const { return source_; }
+    const inspect::MeshFacts& meshFacts() const { return meshFacts_; }
+    /// What reading all frames has shown so far; null before the first part.
+    std::shared_ptr<const inspect::Survey> survey() const { return survey_; }
+    /// What was found in the source, worst first.
+    const std::vector<inspect::Observation>& observations() const { return observations_; }
+    void applyFix(const inspect::Fix& fix);
+    /// Goes to the finding's frame and marks its vertices.
+    void showObservation(const inspect::Observation& observation);
+    /// At which times the playhead's frames lie; null while there is nothing to play.
+    const bake::SamplePlan* plan() const { return plan_ ? &*plan_ : nullptr; }
+    /// The frame of the whole clip where the playhead is, and the other way.
+    double clipFrame() const;
+    void goToClipFrame(std::size_t clip, double frame);
     std::shared_ptr<const BakeState> bake() const { return bake_; }
+    /// True when the source is so large that it is baked only when asked.
+    bool bakeHeld() const { return bakeHeld_; }
+    std::size_t bakeBytes() const { return bakeBytes_; } ///< memory that its frames take
     std::shared_ptr<const ShipState> ship() const { return ship_; }
     const std::optional<base::Problem>& sourceProblem() const { return sourceProblem_; }
     const std::optional<base::Problem>& bakeProblem() const { return bakeProblem_; }
     LatestJob& sourceJob() { return sourceJob_; }
+    LatestJob& surveyJob() { return surveyJob_; }
     LatestJob& bakeJob() { return bakeJob_; }
     LatestJob& shipJob() { return writeJob_; }
     bool sizing() const { return sizeJob_.running(); }
 
-    /// Bakes what the document says; called by itself after each change.
+    /// Reads the source's files again, keeping all choices that still apply.
+    void reloadSource();
+    /// Bakes what the document says; called by itself after each change unless bakeHeld().
     void rebake();
     /// Writes the bundle to document().ship and checks it. The result comes as bundleWritten() or
     /// shipFailed().
@@ -96,6 +125,14 @@ public:
 
     int pickedVertex() const { return picked_; }
     void pickVertex(int vertex);
+    const std::vector<std::uint32_t>& marks() const { return marks_; }
+    void mark(std::vector<std::uint32_t> vertices);
+    /// The frame of the whole clip that the curtain compares with on the Gather bench; none: no curtain.
+    std::optional<double> compared() const { return compared_; }
+    void compareWith(std::optional<double> clipFrame);
+    /// The joint whose weights the joints look shows; -1: all in turn.
+    int shownJoint() const { return shownJoint_; }
+    void showJoint(int joint);
     /// Asks whoever draws the model to look at a vertex from close by.
     void showVertex(int vertex) { Q_EMIT vertexWanted(vertex); }
 
@@ -103,6 +140,13 @@ Q_SIGNALS:
     void documentChanged(unsigned changes);
     void projectFileChanged();
     void sourceLoaded();
+    /// After sourceLoaded(), when the files had changed on disk.
+    void sourceReloaded(const QStringList& changes);
+    void reloadFailed(const QString& words);
+    void surveyed();
+    void marksChanged();
+    void comparedChanged();
+    void shownJointChanged();
     void bakeFinished();
     void shipSized();
     void bundleWritten();
@@ -113,7 +157,13 @@ Q_SIGNALS:
 private:
     friend class DocumentEdit;
     void apply(const project::Document& document);
-    void loadSource();
+    enum class Load { fresh, again };
+    void loadSource(Load load = Load::fresh);
+    void takeSource(OpenedSource opened, Load load);
+    void startSurvey();
+    void refreshObservations();
+    void bakeIfSmall();
+    void startBake(bool asked);
     void sizeShip();
     void resetComputed();
 
@@ -124,6 +174,16 @@ private:
     Playhead playhead_;
     std::shared_ptr<const source::FrameSource> source_;
     std::optional<base::Problem> sourceProblem_;
+    inspect::MeshFacts meshFacts_;
+    std::shared_ptr<const inspect::Survey> survey_;
+    std::vector<inspect::Observation> observations_;
+    std::optional<bake::SamplePlan> plan_;
+    std::vector<std::uint32_t> marks_;
+    std::optional<double> compared_;
+    int shownJoint_ = -1;
+    bool bakeHeld_ = false;
+    std::size_t bakeBytes_ = 0;
+    double surveyedRate_ = 0.0; ///< the recipe's rate that survey_ was made with
     std::shared_ptr<const BakeState> bake_;
     std::optional<bake::Recipe> sampledRecipe_; ///< the recipe of bake_
     std::optional<base::Problem> bakeProblem_;
@@ -132,6 +192,7 @@ private:
     std::optional<base::Problem> shipProblem_;
     int picked_ = -1;
     LatestJob sourceJob_;
+    LatestJob surveyJob_;
     LatestJob bakeJob_;
     LatestJob sizeJob_;
     LatestJob writeJob_;

@@ -58,8 +58,7 @@ glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
 }
 
 void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool withMaterials) {
-    const QOpenGLVertexArrayObject::Binder arrays(side == Side::source ? sourceArrays_.get()
-                                                                       : decodedArrays_.get());
+    const QOpenGLVertexArrayObject::Binder arrays(arraysOf(side));
     for (const DrawnPart& part : parts_) {
         if (withMaterials) {
             glActiveTexture(GL_TEXTURE0 + kBaseUnit);
@@ -140,7 +139,7 @@ void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const Scen
 }
 
 void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side side) {
-    QOpenGLShaderProgram& program = side == Side::source ? *source_ : *decoded_;
+    QOpenGLShaderProgram& program = side == Side::decoded ? *decoded_ : *source_;
     program.bind();
     program.setUniformValue("u_view_projection", toQt(view.viewProjection));
     program.setUniformValue("u_light", toQt(light));
@@ -159,9 +158,10 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     drawParts(program, side, true);
     glDisable(GL_POLYGON_OFFSET_FILL);
     if (view.look == Look::wire) {
-        QOpenGLShaderProgram& flat = side == Side::source ? *sourceFlat_ : *decodedFlat_;
+        QOpenGLShaderProgram& flat = side == Side::decoded ? *decodedFlat_ : *sourceFlat_;
         flat.bind();
         flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
+        flat.setUniformValue("u_shaded", shaded_);
         flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f, wireStrength());
         if (side == Side::decoded) {
             setDecodedUniforms(flat, view);
@@ -210,13 +210,13 @@ void SceneRenderer::draw(const SceneView& view) {
         glBindTexture(GL_TEXTURE_2D, grid_);
         glActiveTexture(GL_TEXTURE0 + kShadowUnit);
         glBindTexture(GL_TEXTURE_2D, shadow_);
-        const bool both = view.curtain >= 0 && hasBake();
+        const bool both = view.curtain >= 0 && (view.compared || hasBake());
         glEnable(GL_SCISSOR_TEST);
         glScissor(0, 0, both ? view.curtain : view.width, view.height);
         drawSide(view, light, Side::source);
         if (both) {
             glScissor(view.curtain, 0, view.width - view.curtain, view.height);
-            drawSide(view, light, Side::decoded);
+            drawSide(view, light, view.compared ? Side::compared : Side::decoded);
         }
         glDisable(GL_SCISSOR_TEST);
         drawGround(view, light);

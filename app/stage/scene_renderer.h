@@ -24,7 +24,8 @@ struct SceneView {
     glm::vec3 eye{0.0f};
     int width = 1; ///< device pixels
     int height = 1;
-    int curtain = -1; ///< device pixels from the left: source left of it, decoded right; below 0: source only
+    int curtain = -1; ///< device pixels from the left: source left of it; below 0: source only
+    bool compared = false; ///< right of the curtain: another frame of the source, else what is decoded
     Look look = Look::lit;
     int clip = 0;
     float frame = 0.0f;
@@ -46,6 +47,12 @@ public:
     void clearMesh();
     /// Positions and normals of the source side, vertexCount each.
     void setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
+    /// The other frame that the curtain compares with.
+    void setComparedPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
+    /// The UV set that the grid lies on; vertexCount.
+    void setGridUvs(std::span<const glm::vec2> uvs);
+    /// Colours (sRGB) of the measured looks and of the wire; vertexCount, or empty for none.
+    void setShades(std::span<const glm::vec4> shades);
     /// Textures, lookups and the shader for the decoded side; false with problem() if the shipped code does
     /// not compile.
     bool setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name);
@@ -63,13 +70,15 @@ private:
         GLsizei count = 0;
         std::size_t offset = 0; ///< bytes into the index buffer
     };
-    enum class Side { source, decoded };
+    enum class Side { source, decoded, compared };
 
     std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const char* fragment);
     GLuint uploadImage(const mesh::Material& material);
     GLuint uploadTexture(const image::Image& image);
     void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
     void makeVertexArrays();
+    QOpenGLVertexArrayObject* arraysOf(Side side);
+    std::vector<QOpenGLBuffer*> buffers();
     void drawShadow(const SceneView& view, const glm::mat4& light);
     void drawSky(const SceneView& view);
     void drawGround(const SceneView& view, const glm::mat4& light);
@@ -92,11 +101,17 @@ private:
     QOpenGLBuffer unposedNormals_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posed_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posedNormals_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer compared_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer comparedNormals_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer shades_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer gridUvs_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer uvs_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer lookups_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
     std::unique_ptr<QOpenGLVertexArrayObject> sourceArrays_;
     std::unique_ptr<QOpenGLVertexArrayObject> decodedArrays_;
+    std::unique_ptr<QOpenGLVertexArrayObject> comparedArrays_;
+    bool shaded_ = false;
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
     std::vector<DrawnPart> parts_;
     std::vector<GLuint> materialTextures_;

@@ -7,6 +7,8 @@
 
 #include <QImage>
 
+#include <cmath>
+
 namespace ripple::app {
 
 namespace {
@@ -15,6 +17,26 @@ GLint wrapMode(mesh::Wrap wrap) {
     return wrap == mesh::Wrap::clamp    ? GL_CLAMP_TO_EDGE
            : wrap == mesh::Wrap::mirror ? GL_MIRRORED_REPEAT
                                         : GL_REPEAT;
+}
+
+/// For each vertex the UV at which its material's base colour is read: its set, and where that lies.
+std::vector<glm::vec2> baseColourUvs(const mesh::Mesh& mesh) {
+    std::vector<glm::vec2> uvs(mesh.vertexCount(), glm::vec2(0.0f));
+    for (const mesh::Part& part : mesh.parts) {
+        const mesh::Material& material = mesh.materials[part.material];
+        if (material.baseColourUvSet >= mesh.uvSets.size()) {
+            continue;
+        }
+        const auto& set = mesh.uvSets[material.baseColourUvSet];
+        const mesh::UvTransform& t = material.baseColourTransform;
+        const float c = std::cos(t.rotation);
+        const float s = std::sin(t.rotation);
+        for (std::uint32_t v = part.firstVertex; v < part.firstVertex + part.vertexCount; ++v) {
+            const glm::vec2 scaled = t.scale * set[v];
+            uvs[v] = t.offset + glm::vec2(c * scaled.x + s * scaled.y, c * scaled.y - s * scaled.x);
+        }
+    }
+    return uvs;
 }
 
 } // namespace
@@ -64,11 +86,10 @@ bool SceneRenderer::initialise() {
     glReadBuffer(GL_NONE);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
 
-    for (QOpenGLBuffer* buffer :
-         {&rest_, &unposedNormals_, &posed_, &posedNormals_, &uvs_, &lookups_, &indices_}) {
+    for (QOpenGLBuffer* buffer : buffers()) {
         buffer->create();
     }
-    for (auto* arrays : {&sourceArrays_, &decodedArrays_, &noArrays_}) {
+    for (auto* arrays : {&sourceArrays_, &decodedArrays_, &comparedArrays_, &noArrays_}) {
         *arrays = std::make_unique<QOpenGLVertexArrayObject>();
         (*arrays)->create();
     }
@@ -81,12 +102,12 @@ void SceneRenderer::release() {
     const GLuint textures[] = {white_, grid_, shadow_};
     glDeleteTextures(3, textures);
     glDeleteFramebuffers(1, &shadowTarget_);
-    for (QOpenGLBuffer* buffer :
-         {&rest_, &unposedNormals_, &posed_, &posedNormals_, &uvs_, &lookups_, &indices_}) {
+    for (QOpenGLBuffer* buffer : buffers()) {
         buffer->destroy();
     }
     sourceArrays_.reset();
     decodedArrays_.reset();
+    comparedArrays_.reset();
     noArrays_.reset();
     for (auto* program : {&source_, &sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
         program->reset();
@@ -171,18 +192,34 @@ void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width
     glVertexAttribPointer(static_cast<GLuint>(location), width, GL_FLOAT, GL_FALSE, 0, nullptr);
 }
 
+std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
+    return {&rest_,   &unposedNormals_, &posed_,   &posedNormals_, &compared_, &comparedNormals_,
+            &shades_, &gridUvs_,        &uvs_,     &lookups_,      &indices_};
+}
+
+QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
+    return side == Side::source     ? sourceArrays_.get()
+           : side == Side::compared ? comparedArrays_.get()
+                                    : decodedArrays_.get();
+}
+
 void SceneRenderer::makeVertexArrays() {
-    const QOpenGLVertexArrayObject::Binder source(sourceArrays_.get());
-    bindAttribute(posed_, 0, 3);
-    bindAttribute(posedNormals_, 1, 3);
-    bindAttribute(uvs_, 2, 2);
-    indices_.bind();
-    const QOpenGLVertexArrayObject::Binder decoded(decodedArrays_.get());
-    bindAttribute(rest_, 0, 3);
-    bindAttribute(unposedNormals_, 1, 3);
-    bindAttribute(uvs_, 2, 2);
-    bindAttribute(lookups_, 3, 2);
-    indices_.bind();
+    struct Row {
+        Side side;
+        QOpenGLBuffer& positions;
+        QOpenGLBuffer& normals;
+    };
+    for (const Row& row : {Row{Side::source, posed_, posedNormals_}, Row{Side::decoded, rest_, unposedNormals_},
+                           Row{Side::compared, compared_, comparedNormals_}}) {
+        const QOpenGLVertexArrayObject::Binder arrays(arraysOf(row.side));
+        bindAttribute(row.positions, 0, 3);
+        bindAttribute(row.normals, 1, 3);
+        bindAttribute(uvs_, 2, 2);
+        bindAttribute(lookups_, 3, 2);
+        bindAttribute(shades_, 4, 4);
+        bindAttribute(gridUvs_, 5, 2);
+        indices_.bind();
+    }
 }
 
 void SceneRenderer::clearMesh() {
@@ -205,7 +242,12 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
     fill(unposedNormals_, mesh.normals);
     fill(posed_, mesh.positions);
     fill(posedNormals_, mesh.normals);
-    fill(uvs_, mesh.uvSets.empty() ? std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)) : mesh.uvSets[0]);
+    fill(compared_, mesh.positions);
+    fill(comparedNormals_, mesh.normals);
+    fill(uvs_, baseColourUvs(mesh));
+    fill(gridUvs_, mesh.uvSets.empty() ? std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)) : mesh.uvSets[0]);
+    fill(shades_, std::vector<glm::vec4>(vertices_, glm::vec4(1.0f)));
+    shaded_ = false;
     fill(lookups_, std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)));
     sourceArrays_->bind(); // an index buffer belongs to the bound vertex array
     fill(indices_, mesh.indices);
@@ -238,6 +280,30 @@ void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<cons
     posed_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));
     posedNormals_.bind();
     posedNormals_.write(0, normals.data(), static_cast<int>(normals.size_bytes()));
+}
+
+void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {
+    if (positions.size() == vertices_) {
+        compared_.bind();
+        compared_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));
+        comparedNormals_.bind();
+        comparedNormals_.write(0, normals.data(), static_cast<int>(normals.size_bytes()));
+    }
+}
+
+void SceneRenderer::setGridUvs(std::span<const glm::vec2> uvs) {
+    if (uvs.size() == vertices_) {
+        gridUvs_.bind();
+        gridUvs_.write(0, uvs.data(), static_cast<int>(uvs.size_bytes()));
+    }
+}
+
+void SceneRenderer::setShades(std::span<const glm::vec4> shades) {
+    shaded_ = shades.size() == vertices_ && vertices_ > 0;
+    if (shaded_) {
+        shades_.bind();
+        shades_.write(0, shades.data(), static_cast<int>(shades.size_bytes()));
+    }
 }
 
 void SceneRenderer::clearBake() {

@@ -9,11 +9,15 @@ layout(location = 0) in vec3 a_position;
 layout(location = 1) in vec3 a_normal;
 layout(location = 2) in vec2 a_uv;
 layout(location = 3) in vec2 a_lookup;
+layout(location = 4) in vec4 a_shade;
+layout(location = 5) in vec2 a_grid;
 uniform mat4 u_view_projection;
 uniform mat4 u_light;
 out vec3 v_position;
 out vec3 v_normal;
 out vec2 v_uv;
+out vec2 v_grid;
+out vec4 v_shade;
 out vec4 v_shadow;
 )";
 
@@ -21,6 +25,8 @@ const char* const kVertexTail = R"(
     v_position = pose_position;
     v_normal = pose_normal;
     v_uv = a_uv;
+    v_grid = a_grid;
+    v_shade = a_shade;
     v_shadow = u_light * vec4(pose_position, 1.0);
     gl_Position = u_view_projection * vec4(pose_position, 1.0);
 }
@@ -53,6 +59,8 @@ const char* const kSurfaceFragmentShader = R"(#version 330 core
 in vec3 v_position;
 in vec3 v_normal;
 in vec2 v_uv;
+in vec2 v_grid;
+in vec4 v_shade;
 in vec4 v_shadow;
 uniform int u_look;
 uniform sampler2D u_base;
@@ -88,7 +96,7 @@ void main() {
         colour = vec4(0.5 + 0.5 * normalize(v_normal), 1.0);
         return;
     }
-    if (u_look == 2) base.rgb = texture(u_grid, v_uv).rgb;
+    if (u_look == 2) base.rgb = texture(u_grid, v_grid).rgb;
     float facing = dot(n, u_key);
     float seen = lit_part();
     vec3 sky = vec3(0.42, 0.52, 0.60);
@@ -102,15 +110,23 @@ void main() {
     vec3 halfway = normalize(to_eye + u_key);
     float sheen = pow(max(dot(n, halfway), 0.0), 28.0) * 0.10 * seen;
     float rim = pow(1.0 - max(dot(n, to_eye), 0.0), 4.0) * 0.10;
+    if (u_look == 4) {
+        // A measured colour keeps its lightness; only enough light is left to read the shape by.
+        float form = 0.80 + 0.20 * clamp(facing * seen, 0.0, 1.0) - 0.10 * (1.0 - max(dot(n, to_eye), 0.0));
+        colour = vec4(v_shade.rgb * form, 1.0);
+        return;
+    }
     vec3 shaded = base.rgb * light + sheen * key + rim * sky * base.rgb * 2.0;
     colour = vec4(to_srgb(shaded / (1.0 + 0.22 * shaded)), 1.0);
 }
 )";
 
 const char* const kFlatFragmentShader = R"(#version 330 core
+in vec4 v_shade;
 uniform vec4 u_colour;
+uniform bool u_shaded;
 out vec4 colour;
-void main() { colour = u_colour; }
+void main() { colour = u_shaded ? vec4(v_shade.rgb, 0.85) : u_colour; }
 )";
 
 const char* const kEmptyFragmentShader = R"(#version 330 core

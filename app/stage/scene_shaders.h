@@ -5,7 +5,7 @@
 namespace ripple::app {
 
 /// How surfaces are drawn. Values are shared with the fragment shader.
-enum class Look { lit = 0, wire = 1, uvGrid = 2, normals = 3 };
+enum class Look { lit = 0, wire = 1, uvGrid = 2, normals = 3, shades = 4 };
 
 /// Vertex stage of the source side: positions come posed from the processor.
 std::string sourceVertexShader();

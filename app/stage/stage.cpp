@@ -27,7 +27,8 @@ Look lookNamed(const std::string& name) {
     return name == "wire"      ? Look::wire
            : name == "uv-grid" ? Look::uvGrid
            : name == "normals" ? Look::normals
-                               : Look::lit;
+           : name == "colours" || name == "joints" || name == "speed" ? Look::shades
+                                                                      : Look::lit;
 }
 
 } // namespace
@@ -59,9 +60,30 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
     });
     connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
         if (changes & kViewChange) {
+            poseDirty_ = shadesDirty_ = comparedDirty_ = true;
             update();
         }
     });
+    connect(&poser_, &Poser::ready, this, [this] {
+        takePose();
+        update();
+    });
+    connect(&session_, &Session::comparedChanged, this, [this] {
+        comparedDirty_ = true;
+        update();
+    });
+    connect(&session_, &Session::shownJointChanged, this, [this] {
+        shadesDirty_ = true;
+        update();
+    });
+    connect(&session_, &Session::surveyed, this, [this] {
+        bounds_.add(session_.survey()->bounds);
+        if (session_.survey()->complete && !touched_) {
+            frameModel(true); // what moves is known only now
+        }
+        update();
+    });
+    connect(&session_, &Session::marksChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
 }
 
@@ -84,74 +106,26 @@ void Stage::resizeGL(int, int) {
     }
 }
 
-void Stage::takeSource() {
-    sourceDirty_ = false;
-    const auto source = session_.source();
-    bounds_ = {};
-    if (!source) {
-        renderer_.clearMesh();
-        positions_.clear();
-        normals_.clear();
-        return;
-    }
-    renderer_.setMesh(source->mesh());
-    positions_ = source->mesh().positions;
-    normals_ = source->mesh().normals;
-    bounds_.add(positions_);
-}
-
-void Stage::takeBake() {
-    bakeDirty_ = false;
-    const auto bake = session_.bake();
-    const auto source = session_.source();
-    if (!bake || !source) {
-        renderer_.clearBake();
-        return;
-    }
-    renderer_.setBake(bake->baked, source->mesh(), session_.document().assetName());
-    bounds_ = bake->baked.bounds;
-    if (!framed_) {
-        frameModel(false);
-        framed_ = true;
-    }
-}
-
-void Stage::poseSource() {
-    poseDirty_ = false;
-    const auto source = session_.source();
-    const auto bake = session_.bake();
-    if (!source || positions_.empty()) {
-        return;
-    }
-    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
-    if (bake && clip < bake->plan.clips.size()) {
-        const bake::ClipPlan& plan = bake->plan.clips[clip];
-        const source::Clip& from = source->clips()[plan.clip];
-        // Over the seam of a closed clip the source runs on to its end, which is its beginning.
-        const double seconds = plan.seconds.front() + session_.playhead().frame() / plan.fps;
-        source->sample(plan.clip, std::min(seconds, from.start + from.duration), positions_, normals_);
-    }
-    renderer_.setPose(positions_, normals_);
-}
-
 void Stage::frameModel(bool keepDirection) {
     // What the playing clip covers: another clip's long reach must not make this one small.
     mesh::Bounds seen = bounds_;
-    const auto bake = session_.bake();
-    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
-    if (bake && clip < bake->clipBounds.size()) {
-        seen = bake->clipBounds[clip];
+    const auto survey = session_.survey();
+    const bake::SamplePlan* plan = session_.plan();
+    const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (survey && plan && index < plan->clips.size()) {
+        const inspect::ClipSurvey& clip = survey->clips[plan->clips[index].clip];
+        seen = clip.framesRead == clip.extent.frames ? clip.bounds : seen;
     }
     camera_.frame(seen, aspect(), keepDirection);
     update();
 }
 
 void Stage::lookAtVertex(int vertex) {
-    if (vertex < 0 || static_cast<std::size_t>(vertex) >= positions_.size()) {
+    if (vertex < 0 || static_cast<std::size_t>(vertex) >= positions().size()) {
         return;
     }
     mesh::Bounds near;
-    const glm::vec3 p = positions_[static_cast<std::size_t>(vertex)];
+    const glm::vec3 p = positions()[static_cast<std::size_t>(vertex)];
     const glm::vec3 reach(0.18f * bounds_.diagonal());
     near.add(p - reach);
     near.add(p + reach);
@@ -160,7 +134,7 @@ void Stage::lookAtVertex(int vertex) {
 }
 
 glm::vec3 Stage::sourcePosition(int vertex) const {
-    return positions_[static_cast<std::size_t>(vertex)];
+    return positions()[static_cast<std::size_t>(vertex)];
 }
 
 float Stage::gridCell() const {
@@ -178,7 +152,9 @@ float Stage::groundY() const {
 
 bool Stage::curtainShown() const {
     const std::string& bench = session_.document().view.bench;
-    return ready_ && (bench == "bake" || bench == "ship") && session_.bake() && session_.source();
+    const bool decoded = (bench == "bake" || bench == "ship") && session_.bake();
+    const bool compared = bench == "gather" && session_.compared();
+    return ready_ && session_.source() && (decoded || compared);
 }
 
 QPointF Stage::curtainHandle() const {
@@ -204,6 +180,12 @@ void Stage::paintGL() {
     if (poseDirty_) {
         poseSource();
     }
+    if (comparedDirty_) {
+        poseCompared();
+    }
+    if (shadesDirty_) {
+        refreshShades();
+    }
     SceneView view;
     const qreal ratio = devicePixelRatio();
     view.width = static_cast<int>(width() * ratio);
@@ -212,7 +194,11 @@ void Stage::paintGL() {
     view.viewProjection = viewProjection_;
     view.eye = camera_.eye();
     view.curtain = curtainShown() ? static_cast<int>(session_.document().view.curtain * view.width) : -1;
+    view.compared = session_.document().view.bench == "gather";
     view.look = lookNamed(session_.document().view.look);
+    if (view.look == Look::shades && shades_.colours.empty()) {
+        view.look = Look::lit; // this source has nothing of the kind
+    }
     view.clip = session_.playhead().clipIndex();
     view.frame = static_cast<float>(session_.playhead().frame());
     view.gridCell = gridCell();
@@ -241,12 +227,29 @@ bool Stage::overCurtain(const QPointF& at) const {
     return curtainShown() && std::abs(at.x() - curtainHandle().x()) <= kGrip;
 }
 
+int Stage::jointAt(const QPointF& at) const {
+    constexpr double kReach = 12.0; // pixels
+    int best = -1;
+    double nearest = kReach;
+    const auto& joints = poser_.pose().joints;
+    for (std::size_t j = 0; j < joints.size(); ++j) {
+        bool inFront = false;
+        const QPointF seen = project(joints[j], &inFront);
+        const double away = std::hypot(seen.x() - at.x(), seen.y() - at.y());
+        if (inFront && away < nearest) {
+            best = static_cast<int>(j);
+            nearest = away;
+        }
+    }
+    return best;
+}
+
 int Stage::vertexAt(const QPointF& at) const {
     constexpr double kReach = 14.0; // pixels
     int best = -1;
     double bestScore = std::numeric_limits<double>::max();
-    for (std::size_t v = 0; v < positions_.size(); ++v) {
-        const glm::vec4 clip = viewProjection_ * glm::vec4(positions_[v], 1.0f);
+    for (std::size_t v = 0; v < positions().size(); ++v) {
+        const glm::vec4 clip = viewProjection_ * glm::vec4(positions()[v], 1.0f);
         if (clip.w <= 0.0f) {
             continue;
         }
@@ -292,6 +295,7 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     case Drag::orbit:
+        touched_ = true;
         camera_.orbit(static_cast<float>(way.x()) * 0.008f, static_cast<float>(way.y()) * 0.008f);
         break;
     case Drag::pan:
@@ -307,7 +311,12 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
 
 void Stage::mouseReleaseEvent(QMouseEvent* event) {
     if (drag_ == Drag::orbit && !moved_ && event->button() == Qt::LeftButton) {
-        session_.pickVertex(vertexAt(event->position()));
+        const int joint = session_.document().view.look == "joints" ? jointAt(event->position()) : -1;
+        if (joint >= 0) {
+            session_.showJoint(joint);
+        } else {
+            session_.pickVertex(vertexAt(event->position()));
+        }
     }
     drag_ = Drag::none;
     update();
@@ -318,6 +327,7 @@ void Stage::mouseDoubleClickEvent(QMouseEvent*) {
 }
 
 void Stage::wheelEvent(QWheelEvent* event) {
+    touched_ = true;
     camera_.zoom(std::pow(0.9985f, static_cast<float>(event->angleDelta().y())));
     update();
     event->accept();

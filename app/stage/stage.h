@@ -1,7 +1,9 @@
 #pragma once
 
 #include "app/stage/camera.h"
+#include "app/stage/poser.h"
 #include "app/stage/scene_renderer.h"
+#include "app/stage/shades.h"
 
 #include <QOpenGLWidget>
 
@@ -21,7 +23,11 @@ public:
     void lookAtVertex(int vertex);
     bool curtainShown() const;
     QPointF curtainHandle() const; ///< where to take hold of it
-    int verticesDrawn() const { return static_cast<int>(positions_.size()); }
+    int verticesDrawn() const { return static_cast<int>(positions().size()); }
+    /// Poses of the source; busy while one is being made in the background.
+    const Poser& poser() const { return poser_; }
+    /// What the present look measures.
+    const Shades& shades() const { return shades_; }
     /// Milliseconds that the last picture took to draw, overlay left out.
     double drawMilliseconds() const { return drawMilliseconds_; }
     /// Where the source side shows a vertex at present.
@@ -47,6 +53,10 @@ private:
     void takeSource();
     void takeBake();
     void poseSource();
+    void poseCompared();
+    void takePose();
+    void refreshShades();
+    std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
     bool overCurtain(const QPointF& at) const;
     int vertexAt(const QPointF& at) const;
     QPointF project(const glm::vec3& point, bool* inFront = nullptr) const;
@@ -54,6 +64,11 @@ private:
     void paintCurtain(QPainter& painter);
     void paintTripod(QPainter& painter);
     void paintPicked(QPainter& painter);
+    void paintEdges(QPainter& painter, int vertex);
+    void paintMarks(QPainter& painter);
+    void paintJoints(QPainter& painter);
+    void paintLegend(QPainter& painter);
+    int jointAt(const QPointF& at) const;
     void paintMessage(QPainter& painter, const QString& title, const QString& words);
     float aspect() const { return static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)); }
     float gridCell() const;
@@ -66,10 +81,13 @@ private:
     bool bakeDirty_ = true;
     bool poseDirty_ = true;
     bool framed_ = false;
+    bool touched_ = false; ///< a person has turned the view since the source came
     Camera camera_;
     mesh::Bounds bounds_;
-    std::vector<glm::vec3> positions_;
-    std::vector<glm::vec3> normals_;
+    Poser poser_;
+    Shades shades_;
+    bool shadesDirty_ = true;
+    bool comparedDirty_ = true;
     glm::mat4 viewProjection_{1.0f};
     Drag drag_ = Drag::none;
     bool moved_ = false;

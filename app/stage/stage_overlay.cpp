@@ -2,13 +2,19 @@
 
 #include "app/stage/stage.h"
 
+#include "app/charts/ramp.h"
 #include "app/shell/theme.h"
 #include "base/units.h"
 
+#include <QLinearGradient>
 #include <QPainter>
 
 #include <algorithm>
 #include <array>
+#include <cmath>
+#include <set>
+
+#include <glm/geometric.hpp>
 
 namespace ripple::app {
 
@@ -36,16 +42,26 @@ void Stage::paintOverlay(QPainter& painter) {
                          QString::fromStdString(session_.sourceProblem()->line()));
         } else {
             paintMessage(painter, tr("Drop a deforming mesh here"),
-                         tr("a .glb or .gltf with a skin or animation, or any frame of an .obj sequence;\nor "
-                            "open one with Project › Open source"));
+                         tr("a scene with a skin or animation, any frame of an .obj or .ply sequence, or a point "
+                            "cache;\nor open one with Project › Open source, or take a test shape"));
         }
         return;
     }
     if (curtainShown()) {
         paintCurtain(painter);
     }
+    if (session_.document().view.look == "joints") {
+        paintJoints(painter);
+    }
+    paintMarks(painter);
     paintPicked(painter);
     paintTripod(painter);
+    paintLegend(painter);
+    if (!poser_.problem().isEmpty()) {
+        const QFontMetricsF metrics(painter.font());
+        const QString words = metrics.elidedText(poser_.problem(), Qt::ElideMiddle, width() - 60.0);
+        chip(painter, {20, height() * 0.5 - 14, metrics.horizontalAdvance(words) + 22, 28}, words, true);
+    }
 }
 
 void Stage::paintCurtain(QPainter& painter) {
@@ -63,8 +79,10 @@ void Stage::paintCurtain(QPainter& painter) {
                                        handle + QPointF(way * 3.5, 3)});
     }
     painter.setFont(textFont(12));
-    const QString left = tr("source");
-    const QString right = tr("decoded from the textures");
+    const bool compared = session_.document().view.bench == "gather";
+    const QString left = compared ? tr("frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("source");
+    const QString right = compared ? tr("frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
+                                   : tr("decoded from the textures");
     const QFontMetricsF metrics(painter.font());
     const double y = height() - 44.0;
     const double leftWidth = metrics.horizontalAdvance(left) + 20;
@@ -107,18 +125,20 @@ void Stage::paintTripod(QPainter& painter) {
     painter.setPen(theme().quiet);
     painter.drawText(
         QRectF(16, 10, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
-        tr("%1 wide, %2 high, %3 deep in motion").arg(metres(size.x), metres(size.y), metres(size.z)));
+        (session_.survey() && session_.survey()->complete ? tr("%1 wide, %2 high, %3 deep in motion")
+                                                          : tr("%1 wide, %2 high, %3 deep so far"))
+            .arg(metres(size.x), metres(size.y), metres(size.z)));
     painter.drawText(QRectF(16, 28, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("grid %1").arg(metres(gridCell())));
 }
 
 void Stage::paintPicked(QPainter& painter) {
     const int vertex = session_.pickedVertex();
-    if (vertex < 0 || static_cast<std::size_t>(vertex) >= positions_.size()) {
+    if (vertex < 0 || static_cast<std::size_t>(vertex) >= positions().size()) {
         return;
     }
     bool inFront = false;
-    const QPointF at = project(positions_[static_cast<std::size_t>(vertex)], &inFront);
+    const QPointF at = project(positions()[static_cast<std::size_t>(vertex)], &inFront);
     if (!inFront) {
         return;
     }
@@ -132,6 +152,116 @@ void Stage::paintPicked(QPainter& painter) {
         tr("vertex %1").arg(QString::fromStdString(base::countText(static_cast<std::size_t>(vertex))));
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16;
     chip(painter, {at.x() + 13, at.y() - 11, wide, 22}, text, true);
+    if (session_.document().view.look == "wire") {
+        paintEdges(painter, vertex);
+    }
+}
+
+/// The lengths of a vertex' edges, at their middles.
+void Stage::paintEdges(QPainter& painter, int vertex) {
+    const auto& indices = session_.source()->mesh().indices;
+    const auto v = static_cast<std::uint32_t>(vertex);
+    std::set<std::uint32_t> neighbours;
+    for (std::size_t i = 0; i < indices.size(); ++i) {
+        if (indices[i] == v) {
+            neighbours.insert(indices[i - i % 3 + (i + 1) % 3]);
+            neighbours.insert(indices[i - i % 3 + (i + 2) % 3]);
+        }
+    }
+    painter.setFont(textFont(11));
+    const QFontMetricsF metrics(painter.font());
+    for (const std::uint32_t other : neighbours) {
+        const glm::vec3 a = positions()[v];
+        const glm::vec3 b = positions()[other];
+        const QPointF from = project(a);
+        const QPointF to = project(b);
+        painter.setPen(QPen(theme().coral, 1.4));
+        painter.drawLine(from, to);
+        const QString length = QString::fromStdString(base::lengthText(static_cast<double>(glm::distance(a, b))));
+        const double wide = metrics.horizontalAdvance(length) + 10;
+        const QPointF end = from + (to - from) * std::max(1.0, 46.0 / std::hypot(to.x() - from.x(), to.y() - from.y()));
+        chip(painter, {end.x() - wide / 2, end.y() - 9, wide, 18}, length, false);
+    }
+}
+
+/// What a finding speaks of.
+void Stage::paintMarks(QPainter& painter) {
+    const auto& marks = session_.marks();
+    painter.setPen(QPen(theme().deep, 1.0));
+    painter.setBrush(theme().brass);
+    const double radius = marks.size() > 500 ? 2.2 : marks.size() > 50 ? 3.2 : 4.5;
+    for (const std::uint32_t v : marks) {
+        bool inFront = false;
+        const glm::vec3 p = v < positions().size() ? positions()[v] : glm::vec3(NAN);
+        const QPointF at = project(p, &inFront);
+        if (inFront && std::isfinite(at.x()) && std::isfinite(at.y())) {
+            painter.drawEllipse(at, radius, radius);
+        }
+    }
+}
+
+void Stage::paintJoints(QPainter& painter) {
+    const auto source = session_.source();
+    const source::Skeleton& skeleton = source->skeleton();
+    const auto& joints = poser_.pose().joints;
+    const int shown = std::max(session_.shownJoint(), 0);
+    for (std::size_t j = 0; j < joints.size(); ++j) {
+        bool inFront = false;
+        const QPointF at = project(joints[j], &inFront);
+        if (!inFront) {
+            continue;
+        }
+        if (const int parent = skeleton.parents[j]; parent >= 0) {
+            const QPointF from = project(joints[static_cast<std::size_t>(parent)]);
+            // A stick: wide at the parent's end, so that its direction is seen.
+            const QPointF way = at - from;
+            const double length = std::max(std::hypot(way.x(), way.y()), 1e-6);
+            const QPointF side = QPointF(-way.y(), way.x()) / length * std::min(5.0, 0.12 * length);
+            painter.setPen(QPen(theme().deep, 1.0));
+            QColor body = parent == shown ? theme().coral : theme().text;
+            body.setAlphaF(parent == shown ? 0.95f : 0.62f);
+            painter.setBrush(body);
+            painter.drawPolygon(QPolygonF{from, from + way * 0.14 + side, at, from + way * 0.14 - side});
+        }
+        const bool chosen = static_cast<int>(j) == shown;
+        painter.setPen(QPen(theme().deep, 1.2));
+        painter.setBrush(chosen ? theme().coral : theme().text);
+        painter.drawEllipse(at, chosen ? 5.5 : 3.0, chosen ? 5.5 : 3.0);
+    }
+}
+
+/// What the look measures, with its scale.
+void Stage::paintLegend(QPainter& painter) {
+    if (shades_.title.isEmpty()) {
+        return;
+    }
+    painter.setFont(textFont(11.5));
+    const QFontMetricsF metrics(painter.font());
+    const bool scale = !shades_.least.isEmpty();
+    const double wide = std::max(metrics.horizontalAdvance(shades_.title) + 4, scale ? 170.0 : 0.0);
+    const QRectF box(width() - wide - 34, height() - (scale ? 70 : 44), wide + 22, scale ? 56 : 30);
+    QColor ground = theme().deep;
+    ground.setAlphaF(0.80f);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(ground);
+    painter.drawRoundedRect(box, 6, 6);
+    painter.setPen(theme().text);
+    painter.drawText(box.adjusted(11, 5, -11, 0), Qt::AlignLeft | Qt::AlignTop, shades_.title);
+    if (!scale) {
+        return;
+    }
+    const QRectF bar(box.left() + 11, box.top() + 24, box.width() - 22, 8);
+    QLinearGradient gradient(bar.topLeft(), bar.topRight());
+    for (int i = 0; i <= 16; ++i) {
+        gradient.setColorAt(i / 16.0, rampColour(i / 16.0));
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(gradient);
+    painter.drawRoundedRect(bar, 2, 2);
+    painter.setPen(theme().quiet);
+    const QRectF words(bar.left(), bar.bottom() + 1, bar.width(), 16);
+    painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, shades_.least);
+    painter.drawText(words, Qt::AlignRight | Qt::AlignVCenter, shades_.most);
 }
 
 void Stage::paintMessage(QPainter& painter, const QString& title, const QString& words) {

@@ -5,6 +5,24 @@
 
 namespace ripple::bake {
 
+std::vector<BakedClip> clipsOf(const SamplePlan& plan) {
+    std::vector<BakedClip> clips;
+    std::size_t first = 0;
+    for (const ClipPlan& from : plan.clips) {
+        BakedClip clip;
+        clip.name = from.name;
+        clip.firstFrame = first;
+        clip.frames = from.seconds.size();
+        clip.fps = from.fps;
+        clip.closed = from.closed;
+        clip.sourceFrame = from.firstFrame;
+        clip.sourceStep = from.frameStep;
+        first += clip.frames;
+        clips.push_back(std::move(clip));
+    }
+    return clips;
+}
+
 std::size_t TextureSet::textureMemory() const {
     const std::size_t texels = layout.width * layout.height();
     std::size_t bytes = texels * 4 * image::bytesPer(positionStore.pixel);

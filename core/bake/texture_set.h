@@ -2,6 +2,7 @@
 
 #include "bake/layout.h"
 #include "bake/recipe.h"
+#include "bake/sampling.h"
 #include "bake/store.h"
 #include "image/image.h"
 
@@ -27,6 +28,9 @@ struct BakedClip {
     }
     bool operator==(const BakedClip&) const = default;
 };
+
+/// The clips of a plan as they will lie in the texture, one after another.
+std::vector<BakedClip> clipsOf(const SamplePlan& plan);
 
 /// The textures and all that is needed to read them.
 struct TextureSet {

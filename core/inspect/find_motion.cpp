@@ -134,10 +134,14 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         const ClipSurvey& clip = survey->clips[c];
         const auto step = static_cast<double>(clip.motion.medianMax);
         // A gap within an ordinary step is not seen.
-        if (clip.extent.closed || clip.extent.frames < 3 || clip.gap <= step) {
+        const std::string& name = inspection.source.clips()[c].name;
+        const auto& chosen = inspection.recipe.clips;
+        const bool windowed = std::any_of(chosen.begin(), chosen.end(), [&](const bake::ClipChoice& choice) {
+            return choice.name == name && choice.window;
+        });
+        if (clip.extent.closed || clip.extent.frames < 3 || clip.gap <= step || windowed) {
             continue;
         }
-        const std::string& name = inspection.source.clips()[c].name;
         // Beside other clips an open one is likely meant so; a sequence alone is likely meant to loop.
         const bool alone = survey->clips.size() == 1;
         Observation one;

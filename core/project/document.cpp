@@ -156,8 +156,11 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     }
     root["bake"] = recipeJson(document.recipe);
     root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
-    root["view"] = {
-        {"bench", document.view.bench}, {"look", document.view.look}, {"curtain", document.view.curtain}};
+    root["view"] = {{"bench", document.view.bench},
+                    {"look", document.view.look},
+                    {"uv_set", document.view.uvSet},
+                    {"channel", document.view.channel},
+                    {"curtain", document.view.curtain}};
     return root.dump(2) + "\n";
 }
 
@@ -204,6 +207,8 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     const Json& view = section(root, "view");
     document.view.bench = value(view, "bench", document.view.bench, where);
     document.view.look = value(view, "look", document.view.look, where);
+    document.view.uvSet = value(view, "uv_set", document.view.uvSet, where);
+    document.view.channel = value(view, "channel", document.view.channel, where);
     document.view.curtain = value(view, "curtain", document.view.curtain, where);
     return document;
 }

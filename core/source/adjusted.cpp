@@ -15,18 +15,6 @@ namespace ripple::source {
 
 namespace {
 
-/// Turns a space with `up` as its up axis so that +Y is up; right-handed.
-glm::mat3 toYUp(Axis up) {
-    switch (up) {
-    case Axis::x: // x → y, y → −x
-        return glm::mat3(glm::vec3(0, 1, 0), glm::vec3(-1, 0, 0), glm::vec3(0, 0, 1));
-    case Axis::z: // z → y, y → −z
-        return glm::mat3(glm::vec3(1, 0, 0), glm::vec3(0, 0, -1), glm::vec3(0, 1, 0));
-    default:
-        return glm::mat3(1.0f);
-    }
-}
-
 /// Another unit or up axis than the file says.
 class Respaced : public Layered {
 public:

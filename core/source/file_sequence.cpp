@@ -76,14 +76,15 @@ Key commonest(const std::map<Key, std::size_t>& counts) {
 
 /// One file for each number.
 void takeOnce(std::vector<Numbered>& found, FileSequence& sequence) {
-    // A number grown beyond its padding (frame 1000 of name_###) is no other padding.
+    // A number grown beyond its padding (frame 1000 of name_###) tells nothing.
     const auto least = std::min_element(found.begin(), found.end(), [](const auto& a, const auto& b) {
                            return a.digits < b.digits;
                        })->digits;
     std::map<std::size_t, std::size_t> paddings;
     for (const Numbered& one : found) {
-        const bool grown = one.digits > least && std::to_string(one.number).size() == one.digits;
-        ++paddings[grown ? least : one.digits];
+        if (one.digits == least || std::to_string(one.number).size() != one.digits) {
+            ++paddings[one.digits];
+        }
     }
     const std::size_t usual = commonest(paddings);
     if (paddings.size() > 1) {

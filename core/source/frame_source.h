@@ -70,6 +70,8 @@ public:
     virtual std::string format() const = 0;
     /// The files that it was read from, the first one named by the person.
     virtual std::vector<std::filesystem::path> files() const { return {}; }
+    /// Frames that a sequence has, also those left out by a range; 0 for other sources.
+    virtual std::size_t storedFrames() const { return clips()[0].frames; }
     /// What the file's own numbers were in.
     virtual Space space() const { return {}; }
 

@@ -17,6 +17,7 @@ public:
     std::span<const base::Finding> findings() const override { return below_->findings(); }
     std::string format() const override { return below_->format(); }
     std::vector<std::filesystem::path> files() const override { return below_->files(); }
+    std::size_t storedFrames() const override { return below_->storedFrames(); }
     Space space() const override { return below_->space(); }
     void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {

@@ -91,7 +91,7 @@ private:
                 "name the files of a sequence with frame numbers, as awning_0001.obj");
         }
         if (builder_) {
-            add("normals-made", base::Severity::note, "has no normals",
+            add("normals-made", base::Severity::note, "no normals in the files",
                 "they are made from the posed triangles, weighted by area and angle");
         }
     }

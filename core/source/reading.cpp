@@ -74,6 +74,17 @@ const char* name(Axis axis) {
     return kAxisNames[static_cast<std::size_t>(axis)];
 }
 
+glm::mat3 toYUp(Axis up) {
+    switch (up) {
+    case Axis::x: // x → y, y → −x
+        return glm::mat3(glm::vec3(0, 1, 0), glm::vec3(-1, 0, 0), glm::vec3(0, 0, 1));
+    case Axis::z: // z → y, y → −z
+        return glm::mat3(glm::vec3(1, 0, 0), glm::vec3(0, 0, -1), glm::vec3(0, 1, 0));
+    default:
+        return glm::mat3(1.0f);
+    }
+}
+
 std::optional<Axis> axisByName(const std::string& text) {
     for (std::size_t a = 0; a < kAxisNames.size(); ++a) {
         if (text == kAxisNames[a]) {

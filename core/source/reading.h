@@ -7,6 +7,8 @@
 #include <string>
 #include <vector>
 
+#include <glm/mat3x3.hpp>
+
 namespace ripple::source {
 
 /// Frames first..last of a sequence, both kept, counted from 0.
@@ -61,5 +63,7 @@ Reading parseReading(const std::string& text, const std::string& where);
 /// "x", "y", "z"
 const char* name(Axis axis);
 std::optional<Axis> axisByName(const std::string& text);
+/// Turns a space with `up` as its up axis so that +Y is up; right-handed.
+glm::mat3 toYUp(Axis up);
 
 } // namespace ripple::source

@@ -55,14 +55,7 @@ Space spaceOf(const aiScene& scene, const std::filesystem::path& path) {
 
 /// Metres and +Y up from the file's unit and axis.
 glm::dmat4 rootTransform(const Space& space) {
-    glm::dmat4 m(1.0);
-    if (space.up == Axis::z) {
-        m = glm::dmat4(glm::dvec4(1, 0, 0, 0), glm::dvec4(0, 0, -1, 0), glm::dvec4(0, 1, 0, 0),
-                       glm::dvec4(0, 0, 0, 1));
-    } else if (space.up == Axis::x) {
-        m = glm::dmat4(glm::dvec4(0, 1, 0, 0), glm::dvec4(-1, 0, 0, 0), glm::dvec4(0, 0, 1, 0),
-                       glm::dvec4(0, 0, 0, 1));
-    }
+    glm::dmat4 m(glm::dmat3(toYUp(space.up)));
     for (int c = 0; c < 3; ++c) {
         m[c] *= space.metresPerUnit;
     }

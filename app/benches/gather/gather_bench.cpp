@@ -1,62 +1,132 @@
 #include "app/benches/gather/gather_bench.h"
 
-#include "app/shell/bench_state.h"
+#include "app/benches/gather/shape_card.h"
+#include "app/benches/gather/source_facts.h"
+#include "app/benches/gather/space_card.h"
+#include "app/benches/gather/time_card.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
 #include "base/units.h"
-#include "mesh/uv_sets.h"
-#include "mesh/bounds.h"
 
 #include <algorithm>
 
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QMenu>
 
 namespace ripple::app {
-
-namespace {
-
-QString clipFacts(const source::Clip& clip, const BakeState* bake, std::size_t index) {
-    QString facts = clip.isSequence()
-                        ? text(base::plural(clip.frames, "frame")) + QString(" · %1 / s").arg(clip.fps)
-                        : text(base::secondsText(clip.duration));
-    if (bake) {
-        for (const bake::ClipPlan& plan : bake->plan.clips) {
-            if (plan.clip == index) {
-                facts += plan.closed ? " · closed" : " · open";
-            }
-        }
-    }
-    return facts;
-}
-
-} // namespace
 
 GatherBench::GatherBench(Session& session, Trigger trigger)
     : session_(session),
       trigger_(std::move(trigger)),
       panel_(new PanelColumn(tr("Gather"))),
-      content_(new QVBoxLayout),
+      top_(new QVBoxLayout),
+      bottom_(new QVBoxLayout),
       strip_(new StripTabs),
-      chart_(new FrameChart) {
-    content_->setSpacing(7);
-    panel_->column()->addLayout(content_);
-    panel_->column()->addStretch(1);
+      chart_(new FrameChart),
+      likeness_(new LikenessPage(session)) {
+    build();
     strip_->add(tr("Motion"), chart_);
+    strip_->add(tr("Likeness"), likeness_);
     connect(&session_, &Session::sourceLoaded, this, &GatherBench::refresh);
-    connect(&session_, &Session::bakeFinished, this, &GatherBench::refresh);
+    connect(&session_, &Session::surveyed, this, &GatherBench::refresh);
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & kRecipeChange) {
+            refresh();
+        }
+    });
     connect(&session_.playhead(), &Playhead::clipsChanged, this, &GatherBench::refreshChart);
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         if (chart_->isVisible()) {
-            chart_->setFrame(session_.playhead().frame());
+            chart_->setFrame(session_.clipFrame());
         }
     });
     connect(chart_, &FrameChart::framePicked, this, [this](double frame) {
-        session_.playhead().setPlaying(false);
-        session_.playhead().setFrame(frame);
+        const bake::SamplePlan* plan = session_.plan();
+        const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+        if (plan && index < plan->clips.size()) {
+            session_.playhead().setPlaying(false);
+            session_.goToClipFrame(plan->clips[index].clip, frame);
+        }
     });
+    connect(chart_, &FrameChart::windowDragged, this,
+            [this](std::size_t first, std::size_t last, bool continuing) {
+                const bake::SamplePlan* plan = session_.plan();
+                const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+                if (!plan || index >= plan->clips.size()) {
+                    return;
+                }
+                if (!continuing) {
+                    gesture_ = session_.newGesture();
+                }
+                session_.edit(
+                    tr("Window"),
+                    [&, clip = plan->clips[index].clip](project::Document& d) {
+                        d.recipe.clips =
+                            bake::withWindow(*session_.source(), d.recipe, clip, {first, last});
+                    },
+                    gesture_);
+            });
     refresh();
+}
+
+void GatherBench::build() {
+    QVBoxLayout* column = panel_->column();
+    column->addWidget(buildHead());
+    for (QVBoxLayout* part : {top_, bottom_}) {
+        part->setSpacing(6);
+    }
+    column->addWidget(new ShapeCard(session_));
+    column->addLayout(top_);
+    column->addWidget(new TimeCard(session_));
+    column->addWidget(new SpaceCard(session_));
+    column->addLayout(bottom_);
+    column->addWidget(new SubdivideRow(session_));
+    column->addStretch(1);
+}
+
+QWidget* GatherBench::buildHead() {
+    head_ = new QWidget;
+    auto* column = new QVBoxLayout(head_);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    auto* row = new QHBoxLayout;
+    name_ = new QLabel;
+    QFont bold = name_->font();
+    bold.setWeight(QFont::DemiBold);
+    name_->setFont(bold);
+    name_->setMinimumWidth(40);
+    name_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    row->addWidget(name_, 1);
+    auto* other = new QPushButton(tr("other…"));
+    other->setObjectName("otherSource");
+    connect(other, &QPushButton::clicked, this, [this] { trigger_("open-source"); });
+    shapes_ = new QPushButton(tr("shape…"));
+    shapes_->setObjectName("testShape");
+    shapes_->setToolTip(tr("A plain mesh to try motion on"));
+    connect(shapes_, &QPushButton::clicked, this, &GatherBench::showShapes);
+    row->addWidget(shapes_);
+    row->addWidget(other);
+    column->addLayout(row);
+    facts_ = quietLabel();
+    column->addWidget(facts_);
+    return head_;
+}
+
+void GatherBench::showShapes() {
+    QMenu menu(panel_);
+    for (const mesh::ShapeKind& kind : mesh::testShapes()) {
+        QAction* action = menu.addAction(text(kind.name) + "\t" + text(kind.words));
+        connect(action, &QAction::triggered, this, [this, usual = kind.usual] {
+            session_.edit(tr("Test shape"), [&](project::Document& d) {
+                d.source = {};
+                d.source.shape = usual;
+                d.recipe.clips.clear();
+            });
+        });
+    }
+    menu.exec(shapes_->mapToGlobal(QPoint(0, shapes_->height())));
 }
 
 void GatherBench::restyle() {
@@ -65,155 +135,78 @@ void GatherBench::restyle() {
 }
 
 void GatherBench::refresh() {
-    emptyLayout(content_);
-    if (session_.source()) {
-        fillSource(content_);
+    emptyLayout(top_);
+    emptyLayout(bottom_);
+    const auto source = session_.source();
+    facts_->setVisible(source != nullptr);
+    if (source) {
+        const project::SourceChoice& choice = session_.document().source;
+        QString name = QFileInfo(text(choice.path)).fileName();
+        for (const mesh::ShapeKind& kind : mesh::testShapes()) {
+            name = choice.shape && choice.shape->kind == kind.id ? tr(kind.name) : name;
+        }
+        name_->setText(name);
+        name_->setToolTip(text(choice.path));
+        const mesh::Mesh& mesh = source->mesh();
+        facts_->setText(text(source->format()) + ", " + text(base::plural(mesh.vertexCount(), "vertex")) + ", " +
+                        text(base::plural(mesh.triangleCount(), "triangle")));
+        if (!choice.shape) {
+            addClipRows(session_, *top_);
+        }
+        addUvRows(session_, *top_);
+        addMeshRows(session_, *bottom_);
     } else {
-        auto* card = new Card(tr("Nothing open yet"),
-                              tr("Open a .glb or .gltf with a skin or animation, or any frame of an .obj "
-                                 "sequence. Files can also be dropped on the window."),
+        name_->setText(tr("Nothing open"));
+        auto* card = new Card(tr("Open a deforming mesh"),
+                              tr("A scene with a skin or animation (.glb, .gltf, .fbx, .dae and others), numbered "
+                                 ".obj or .ply files, or a point cache (.pc2, .mdd). Files can also be dropped "
+                                 "on the window. No mesh yet? Take a test shape."),
                               "");
         card->addFix(tr("Open source…"), [this] { trigger_("open-source"); });
-        content_->addWidget(card);
+        card->addFix(tr("Test shape…"), [this] { showShapes(); });
+        top_->addWidget(card);
     }
-    fillFindings(content_);
+    if (source || session_.sourceProblem()) {
+        addFindingCards(session_, *top_);
+    }
     refreshChart();
 }
 
-void GatherBench::fillSource(QVBoxLayout* column) {
-    const auto source = session_.source();
-    const mesh::Mesh& mesh = source->mesh();
-    const auto bake = session_.bake();
-
-    auto* name = new QLabel(QFileInfo(text(session_.document().source.path)).fileName());
-    QFont bold = name->font();
-    bold.setWeight(QFont::DemiBold);
-    name->setFont(bold);
-    auto* other = new QPushButton(tr("other…"));
-    connect(other, &QPushButton::clicked, this, [this] { trigger_("open-source"); });
-    auto* head = new QHBoxLayout;
-    head->addWidget(name, 1);
-    head->addWidget(other);
-    auto* headBox = new QWidget;
-    headBox->setLayout(head);
-    head->setContentsMargins(0, 0, 0, 0);
-    column->addWidget(headBox);
-
-    mesh::Bounds bounds;
-    bounds.add(mesh.positions);
-    const glm::vec3 size = bounds.size();
-    const auto metres = [](float v) { return text(base::lengthText(static_cast<double>(v))); };
-    column->addWidget(quietLabel(text(source->format()) + ", " + text(base::countText(mesh.vertexCount())) +
-                                 " vertices, " + text(base::countText(mesh.triangleCount())) +
-                                 " triangles\n" + metres(size.x) + " × " + metres(size.y) + " × " +
-                                 metres(size.z) + " at rest, Y up, metres"));
-
-    column->addWidget(sectionLabel(tr("Clips")));
-    const auto clips = source->clips();
-    for (std::size_t c = 0; c < clips.size(); ++c) {
-        column->addWidget(factRow(text(clips[c].name), clipFacts(clips[c], bake.get(), c)));
-    }
-    column->addWidget(sectionLabel(tr("Meshes")));
-    constexpr std::size_t kMostRows = 8;
-    const auto meshes = source->meshes();
-    for (std::size_t m = 0; m < std::min(meshes.size(), kMostRows); ++m) {
-        column->addWidget(
-            factRow(text(meshes[m].name), text(base::countText(meshes[m].vertices)) + tr(" vertices")));
-    }
-    if (meshes.size() > kMostRows) {
-        column->addWidget(quietLabel(tr("and %1 more").arg(meshes.size() - kMostRows)));
-    }
-    if (const auto joints = source->joints(); !joints.empty()) {
-        column->addWidget(factRow(tr("moved by"), text(base::plural(joints.size(), "joint"))));
-    }
-    column->addWidget(sectionLabel(tr("UV sets, counted from 0 (and from 1)")));
-    for (std::size_t set = 0; set < mesh.uvSets.size(); ++set) {
-        bool colour = false;
-        for (const mesh::Material& material : mesh.materials) {
-            colour = colour || (material.baseColourImage && material.baseColourUvSet == set);
-        }
-        column->addWidget(
-            factRow(QString("%1 (%2)").arg(set).arg(set + 1), colour ? tr("base colour") : tr("taken")));
-    }
-    const std::size_t free = mesh::freeUvSet(mesh);
-    column->addWidget(
-        factRow(QString("%1 (%2)").arg(free).arg(free + 1), tr("free: the lookup goes here"), "glass"));
-    if (!mesh.colours.empty()) {
-        column->addWidget(factRow(tr("Vertex colours"), tr("yes")));
-    }
-}
-
-void GatherBench::fillFindings(QVBoxLayout* column) {
-    std::vector<OpenFinding> own;
-    for (OpenFinding& finding : openFindings(session_)) {
-        if (finding.bench == "gather") {
-            own.push_back(std::move(finding));
-        }
-    }
-    const auto bake = session_.bake();
-    const auto source = session_.source();
-    if (own.empty() && !source) {
-        return;
-    }
-    const auto addFine = [column](const QString& title, const QString& words) {
-        column->addWidget(new Card(title, words, "fine"));
-    };
-    column->addWidget(sectionLabel(tr("Found")));
-    for (const OpenFinding& finding : own) {
-        const char* tone = finding.lamp == Lamp::broken ? "broken"
-                           : finding.lamp == Lamp::look ? "look"
-                                                        : "fine";
-        column->addWidget(new Card(finding.title, finding.words, tone));
-    }
-    if (source && source->clips()[0].isSequence() && source->clips()[0].frames > 1) {
-        addFine(tr("One topology in all frames"), {});
-    }
-    if (bake && bake->still > 0) {
-        addFine(tr("%1 vertices never move").arg(text(base::countText(bake->still))),
-                tr("In an offset bake they can share columns."));
-    }
-    QStringList closed;
-    QStringList open;
-    for (const bake::BakedClip& clip : bake ? bake->baked.textures.clips : std::vector<bake::BakedClip>()) {
-        (clip.closed ? closed : open) << text(clip.name);
-    }
-    if (!closed.isEmpty()) {
-        addFine(tr("%1 closes").arg(closed.join(", ")),
-                open.isEmpty() ? tr("The last frame runs into the first.")
-                               : tr("%1: open, played once.").arg(open.join(", ")));
-    }
-    if (source && !source->joints().empty()) {
-        const auto& found = source->findings();
-        if (std::none_of(found.begin(), found.end(),
-                         [](const base::Finding& f) { return f.id.rfind("weights", 0) == 0; })) {
-            addFine(tr("Skin weights add up to 1"), {});
-        }
-    }
-}
-
 void GatherBench::refreshChart() {
-    const auto bake = session_.bake();
-    const bake::BakedClip* clip = session_.playhead().clip();
-    if (!bake || !clip) {
+    const auto survey = session_.survey();
+    const bake::SamplePlan* plan = session_.plan();
+    const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (!survey || !plan || index >= plan->clips.size()) {
         chart_->setLines({}, -1, tr("How much moves in each frame is drawn here."));
+        chart_->setWindow(0, 0, 0);
         return;
     }
-    if (clip->frames < 2) {
+    const bake::ClipPlan& shown = plan->clips[index];
+    const inspect::ClipSurvey& clip = survey->clips[shown.clip];
+    const std::size_t frames = clip.extent.frames;
+    if (frames < 2) {
         chart_->setLines({}, -1, tr("A single frame: nothing moves."));
+        chart_->setWindow(0, 0, 0);
         return;
     }
-    const auto index =
-        std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
-    const bake::Motion& motion = bake->motion[index];
-    const int seam = clip->closed ? -1 : static_cast<int>(motion.max.size()) - 1;
-    const QString words = clip->closed
-                              ? QString()
-                              : tr("last frame to first: %1")
-                                    .arg(text(base::lengthText(static_cast<double>(motion.max.back()))));
-    chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, motion.max, false},
-                      {tr("mean of all"), theme().glass, motion.mean, true}},
+    const bool whole = clip.framesRead == frames;
+    const int seam = clip.extent.closed || !whole ? -1 : static_cast<int>(frames) - 1;
+    const QString words =
+        !whole               ? tr("reading: %1 of %2 frames").arg(clip.framesRead).arg(frames)
+        : clip.extent.closed ? QString()
+                             : tr("last frame to first: %1")
+                                   .arg(text(base::lengthText(static_cast<double>(clip.motion.max.back()))));
+    chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, clip.motion.max, false},
+                      {tr("mean of all"), theme().glass, clip.motion.mean, true}},
                      seam, words);
-    chart_->setFrame(session_.playhead().frame());
+    bake::FrameWindow window{0, frames - 1};
+    for (const bake::ClipChoice& choice : session_.document().recipe.clips) {
+        if (choice.name == shown.name && choice.window) {
+            window = *choice.window;
+        }
+    }
+    chart_->setWindow(window.first, std::min(window.last, frames - 1), frames);
+    chart_->setFrame(session_.clipFrame());
 }
 
 } // namespace ripple::app

@@ -1,13 +1,15 @@
 #pragma once
 
 #include "app/benches/bench.h"
+#include "app/benches/gather/likeness_page.h"
 #include "app/charts/frame_chart.h"
 
 #include <QLabel>
 
 namespace ripple::app {
 
-/// What is in the source, what was found, and how much moves in each frame.
+/// What is in the source, what was found and what mends it; how much moves in each frame, and which frames are
+/// alike.
 class GatherBench : public Bench {
     Q_OBJECT
 public:
@@ -15,19 +17,28 @@ public:
     QWidget* panel() override { return panel_; }
     QWidget* strip() override { return strip_; }
     void restyle() override;
+    void showStrip(int page) override { strip_->show(page); }
 
 private:
+    void build();
     void refresh();
     void refreshChart();
-    void fillSource(QVBoxLayout* column);
-    void fillFindings(QVBoxLayout* column);
+    void showShapes();
+    QWidget* buildHead();
 
     Session& session_;
     Trigger trigger_;
     PanelColumn* panel_;
-    QVBoxLayout* content_;
+    QWidget* head_ = nullptr;
+    QLabel* name_ = nullptr;
+    QLabel* facts_ = nullptr;
+    QPushButton* shapes_ = nullptr;
+    QVBoxLayout* top_;     ///< clips, UV sets, findings: made anew when they change
+    QVBoxLayout* bottom_;  ///< meshes
     StripTabs* strip_;
     FrameChart* chart_;
+    LikenessPage* likeness_;
+    int gesture_ = 0;
 };
 
 } // namespace ripple::app

@@ -1,0 +1,189 @@
+#include "app/benches/gather/source_facts.h"
+
+#include "app/shell/bench_state.h"
+#include "app/shell/panel_parts.h"
+#include "app/shell/tick_box.h"
+#include "app/shell/words.h"
+#include "base/units.h"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr std::size_t kMostRows = 12;
+
+QString clipFacts(const source::Clip& clip, const inspect::ClipSurvey* survey) {
+    QString facts = clip.isSequence() ? text(base::plural(clip.frames, "frame")) +
+                                            QObject::tr(" · %1 / s · ").arg(text(base::numberText(clip.fps))) +
+                                            text(base::secondsText(clip.duration))
+                                      : text(base::secondsText(clip.duration));
+    if (clip.keyRate > 0.0) {
+        facts += QObject::tr(" · keys %1 / s").arg(text(base::numberText(clip.keyRate)));
+    }
+    if (survey && survey->extent.frames > 1) {
+        facts += survey->extent.closed ? QObject::tr(" · closed") : QObject::tr(" · open");
+    }
+    return facts;
+}
+
+QString uvFacts(const mesh::UvSetFacts& set) {
+    QStringList facts;
+    if (!set.usedBy.empty()) {
+        facts << QObject::tr("base colour");
+    } else {
+        facts << (set.empty ? QObject::tr("empty") : QObject::tr("taken"));
+    }
+    if (set.overlap > 0.001) {
+        facts << QObject::tr("%1 % overlaps").arg(std::max(1L, std::lround(100.0 * set.overlap)));
+    }
+    if (set.outside > 0) {
+        facts << QObject::tr("leaves 0..1");
+    }
+    return facts.join(" · ");
+}
+
+void takeMesh(Session& session, const std::string& name, bool taken) {
+    session.edit(taken ? QObject::tr("Take %1").arg(text(name)) : QObject::tr("Leave out %1").arg(text(name)),
+                 [&](project::Document& d) {
+                     std::vector<std::string> names;
+                     const auto meshes = session.source()->meshes();
+                     bool all = true;
+                     for (const source::MeshEntry& entry : meshes) {
+                         const bool in = entry.name == name ? taken : entry.included;
+                         all = all && in;
+                         if (in) {
+                             names.push_back(entry.name);
+                         }
+                     }
+                     if (!names.empty()) { // one must stay
+                         d.source.reading.meshes = all ? std::vector<std::string>() : names;
+                     }
+                 });
+}
+
+} // namespace
+
+void addClipRows(Session& session, QVBoxLayout& column) {
+    const auto clips = session.source()->clips();
+    const auto survey = session.survey();
+    column.addWidget(sectionLabel(QObject::tr("Clips")));
+    for (std::size_t c = 0; c < std::min(clips.size(), kMostRows); ++c) {
+        const inspect::ClipSurvey* known =
+            survey && survey->clips[c].framesRead > 0 ? &survey->clips[c] : nullptr;
+        column.addWidget(factRow(text(clips[c].name), clipFacts(clips[c], known)));
+    }
+    if (clips.size() > kMostRows) {
+        column.addWidget(quietLabel(QObject::tr("and %1 more").arg(clips.size() - kMostRows)));
+    }
+}
+
+void addUvRows(Session& session, QVBoxLayout& column) {
+    const mesh::Mesh& mesh = session.source()->mesh();
+    const auto& sets = session.meshFacts().uvSets;
+    const std::size_t free = mesh::freeUvSet(mesh);
+    column.addWidget(sectionLabel(QObject::tr("UV sets, counted from 0 (and from 1)")));
+    for (std::size_t set = 0; set < sets.size(); ++set) {
+        if (set != free) {
+            column.addWidget(factRow(QString("%1 (%2)").arg(set).arg(set + 1), uvFacts(sets[set])));
+        }
+    }
+    column.addWidget(factRow(QString("%1 (%2)").arg(free).arg(free + 1),
+                             QObject::tr("free: the lookup goes here"), "glass"));
+    if (!mesh.colours.empty()) {
+        column.addWidget(factRow(QObject::tr("Vertex colours"), QObject::tr("yes: look O")));
+    }
+}
+
+void addMeshRows(Session& session, QVBoxLayout& column) {
+    const auto source = session.source();
+    const auto meshes = source->meshes();
+    column.addWidget(sectionLabel(meshes.size() > 1 ? QObject::tr("Meshes, baked as one") : QObject::tr("Mesh")));
+    for (std::size_t m = 0; m < std::min(meshes.size(), kMostRows); ++m) {
+        const source::MeshEntry& entry = meshes[m];
+        const QString facts = text(base::countText(entry.vertices)) + QObject::tr(" vertices");
+        if (meshes.size() == 1) {
+            column.addWidget(factRow(text(entry.name), facts));
+            continue;
+        }
+        auto* row = new QWidget;
+        auto* layout = new QHBoxLayout(row);
+        layout->setContentsMargins(0, 0, 0, 0);
+        auto* box = new TickBox(text(entry.name));
+        box->setObjectName("mesh " + text(entry.name));
+        box->setCheckable(true);
+        box->setChecked(entry.included);
+        QObject::connect(box, &TickBox::clicked, row, [&session, name = entry.name](bool taken) {
+            takeMesh(session, name, taken);
+        });
+        layout->addWidget(box);
+        layout->addStretch(1);
+        layout->addWidget(quietLabel(facts));
+        column.addWidget(row);
+    }
+    if (meshes.size() > kMostRows) {
+        column.addWidget(quietLabel(QObject::tr("and %1 more").arg(meshes.size() - kMostRows)));
+    }
+    if (const std::size_t joints = source->joints().size(); joints > 0) {
+        column.addWidget(factRow(QObject::tr("moved by"),
+                                 text(base::plural(joints, "joint")) +
+                                     QObject::tr(", up to %1 a vertex").arg(source->influences())));
+    }
+    if (const auto morphs = source->morphs(); !morphs.empty()) {
+        column.addWidget(factRow(QObject::tr("and by"), text(base::plural(morphs.size(), "morph target"))));
+    }
+}
+
+void addFindingCards(Session& session, QVBoxLayout& column) {
+    const auto source = session.source();
+    bool headed = false;
+    const auto head = [&column, &headed] {
+        if (!std::exchange(headed, true)) {
+            column.addWidget(sectionLabel(QObject::tr("Found")));
+        }
+    };
+    for (const OpenFinding& finding : openFindings(session)) {
+        if (finding.bench != "gather") {
+            continue;
+        }
+        head();
+        const bool note = finding.lamp == Lamp::fine;
+        auto* card = new Card(finding.title, note ? QString() : finding.words,
+                              finding.lamp == Lamp::broken ? "broken" : note ? "fine" : "look");
+        for (const OpenFix& fix : finding.fixes) {
+            card->addFix(fix.label, fix.run);
+        }
+        if (finding.show) {
+            card->setShow(finding.show);
+        }
+        if (note) {
+            card->setToolTip(finding.words);
+        }
+        column.addWidget(card);
+    }
+    const auto survey = session.survey();
+    if (!source || !survey || !survey->complete) {
+        return;
+    }
+    const auto addFine = [&](const QString& title) {
+        head();
+        column.addWidget(new Card(title, {}, "fine"));
+    };
+    if (source->clips()[0].isSequence() && source->clips()[0].frames > 1 && survey->faults.empty()) {
+        addFine(QObject::tr("One topology in all frames"));
+    }
+    QStringList closed;
+    for (std::size_t c = 0; c < survey->clips.size(); ++c) {
+        if (survey->clips[c].extent.closed) {
+            closed << text(source->clips()[c].name);
+        }
+    }
+    if (!closed.isEmpty()) {
+        addFine(QObject::tr("%1 closes: its last frame runs into its first").arg(closed.join(", ")));
+    }
+}
+
+} // namespace ripple::app

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "app/shell/number_field.h"
+#include "app/shell/session.h"
+#include "app/shell/tick_box.h"
+
+#include <QLabel>
+#include <QWidget>
+
+namespace ripple::app {
+
+/// The source's own time: rate and range of a sequence, speed, direction, and what the seconds come to.
+class TimeCard : public QWidget {
+    Q_OBJECT
+public:
+    explicit TimeCard(Session& session, QWidget* parent = nullptr);
+
+private:
+    void refresh();
+    void change(const QString& what, const std::function<void(source::TimeChoice&)>& how, bool continuing);
+
+    Session& session_;
+    NumberField* rate_;
+    NumberField* first_;
+    NumberField* last_;
+    NumberField* speed_;
+    TickBox* reversed_;
+    QWidget* rateRow_;
+    QWidget* rangeRow_;
+    QLabel* seconds_;
+    std::size_t storedFrames_ = 0; ///< of the sequence, range or not
+    int gesture_ = 0;
+};
+
+} // namespace ripple::app

@@ -1,0 +1,226 @@
+// The source of a session: opening it, reading it again, what is found in it, what is marked on it.
+
+#include "app/shell/session.h"
+
+#include "project/fixes.h"
+#include "source/open.h"
+#include "source/shape_source.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::app {
+
+namespace {
+
+std::shared_ptr<const source::FrameSource> openChoice(const project::SourceChoice& choice,
+                                                      base::Progress& progress) {
+    return choice.shape ? source::openTestShape(*choice.shape, choice.reading)
+                        : source::open(choice.path, choice.reading, progress);
+}
+
+OpenedSource openSource(project::SourceChoice choice, const bake::Recipe& recipe, bool again,
+                        base::Progress& progress) {
+    OpenedSource opened;
+    try {
+        opened.source = openChoice(choice, progress);
+    } catch (const base::Failure& failure) {
+        // After a change on disk a range or a mesh may be gone; the rest is kept.
+        source::Reading& reading = choice.reading;
+        if (!again || (!reading.time.range && reading.meshes.empty())) {
+            throw;
+        }
+        reading.time.range.reset();
+        reading.meshes.clear();
+        opened.source = openChoice(choice, progress);
+        opened.changes.push_back(failure.problem().what + "; all is taken");
+    }
+    opened.reading = choice.reading;
+    opened.facts = inspect::meshFacts(opened.source->mesh());
+    try {
+        opened.plan = bake::planSampling(*opened.source, recipe);
+    } catch (const base::Failure&) {
+        // The bake will say what does not fit.
+    }
+    return opened;
+}
+
+} // namespace
+
+void Session::loadSource(Load load) {
+    surveyJob_.cancel();
+    if (!document_.source.chosen()) {
+        sourceJob_.cancel();
+        resetComputed();
+        playhead_.setClips({});
+        Q_EMIT sourceLoaded();
+        Q_EMIT bakeFinished();
+        return;
+    }
+    const bool again = load == Load::again;
+    sourceJob_.start<OpenedSource>(
+        [choice = document_.source, recipe = document_.recipe, again](base::Progress& progress) {
+            return openSource(choice, recipe, again, progress);
+        },
+        [this, load](OpenedSource opened) { takeSource(std::move(opened), load); },
+        [this, again](base::Problem problem) {
+            if (again && source_) {
+                Q_EMIT reloadFailed(QString::fromStdString(problem.line()));
+                return; // what was there is shown on
+            }
+            resetComputed();
+            sourceProblem_ = std::move(problem);
+            playhead_.setClips({});
+            Q_EMIT sourceLoaded();
+            Q_EMIT bakeFinished();
+        });
+}
+
+void Session::takeSource(OpenedSource opened, Load load) {
+    std::vector<std::string> changes = opened.changes;
+    const auto before = source_;
+    if (load == Load::again && before) {
+        const auto more = project::describeChange(*before, *opened.source);
+        changes.insert(changes.begin(), more.begin(), more.end());
+    }
+    resetComputed();
+    bakeJob_.cancel();
+    source_ = std::move(opened.source);
+    meshFacts_ = std::move(opened.facts);
+    plan_ = std::move(opened.plan);
+    playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
+    refreshObservations();
+    Q_EMIT sourceLoaded();
+    if (load == Load::again) {
+        project::Document next = document_;
+        next.source.reading = opened.reading;
+        for (const std::string& line : project::dropStaleChoices(next, *source_)) {
+            changes.push_back(line);
+        }
+        QStringList words;
+        for (const std::string& line : changes) {
+            words << QString::fromStdString(line);
+        }
+        if (!(next == document_)) {
+            // Opening it again with what still applies is this very edit's doing.
+            edit(tr("The source changed"), [&](project::Document& d) { d = next; });
+            Q_EMIT sourceReloaded(words);
+            return;
+        }
+        Q_EMIT sourceReloaded(words);
+    }
+    startSurvey();
+    bakeIfSmall();
+}
+
+void Session::reloadSource() {
+    if (document_.source.chosen() && !document_.source.shape) {
+        loadSource(Load::again);
+    }
+}
+
+void Session::startSurvey() {
+    survey_.reset();
+    surveyedRate_ = document_.recipe.fps;
+    using Result = std::shared_ptr<const inspect::Survey>;
+    const auto source = source_;
+    surveyJob_.start<Result>(
+        [this, source, recipe = document_.recipe](base::Progress& progress) -> Result {
+            return inspect::survey(*source, recipe, progress, [&](Result part) {
+                QMetaObject::invokeMethod(
+                    this,
+                    [this, source, part] {
+                        if (source_ == source && surveyJob_.running()) {
+                            survey_ = part;
+                            refreshObservations();
+                            Q_EMIT surveyed();
+                        }
+                    },
+                    Qt::QueuedConnection);
+            });
+        },
+        [this](Result whole) {
+            survey_ = std::move(whole);
+            refreshObservations();
+            Q_EMIT surveyed();
+        },
+        [this](const base::Problem& problem) { Q_EMIT reloadFailed(QString::fromStdString(problem.line())); });
+}
+
+void Session::refreshObservations() {
+    observations_.clear();
+    if (!source_) {
+        return;
+    }
+    const std::string name = document_.source.shape
+                                 ? document_.source.shape->kind
+                                 : std::filesystem::path(document_.source.path).filename().string();
+    observations_ = inspect::inspect(
+        {*source_, document_.source.reading, document_.recipe, survey_.get(), name}, meshFacts_);
+}
+
+void Session::applyFix(const inspect::Fix& fix) {
+    edit(QString::fromStdString(fix.label), [&](project::Document& d) { project::applyFix(d, fix); });
+}
+
+void Session::showObservation(const inspect::Observation& observation) {
+    if (observation.place) {
+        playhead_.setPlaying(false);
+        goToClipFrame(observation.place->clip, static_cast<double>(observation.place->frame));
+    }
+    mark(observation.vertices);
+    if (!observation.vertices.empty() && observation.vertices.size() < 200) {
+        showVertex(static_cast<int>(observation.vertices.front()));
+    }
+}
+
+double Session::clipFrame() const {
+    const auto index = static_cast<std::size_t>(playhead_.clipIndex());
+    if (!plan_ || index >= plan_->clips.size()) {
+        return 0.0;
+    }
+    return plan_->clips[index].firstFrame + playhead_.frame() * plan_->clips[index].frameStep;
+}
+
+void Session::goToClipFrame(std::size_t clip, double frame) {
+    for (std::size_t c = 0; plan_ && c < plan_->clips.size(); ++c) {
+        const bake::ClipPlan& plan = plan_->clips[c];
+        if (plan.clip == clip) {
+            playhead_.setClipIndex(static_cast<int>(c));
+            playhead_.setFrame(std::clamp((frame - plan.firstFrame) / plan.frameStep, 0.0,
+                                          static_cast<double>(plan.seconds.size() - 1)));
+        }
+    }
+}
+
+void Session::pickVertex(int vertex) {
+    const int count = source_ ? static_cast<int>(source_->mesh().vertexCount()) : 0;
+    const int inside = vertex >= 0 && vertex < count ? vertex : -1;
+    if (inside != picked_) {
+        picked_ = inside;
+        Q_EMIT picked(picked_);
+    }
+}
+
+void Session::mark(std::vector<std::uint32_t> vertices) {
+    if (vertices != marks_) {
+        marks_ = std::move(vertices);
+        Q_EMIT marksChanged();
+    }
+}
+
+void Session::compareWith(std::optional<double> frame) {
+    if (frame != compared_) {
+        compared_ = frame;
+        Q_EMIT comparedChanged();
+    }
+}
+
+void Session::showJoint(int joint) {
+    if (joint != shownJoint_) {
+        shownJoint_ = joint;
+        Q_EMIT shownJointChanged();
+    }
+}
+
+} // namespace ripple::app

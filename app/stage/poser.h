@@ -1,0 +1,69 @@
+#pragma once
+
+#include "source/frame_source.h"
+
+#include <QObject>
+#include <QThreadPool>
+
+#include <memory>
+#include <optional>
+#include <vector>
+
+namespace ripple::app {
+
+/// Poses of a source for drawing. Quick sources are posed at once; as soon as one takes longer than a picture
+/// may wait, it is posed in the background, and meanwhile the last pose that was ready stands.
+class Poser : public QObject {
+    Q_OBJECT
+public:
+    struct Pose {
+        std::size_t clip = 0;
+        double seconds = 0.0;
+        std::vector<glm::vec3> positions; ///< vertices
+        std::vector<glm::vec3> normals;
+        std::vector<glm::vec3> before;    ///< vertices a little earlier, when speeds were asked for
+        std::vector<glm::vec3> joints;    ///< skeleton's joints
+    };
+    /// How long before a pose `before` is, in seconds.
+    static constexpr double kMoment = 1.0 / 240.0;
+
+    explicit Poser(QObject* parent = nullptr);
+    ~Poser() override;
+
+    void setSource(std::shared_ptr<const source::FrameSource> source);
+    /// Asks for a pose. When it can be had at once, pose() is it on return; else ready() comes.
+    void request(std::size_t clip, double seconds, bool withSpeed);
+    /// The newest pose; empty before the first.
+    const Pose& pose() const { return pose_; }
+    bool busy() const { return running_; }
+    /// Why the last pose could not be had; empty if it could.
+    const QString& problem() const { return problem_; }
+
+Q_SIGNALS:
+    void ready();
+
+private:
+    struct Wish {
+        std::size_t clip = 0;
+        double seconds = 0.0;
+        bool withSpeed = false;
+    };
+    struct Outcome {
+        Pose pose;
+        QString problem;
+    };
+    static Outcome make(const source::FrameSource& source, const Wish& wish);
+    void launch(const Wish& wish);
+    void take(Outcome outcome);
+
+    std::shared_ptr<const source::FrameSource> source_;
+    Pose pose_;
+    QString problem_;
+    bool slow_ = false;
+    bool running_ = false;
+    int generation_ = 0;
+    std::optional<Wish> waiting_;
+    QThreadPool pool_;
+};
+
+} // namespace ripple::app

@@ -1,0 +1,86 @@
+#include "app/stage/shades.h"
+
+#include "app/charts/ramp.h"
+#include "app/shell/words.h"
+#include "base/units.h"
+
+#include <algorithm>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::app {
+
+Shades colourShades(const mesh::Mesh& mesh, const std::string& channel) {
+    Shades shades;
+    shades.colours = mesh.colours;
+    shades.title = channel == "rgb" ? "vertex colours" : QString("vertex colours: %1").arg(text(channel).toUpper());
+    const std::size_t index = channel == "r" ? 0 : channel == "g" ? 1 : channel == "b" ? 2 : 3;
+    for (glm::vec4& colour : shades.colours) {
+        if (channel != "rgb") {
+            const float value = colour[static_cast<int>(index)];
+            colour = {value, value, value, 1.0f};
+        }
+    }
+    if (channel != "rgb") {
+        shades.title += QString(" · black 0, white 1");
+    }
+    return shades;
+}
+
+Shades edgeShades(const mesh::Mesh& mesh, std::span<const glm::vec3> positions) {
+    std::vector<float> sum(positions.size(), 0.0f);
+    std::vector<float> count(positions.size(), 0.0f);
+    float least = 1e30f;
+    float most = 0.0f;
+    for (std::size_t i = 0; i < mesh.indices.size(); ++i) {
+        const std::uint32_t a = mesh.indices[i];
+        const std::uint32_t b = mesh.indices[i - i % 3 + (i + 1) % 3];
+        const float length = glm::distance(positions[a], positions[b]);
+        for (const std::uint32_t v : {a, b}) {
+            sum[v] += length;
+            count[v] += 1.0f;
+        }
+        least = std::min(least, length);
+        most = std::max(most, length);
+    }
+    Shades shades;
+    shades.title = "edge length";
+    shades.least = text(base::lengthText(static_cast<double>(least)));
+    shades.most = text(base::lengthText(static_cast<double>(most)));
+    shades.colours.reserve(positions.size());
+    const float range = std::max(most - least, 1e-12f);
+    for (std::size_t v = 0; v < positions.size(); ++v) {
+        shades.colours.push_back(rampShade(count[v] > 0.0f ? (sum[v] / count[v] - least) / range : 0.0f));
+    }
+    return shades;
+}
+
+Shades speedShades(const Poser::Pose& pose, double largest) {
+    Shades shades;
+    shades.title = "speed";
+    shades.least = "0";
+    shades.most = text(base::lengthText(largest)) + "/s";
+    if (pose.before.size() != pose.positions.size()) {
+        return {};
+    }
+    const float scale = largest > 0.0 ? static_cast<float>(1.0 / (Poser::kMoment * largest)) : 0.0f;
+    shades.colours.reserve(pose.positions.size());
+    for (std::size_t v = 0; v < pose.positions.size(); ++v) {
+        shades.colours.push_back(rampShade(scale * glm::distance(pose.positions[v], pose.before[v])));
+    }
+    return shades;
+}
+
+Shades weightShades(const std::vector<float>& weights, const QString& joint) {
+    Shades shades;
+    shades.title = QString("weights of %1").arg(joint);
+    shades.least = "0";
+    shades.most = "1";
+    shades.colours.reserve(weights.size());
+    for (const float weight : weights) {
+        shades.colours.push_back(rampShade(weight));
+    }
+    return shades;
+}
+
+} // namespace ripple::app

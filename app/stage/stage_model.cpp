@@ -1,0 +1,132 @@
+// What the stage draws: the source's mesh and poses, the bake, the colours of the look.
+
+#include "app/stage/stage.h"
+
+#include <algorithm>
+
+namespace ripple::app {
+
+void Stage::takeSource() {
+    sourceDirty_ = false;
+    const auto source = session_.source();
+    bounds_ = {};
+    poser_.setSource(source);
+    comparedDirty_ = shadesDirty_ = true;
+    if (!source) {
+        renderer_.clearMesh();
+        return;
+    }
+    renderer_.setMesh(source->mesh());
+    bounds_.add(source->mesh().positions);
+    if (!framed_) {
+        touched_ = false;
+        frameModel(false);
+        framed_ = true;
+    }
+}
+
+void Stage::takeBake() {
+    bakeDirty_ = false;
+    const auto bake = session_.bake();
+    const auto source = session_.source();
+    if (!bake || !source) {
+        renderer_.clearBake();
+        return;
+    }
+    renderer_.setBake(bake->baked, source->mesh(), session_.document().assetName());
+    bounds_.add(bake->baked.bounds);
+}
+
+void Stage::poseSource() {
+    poseDirty_ = false;
+    const bake::SamplePlan* plan = session_.plan();
+    const auto source = session_.source();
+    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (!source) {
+        return;
+    }
+    const bool speed = session_.document().view.look == "speed";
+    if (plan && clip < plan->clips.size()) {
+        const bake::ClipPlan& of = plan->clips[clip];
+        const source::Clip& from = source->clips()[of.clip];
+        // Over the seam of a closed clip the source runs on to its end, which is its beginning.
+        const double seconds = of.seconds.front() + session_.playhead().frame() / of.fps;
+        poser_.request(of.clip, std::min(seconds, from.start + from.duration), speed);
+    } else {
+        poser_.request(0, source->clips()[0].start, speed);
+    }
+    if (!poser_.busy()) {
+        takePose();
+    }
+}
+
+void Stage::takePose() {
+    if (ready_ && !positions().empty()) {
+        makeCurrent();
+        renderer_.setPose(poser_.pose().positions, poser_.pose().normals);
+        shadesDirty_ = true;
+    }
+}
+
+void Stage::poseCompared() {
+    comparedDirty_ = false;
+    const auto source = session_.source();
+    const bake::SamplePlan* plan = session_.plan();
+    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (!session_.compared() || !source || !plan || clip >= plan->clips.size()) {
+        return;
+    }
+    const bake::ClipPlan& of = plan->clips[clip];
+    const double spacing = of.frameStep > 0.0 && of.fps > 0.0 ? 1.0 / (of.fps * of.frameStep) : 0.0;
+    const double first = of.seconds.front() - of.firstFrame * spacing;
+    std::vector<glm::vec3> positions(source->mesh().vertexCount());
+    std::vector<glm::vec3> normals(positions.size());
+    try {
+        source->sample(of.clip, first + *session_.compared() * spacing, positions, normals);
+        renderer_.setComparedPose(positions, normals);
+    } catch (const base::Failure&) {
+        session_.compareWith(std::nullopt); // the frame is named among the findings
+    }
+}
+
+void Stage::refreshShades() {
+    shadesDirty_ = false;
+    shades_ = {};
+    const auto source = session_.source();
+    const project::View& view = session_.document().view;
+    if (!source || positions().empty()) {
+        renderer_.setShades({});
+        return;
+    }
+    const mesh::Mesh& mesh = source->mesh();
+    if (view.look == "colours") {
+        shades_ = colourShades(mesh, view.channel);
+    } else if (view.look == "wire") {
+        shades_ = edgeShades(mesh, positions());
+    } else if (view.look == "speed") {
+        double largest = 0.0;
+        const auto survey = session_.survey();
+        for (std::size_t c = 0; survey && c < survey->clips.size(); ++c) {
+            const inspect::ClipSurvey& clip = survey->clips[c];
+            // The step over the seam of an open clip is no speed.
+            const std::size_t steps = clip.motion.max.size() - (clip.extent.closed ? 0 : 1);
+            for (std::size_t f = 0; clip.extent.spacing > 0.0 && f < steps && f < clip.motion.max.size(); ++f) {
+                largest = std::max(largest, static_cast<double>(clip.motion.max[f]) / clip.extent.spacing);
+            }
+        }
+        shades_ = speedShades(poser_.pose(), largest);
+    } else if (view.look == "joints" && !source->joints().empty()) {
+        const auto joint = static_cast<std::size_t>(std::max(session_.shownJoint(), 0));
+        shades_ = weightShades(source->jointWeights(joint), QString::fromStdString(source->joints()[joint]));
+    } else if (view.look == "uv-grid" && !mesh.uvSets.empty()) {
+        const std::size_t set = std::min(view.uvSet, mesh.uvSets.size() - 1);
+        renderer_.setGridUvs(mesh.uvSets[set]);
+        shades_.title = tr("UV set %1 (%2 counted from 1)").arg(set).arg(set + 1);
+        if (mesh.uvSets.size() > 1) {
+            shades_.title += tr(" · U: the next of %1").arg(mesh.uvSets.size());
+        }
+    }
+    renderer_.setShades(shades_.colours);
+}
+
+} // namespace ripple::app
