@@ -187,14 +187,14 @@ private Q_SLOTS:
         }
         const QString all = words.join('\n');
         for (const char* wanted :
-             {"heron.glb", "glTF 2.0", "stroll", "1.40 s · closed", "2.60 s · open", "24 joints",
+             {"heron.glb", "glTF 2.0", "stroll", "1.40 s · keys 30 / s · closed", "2.60 s · keys 30 / s · open", "24 joints",
               "base colour", "1 (2)", "free: the lookup goes here", "Skin weights add up to 1"}) {
             QVERIFY2(all.contains(wanted), wanted);
         }
     }
     void findingsOfferTheirFix() {
         openAndWait(demo("awning.curly"));
-        QVERIFY(window_->findingsLine()->words().startsWith("Bake: Ends do not meet"));
+        QVERIFY(window_->findingsLine()->words().startsWith("Gather: The ends do not meet"));
         session().edit("step", [](project::Document& d) { d.recipe.step = 6; });
         QVERIFY(waitUntilIdle(*window_));
         bool offered = false;

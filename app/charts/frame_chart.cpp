@@ -78,6 +78,10 @@ void FrameChart::restyle() {
 void FrameChart::setLines(const std::vector<Line>& lines, int seam, const QString& seamWords) {
     lines_ = lines;
     marker_->setVisible(!lines.empty());
+    plot_->xAxis->setVisible(!lines.empty());
+    plot_->yAxis->setVisible(!lines.empty());
+    plot_->xAxis->grid()->setVisible(!lines.empty());
+    plot_->yAxis->grid()->setVisible(!lines.empty());
     plot_->legend->setVisible(!lines.empty());
     plot_->clearGraphs();
     double top = 0.0;

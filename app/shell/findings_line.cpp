@@ -32,6 +32,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
       lamp_(new LampLight),
       words_(new QLabel),
       fix_(new QPushButton),
+      other_(new QPushButton),
       figures_(new QLabel) {
     setObjectName("findingsLine");
     setAttribute(Qt::WA_StyledBackground);
@@ -48,21 +49,58 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     row->addWidget(lamp_);
     row->addWidget(words_, 1);
     row->addWidget(fix_);
+    row->addWidget(other_);
+    other_->setObjectName("findingOther");
+    other_->hide();
     row->addWidget(figures_);
-    connect(fix_, &QPushButton::clicked, this, [this] {
-        if (action_) {
-            action_();
-        }
-    });
+    connect(fix_, &QPushButton::clicked, this, [this] { answer(action_); });
+    connect(other_, &QPushButton::clicked, this, [this] { answer(otherAction_); });
     connect(&session_, &Session::sourceLoaded, this, &FindingsLine::refresh);
     connect(&session_, &Session::bakeFinished, this, &FindingsLine::refresh);
     connect(&session_, &Session::surveyed, this, &FindingsLine::refresh);
     connect(&session_, &Session::bundleWritten, this, &FindingsLine::refresh);
     connect(&session_, &Session::shipFailed, this, &FindingsLine::refresh);
+    hold_.setSingleShot(true);
+    connect(&hold_, &QTimer::timeout, this, &FindingsLine::refresh);
     refresh();
 }
 
+void FindingsLine::answer(const std::function<void()>& action) {
+    const bool asked = asking_;
+    asking_ = false;
+    if (const auto run = action) { // it may change what stands here
+        run();
+    }
+    if (asked) {
+        refresh();
+    }
+}
+
+void FindingsLine::ask(const QString& text, OpenFix yes, OpenFix no) {
+    asking_ = false;
+    hold_.stop();
+    say(text, Lamp::look);
+    action_ = std::move(yes.run);
+    otherAction_ = std::move(no.run);
+    fix_->setText(yes.label);
+    other_->setText(no.label);
+    fix_->show();
+    other_->show();
+    asking_ = true;
+}
+
+void FindingsLine::tell(const QString& text, Lamp lamp) {
+    constexpr int kSeconds = 7;
+    hold_.stop();
+    say(text, lamp);
+    hold_.start(kSeconds * 1000);
+}
+
 void FindingsLine::say(const QString& text, Lamp lamp) {
+    if (asking_ || hold_.isActive()) {
+        return;
+    }
+    other_->hide();
     lamp_->set(lamp);
     words_->setText(text);
     words_->setToolTip(text);
@@ -70,6 +108,9 @@ void FindingsLine::say(const QString& text, Lamp lamp) {
 }
 
 void FindingsLine::refresh() {
+    if (asking_ || hold_.isActive()) {
+        return;
+    }
     const std::vector<OpenFinding> findings = openFindings(session_);
     if (!session_.source() && findings.empty()) {
         return say(tr("Open a deforming mesh to begin."), Lamp::untouched);

@@ -4,6 +4,7 @@
 
 #include <QLabel>
 #include <QPushButton>
+#include <QTimer>
 #include <QWidget>
 
 namespace ripple::app {
@@ -17,6 +18,11 @@ public:
     void setFigures(const QString& text) { figures_->setText(text); }
     /// Something that just happened; it gives way to the findings at the next change.
     void say(const QString& text, Lamp lamp);
+    /// Something that should be read before it gives way: it stays for some seconds.
+    void tell(const QString& text, Lamp lamp);
+    /// A question with two answers; it stays until it is answered.
+    void ask(const QString& text, OpenFix yes, OpenFix no);
+    bool asking() const { return asking_; }
 
 private:
     void refresh();
@@ -26,8 +32,14 @@ private:
     LampLight* lamp_;
     QLabel* words_;
     QPushButton* fix_;
+    QPushButton* other_;
     QLabel* figures_;
+    void answer(const std::function<void()>& action);
+
     std::function<void()> action_;
+    std::function<void()> otherAction_;
+    bool asking_ = false;
+    QTimer hold_; ///< while it runs, what was told stays
 };
 
 } // namespace ripple::app

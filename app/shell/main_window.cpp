@@ -189,12 +189,12 @@ void MainWindow::connectSession() {
         refreshLooks();
     });
     connect(&session_, &Session::sourceReloaded, this, [this](const QStringList& changes) {
-        findings_->say(changes.isEmpty() ? tr("The source was written again; nothing that shows has changed.")
+        findings_->tell(changes.isEmpty() ? tr("The source was written again; nothing that shows has changed.")
                                          : tr("The source changed on disk: %1.").arg(changes.join("; ")),
                        Lamp::look);
     });
     connect(&session_, &Session::reloadFailed, this,
-            [this](const QString& words) { findings_->say(words, Lamp::broken); });
+            [this](const QString& words) { findings_->tell(words, Lamp::broken); });
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
@@ -308,6 +308,7 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         return;
     }
     QSettings().setValue("window/geometry", saveGeometry());
+    autosave_.drop();
     event->accept();
 }
 

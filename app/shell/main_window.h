@@ -3,9 +3,11 @@
 #include "app/benches/bench.h"
 #include "app/dial/dial.h"
 #include "app/shell/actions.h"
+#include "app/shell/autosave.h"
 #include "app/shell/findings_line.h"
 #include "app/shell/rail.h"
 #include "app/shell/session.h"
+#include "app/shell/source_watch.h"
 #include "app/stage/stage.h"
 
 #include <QLabel>
@@ -30,8 +32,12 @@ public:
     Bench& bench(int index) { return *benches_[static_cast<std::size_t>(index)]; }
     FindingsLine* findingsLine() const { return findings_; }
 
-    /// Opens a project or a source; a problem is shown in the window.
+    /// Opens a project or a source; a problem is shown in the window. What was left unsaved of a project is
+    /// offered.
     void openPath(const QString& path);
+    /// Offers what a crash left of a project without a file.
+    void offerUntitled();
+    Autosave& autosave() { return autosave_; }
     void showBench(int index);
     void setDayTheme(bool day);
 
@@ -63,8 +69,11 @@ private:
     bool mayLeave();
     void setLook(const std::string& look);
     void refreshLooks();
+    void offer(const Autosave::Left& left);
 
     Session session_;
+    Autosave autosave_{session_};
+    SourceWatch watch_{session_};
     ActionTable actions_;
     std::vector<std::unique_ptr<Bench>> benches_;
     Rail* rail_ = nullptr;

@@ -8,9 +8,11 @@
 #include "source/open.h"
 
 #include <QDialog>
+#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QGridLayout>
+#include <QLocale>
 #include <QMenu>
 #include <QMessageBox>
 #include <QSettings>
@@ -175,8 +177,37 @@ void MainWindow::openPath(const QString& path) {
     try {
         session_.open(path);
         remember(path);
+        if (const auto left = session_.projectFile().isEmpty() ? std::nullopt : Autosave::leftOf(path)) {
+            offer(*left);
+        }
     } catch (const base::Failure& failure) {
         findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+    }
+}
+
+void MainWindow::offer(const Autosave::Left& left) {
+    const QString when = QLocale().toString(left.when, QLocale::ShortFormat);
+    findings_->ask(left.project.isEmpty()
+                       ? tr("A project that was never saved was left open at %1.").arg(when)
+                       : tr("Changes of %1 to this project were not saved.").arg(when),
+                   {tr("Restore them"),
+                    [this, left] {
+                        try {
+                            session_.restore(left.copy, left.project);
+                            autosave_.keep();
+                            if (left.project.isEmpty()) {
+                                QFile::remove(left.copy); // kept under this program's own name now
+                            }
+                        } catch (const base::Failure& failure) {
+                            findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+                        }
+                    }},
+                   {tr("Discard them"), [left] { QFile::remove(left.copy); }});
+}
+
+void MainWindow::offerUntitled() {
+    if (const auto left = Autosave::leftUntitled()) {
+        offer(*left);
     }
 }
 

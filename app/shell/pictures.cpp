@@ -6,6 +6,8 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QScreen>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QTemporaryDir>
 #include <QThread>
 
@@ -115,6 +117,11 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
         {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
          [](MainWindow& w) { showFinding(w, "still"); }},
+        {"gather-size.png", "heron.curly", 0, "uv-grid", 2, 30.0, false,
+         [](MainWindow& w) {
+             auto* scroll = w.bench(0).panel()->findChild<QScrollArea*>();
+             scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum());
+         }},
         {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
         {"bake-awning.png", "awning.curly", 1, "lit", 0, 34.0},
         {"bake-awning-wire.png", "awning.curly", 1, "wire", 0, 70.0},

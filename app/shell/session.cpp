@@ -99,11 +99,13 @@ void Session::apply(const project::Document& document) {
         check_.reset();
         shipProblem_.reset();
     }
+    if (changes & kRecipeChange) {
+        refreshObservations(); // those who show the change ask for them
+    }
     Q_EMIT documentChanged(changes);
     if (changes & kSourceChange) {
         loadSource();
     } else if (changes & kRecipeChange) {
-        refreshObservations();
         bakeIfSmall();
         if (source_ && document_.recipe.fps != surveyedRate_) {
             startSurvey(); // clips are sampled at another rate: other frames
@@ -163,6 +165,16 @@ void Session::open(const QString& path) {
     Q_EMIT projectFileChanged();
     Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange);
     loadSource();
+}
+
+void Session::restore(const QString& copy, const QString& projectFile) {
+    const project::Document left = project::loadDocument(copy.toStdString());
+    if (projectFile.isEmpty()) {
+        newProject();
+    } else {
+        open(projectFile);
+    }
+    edit(tr("Restore what was not saved"), [&](project::Document& d) { d = left; });
 }
 
 void Session::save() {

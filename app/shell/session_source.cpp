@@ -101,13 +101,12 @@ void Session::takeSource(OpenedSource opened, Load load) {
         for (const std::string& line : changes) {
             words << QString::fromStdString(line);
         }
-        if (!(next == document_)) {
-            // Opening it again with what still applies is this very edit's doing.
-            edit(tr("The source changed"), [&](project::Document& d) { d = next; });
-            Q_EMIT sourceReloaded(words);
-            return;
-        }
+        const bool readOtherwise = !(next.source == document_.source);
+        edit(tr("The source changed"), [&](project::Document& d) { d = next; });
         Q_EMIT sourceReloaded(words);
+        if (readOtherwise) {
+            return; // that edit opens it once more, with what still applies
+        }
     }
     startSurvey();
     bakeIfSmall();

@@ -175,6 +175,13 @@ void addFindingCards(Session& session, QVBoxLayout& column) {
     if (source->clips()[0].isSequence() && source->clips()[0].frames > 1 && survey->faults.empty()) {
         addFine(QObject::tr("One topology in all frames"));
     }
+    const auto& found = source->findings();
+    const bool weightsOff = std::any_of(found.begin(), found.end(), [](const base::Finding& f) {
+        return f.id.rfind("weights", 0) == 0;
+    });
+    if (!source->joints().empty() && !weightsOff) {
+        addFine(QObject::tr("Skin weights add up to 1"));
+    }
     QStringList closed;
     for (std::size_t c = 0; c < survey->clips.size(); ++c) {
         if (survey->clips[c].extent.closed) {

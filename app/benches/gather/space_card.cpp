@@ -29,6 +29,11 @@ std::vector<glm::vec3> somePoints(const mesh::Mesh& mesh) {
     return points;
 }
 
+/// The horizontal axis along which a model is seen at its widest.
+int widestSide(const mesh::Bounds& bounds) {
+    return bounds.size().x >= bounds.size().z ? 0 : 2;
+}
+
 /// A standing figure whose feet are at `foot`.
 QPainterPath figure(const QPointF& foot, double height) {
     QPainterPath path;
@@ -68,9 +73,10 @@ void SizePicture::paintEvent(QPaintEvent*) {
     constexpr double kDoor = 2.0;
     constexpr double kFigure = 1.75;
     const glm::vec3 size = bounds_.size();
+    const int side = widestSide(bounds_);
     const double ground = height() - 16.0;
     const double modelHigh = std::max(static_cast<double>(size.y), 1e-6);
-    const double modelWide = std::max(static_cast<double>(size.x), 1e-6);
+    const double modelWide = std::max(static_cast<double>(size[side]), 1e-6);
     // Door and figure take 1.9 m of width; the model stands beside them on the ground.
     const double high = (ground - 10.0) / std::max(kDoor, modelHigh);
     const double wide = (width() - 44.0) / (1.9 + modelWide);
@@ -90,7 +96,7 @@ void SizePicture::paintEvent(QPaintEvent*) {
     const double x0 = left + 1.9 * scale + 12.0;
     const double radius = std::clamp(0.006 * modelHigh * scale, 0.8, 1.6);
     for (const glm::vec3& p : points_) {
-        const QPointF at(x0 + static_cast<double>(p.x - bounds_.min.x) * scale,
+        const QPointF at(x0 + static_cast<double>(p[side] - bounds_.min[side]) * scale,
                          ground - static_cast<double>(p.y - bounds_.min.y) * scale);
         painter.drawEllipse(at, radius, radius);
     }
@@ -129,7 +135,8 @@ void UpPicture::paintEvent(QPaintEvent*) {
     mesh::Bounds bounds;
     bounds.add(points_);
     const glm::vec3 size = bounds.size();
-    const double most = std::max({static_cast<double>(size.x), static_cast<double>(size.y), 1e-9});
+    const int side = widestSide(bounds);
+    const double most = std::max({static_cast<double>(size[side]), static_cast<double>(size.y), 1e-9});
     const double scale = 40.0 / most;
     const QPointF foot(width() / 2.0, 50.0);
     painter.setPen(QPen(theme().line, 1));
@@ -137,7 +144,7 @@ void UpPicture::paintEvent(QPaintEvent*) {
     painter.setPen(Qt::NoPen);
     painter.setBrush(isChecked() ? theme().text : theme().quiet);
     for (const glm::vec3& p : points_) {
-        const QPointF at = foot + QPointF(static_cast<double>(p.x - bounds.centre().x) * scale,
+        const QPointF at = foot + QPointF(static_cast<double>(p[side] - bounds.centre()[side]) * scale,
                                           -static_cast<double>(p.y - bounds.min.y) * scale);
         painter.drawEllipse(at, 0.8, 0.8);
     }
@@ -217,9 +224,11 @@ void SpaceCard::refresh() {
     const auto units = [&](float v) {
         return text(base::numberText(static_cast<double>(v) / space.metresPerUnit));
     };
-    sizes_->setText(tr("%1 × %2 × %3 at rest\n%4 × %5 × %6 units in the file%7")
-                        .arg(metres(s.x), metres(s.y), metres(s.z), units(s.x), units(s.y), units(s.z),
-                             space.stated ? QString() : tr(", which does not name its unit")));
+    const auto centimetres = [](float v) { return QString::number(static_cast<double>(v) * 100.0, 'f', 1); };
+    sizes_->setText(tr("%1 × %2 × %3 at rest\nfor targets in cm: %4 × %5 × %6\nin the file: %7 × %8 × %9%10")
+                        .arg(metres(s.x), metres(s.y), metres(s.z), centimetres(s.x), centimetres(s.y),
+                             centimetres(s.z), units(s.x), units(s.y), units(s.z))
+                        .arg(space.stated ? QString() : tr(", unit not named")));
     unit_->setValue(space.metresPerUnit);
     int row = -1;
     for (std::size_t u = 0; u < kUnits.size(); ++u) {

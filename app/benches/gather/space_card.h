@@ -11,7 +11,7 @@
 
 namespace ripple::app {
 
-/// The model's front, to scale beside a door of 2 m and a figure of 1.75 m.
+/// The model's widest side, to scale beside a door of 2 m and a figure of 1.75 m.
 class SizePicture : public QWidget {
     Q_OBJECT
 public:
