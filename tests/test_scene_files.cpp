@@ -331,8 +331,8 @@ private Q_SLOTS:
             QCOMPARE(source->mesh().positions[v], glm::vec3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]));
         }
         auto& extension = f.root["bufferViews"][0]["extensions"]["EXT_meshopt_compression"];
-        extension["count"] = 4000000000u;
-        QVERIFY(says(tests::problemOf([&] { source::open(withFallback("huge")); }), "buffer view 0", "4000000000"));
+        extension["count"] = 400000000;
+        QVERIFY(says(tests::problemOf([&] { source::open(withFallback("huge")); }), "buffer view 0", "400000000"));
         extension["count"] = 40;
         extension["byteLength"] = 9999999;
         QVERIFY(says(tests::problemOf([&] { source::open(withFallback("long")); }), "reaches past"));

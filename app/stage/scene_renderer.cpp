@@ -74,7 +74,10 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool wit
     glDisable(GL_CULL_FACE);
 }
 
-void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light) {
+void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Side side) {
+    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
+    glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
+    glDisable(GL_SCISSOR_TEST);
     GLint before = 0;
     glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before);
     glBindFramebuffer(GL_FRAMEBUFFER, shadowTarget_);
@@ -88,10 +91,12 @@ void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light) {
     sourceDepth_->setUniformValue("u_view_projection", toQt(light));
     sourceDepth_->setUniformValue("u_light", toQt(light));
     sourceDepth_->setUniformValue("u_base", kBaseUnit);
-    drawParts(*sourceDepth_, Side::source, true);
+    drawParts(*sourceDepth_, side, true);
     glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
     glViewport(0, 0, view.width, view.height);
+    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
+    glBindTexture(GL_TEXTURE_2D, shadow_);
 }
 
 void SceneRenderer::drawSky(const SceneView& view) {
@@ -194,32 +199,31 @@ void SceneRenderer::draw(const SceneView& view) {
     glDepthFunc(GL_LESS);
     glCullFace(GL_BACK);
     glEnable(GL_MULTISAMPLE);
-    glm::mat4 light(1.0f);
-    if (!parts_.empty()) {
-        light = lightMatrix(view);
-        glActiveTexture(GL_TEXTURE0 + kShadowUnit);
-        glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
-        drawShadow(view, light);
-    }
     glViewport(0, 0, view.width, view.height);
     glClearColor(0.0f, 0.0f, 0.0f, 1.0f);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     drawSky(view);
     if (!parts_.empty()) {
+        const glm::mat4 light = lightMatrix(view);
         glActiveTexture(GL_TEXTURE0 + kGridUnit);
         glBindTexture(GL_TEXTURE_2D, grid_);
-        glActiveTexture(GL_TEXTURE0 + kShadowUnit);
-        glBindTexture(GL_TEXTURE_2D, shadow_);
         const bool both = view.curtain >= 0 && (view.compared || hasBake());
-        glEnable(GL_SCISSOR_TEST);
-        glScissor(0, 0, both ? view.curtain : view.width, view.height);
-        drawSide(view, light, Side::source);
+        const auto half = [&](Side side, int left, int right) {
+            glEnable(GL_SCISSOR_TEST);
+            glScissor(left, 0, right - left, view.height);
+            drawSide(view, light, side);
+            drawGround(view, light);
+        };
+        drawShadow(view, light, Side::source);
+        half(Side::source, 0, both ? view.curtain : view.width);
         if (both) {
-            glScissor(view.curtain, 0, view.width - view.curtain, view.height);
-            drawSide(view, light, view.compared ? Side::compared : Side::decoded);
+            // Another frame has other shadows; what is decoded is the same pose, to within its error.
+            if (view.compared) {
+                drawShadow(view, light, Side::compared);
+            }
+            half(view.compared ? Side::compared : Side::decoded, view.curtain, view.width);
         }
         glDisable(GL_SCISSOR_TEST);
-        drawGround(view, light);
     }
     // QPainter draws over this with state of its own.
     glActiveTexture(GL_TEXTURE0);

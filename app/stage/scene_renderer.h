@@ -79,7 +79,7 @@ private:
     void makeVertexArrays();
     QOpenGLVertexArrayObject* arraysOf(Side side);
     std::vector<QOpenGLBuffer*> buffers();
-    void drawShadow(const SceneView& view, const glm::mat4& light);
+    void drawShadow(const SceneView& view, const glm::mat4& light, Side side);
     void drawSky(const SceneView& view);
     void drawGround(const SceneView& view, const glm::mat4& light);
     void drawSide(const SceneView& view, const glm::mat4& light, Side side);

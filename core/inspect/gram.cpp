@@ -21,10 +21,16 @@ const Lane* lanes(const float* at) {
     return reinterpret_cast<const Lane*>(at);
 }
 
-/// sums[r · 4 + c] += dot products of three rows and four others, over `count` numbers (a multiple of 8).
-__attribute__((target_clones("avx2", "default"))) void threeByFour(const float* const* rows,
-                                                                   const float* const* others,
-                                                                   std::size_t count, float* sums) {
+// One function for each kind of processor, chosen when the program is loaded.
+#if defined(__GNUC__) && !defined(__clang__)
+#define RIPPLE_CLONES __attribute__((target_clones("avx2", "default")))
+#else
+#define RIPPLE_CLONES
+#endif
+
+/// sums[r · 4 + c] = dot products of three rows and four others, over `count` numbers (a multiple of 8).
+RIPPLE_CLONES void threeByFour(const float* const* rows, const float* const* others, std::size_t count,
+                               float* sums) {
     Lane acc[12] = {};
     for (std::size_t k = 0; k < count; k += 8) {
         const Lane b0 = *lanes(others[0] + k);

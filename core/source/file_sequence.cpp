@@ -156,11 +156,14 @@ FileSequence findSequence(const std::filesystem::path& path) {
     const bool isPattern = parts.has_value();
     if (!isPattern) {
         parts = cut(name, stem, isDigit);
-        if (!std::filesystem::exists(path)) {
-            base::fail(path.string(), "there is no such file", "check the name and the folder");
-        }
     }
+    const auto absent = [&path] {
+        base::fail(path.string(), "there is no such file", "check the name and the folder");
+    };
     FileSequence sequence;
+    if (!parts && !std::filesystem::exists(path)) {
+        absent();
+    }
     if (!parts) {
         sequence.pattern = name;
         sequence.files.push_back(path);
@@ -177,6 +180,9 @@ FileSequence findSequence(const std::filesystem::path& path) {
         if (const auto number = frameNumber(file, *parts)) {
             found.push_back({*number, file.size() - parts->before.size() - parts->after.size(), it->path()});
         }
+    }
+    if (found.empty() && !isPattern) {
+        absent();
     }
     if (found.empty()) {
         base::fail(path.string(), "no file fits this pattern",

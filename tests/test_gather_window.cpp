@@ -1,0 +1,365 @@
+// The Gather bench in the real window, by mouse and keyboard.
+
+#include "app/benches/gather/likeness_page.h"
+#include "app/benches/gather/space_card.h"
+#include "app/charts/frame_chart.h"
+#include "app/shell/main_window.h"
+#include "app/shell/panel_parts.h"
+#include "app/shell/pictures.h"
+#include "app/shell/segmented_choice.h"
+#include "app/shell/theme.h"
+#include "app/shell/tick_box.h"
+#include "base/files.h"
+
+#include <QApplication>
+#include <QFile>
+#include <QFileInfo>
+#include <QScreen>
+#include <QSettings>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+
+using namespace ripple;
+using namespace ripple::app;
+
+namespace {
+
+QString demo(const char* file) {
+    return QString(DEMO_FOLDER) + "/" + file;
+}
+
+std::string square(float z, const std::string& more = {}) {
+    return "v 0 0 0\nv 1 0 0\nv 1 1 " + std::to_string(z) + "\nv 0 1 0\n" + more + "vt 0 0\nvt 1 1\nf 1/1 2/1 3/2 4/2\n";
+}
+
+} // namespace
+
+class TestGatherWindow : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<MainWindow> window_;
+    std::unique_ptr<QTemporaryDir> dir_;
+
+    Session& session() { return window_->session(); }
+    template <typename T>
+    T* find(const QString& name) {
+        return window_->findChild<T*>(name);
+    }
+    QString path(const char* name) const { return dir_->filePath(name); }
+    void put(const char* name, const std::string& text) { base::writeFile(path(name).toStdString(), text); }
+    void openAndWait(const QString& file) {
+        window_->openPath(file);
+        QVERIFY(waitUntilIdle(*window_));
+        window_->showBench(0);
+        QTest::qWait(10); // what was replaced is gone by then
+    }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { QTest::keyClick(window_.get(), k, m); }
+    QImage stagePicture() {
+        waitUntilIdle(*window_);
+        QTest::qWait(80);
+        return window_->stage()->grabFramebuffer();
+    }
+    Card* cardTitled(const QString& words) {
+        for (Card* card : window_->bench(0).panel()->findChildren<Card*>()) {
+            for (QLabel* label : card->findChildren<QLabel*>()) {
+                if (card->isVisibleTo(window_.get()) && label->text().contains(words)) {
+                    return card;
+                }
+            }
+        }
+        return nullptr;
+    }
+    /// Undo and redo give the very documents before and after.
+    void undoesAndRedoes(const project::Document& before) {
+        const project::Document after = session().document();
+        const auto same = [](const project::Document& a, project::Document b) {
+            b.view = a.view;
+            return a == b;
+        };
+        QVERIFY(!same(before, after));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(same(before, session().document()));
+        key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(same(after, session().document()));
+        QVERIFY(waitUntilIdle(*window_));
+        QTest::qWait(10);
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        QApplication::setOrganizationName("curly-ripple-test");
+        QApplication::setApplicationName("curly-ripple-gather-test");
+        QSettings().clear();
+        applyTheme(*qApp, ThemeKind::dusk);
+    }
+    void init() {
+        dir_ = std::make_unique<QTemporaryDir>();
+        window_ = std::make_unique<MainWindow>();
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QApplication::setActiveWindow(window_.get());
+    }
+    void cleanup() {
+        session().undoStack().setClean();
+        window_->autosave().drop();
+        window_.reset();
+    }
+
+    void aWindowIsPickedOnTheLikenessMap() {
+        openAndWait(demo("awning.curly"));
+        window_->bench(0).showStrip(1);
+        auto* map = window_->findChild<LikenessMap*>();
+        const auto survey = session().survey();
+        QVERIFY(survey && survey->complete && survey->clips[0].windows.size() > 1);
+        const inspect::LoopWindow wanted = survey->clips[0].windows[1].window;
+        const project::Document before = session().document();
+        QTest::mouseClick(map, Qt::LeftButton, {}, map->spotOf(wanted));
+        const auto& clips = session().document().recipe.clips;
+        QCOMPARE(clips.size(), std::size_t(1));
+        QVERIFY((*clips[0].window == bake::FrameWindow{wanted.first, wanted.last}));
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().playhead().clip()->frames, wanted.frames());
+        undoesAndRedoes(before);
+        // The list shows it chosen; another row is another window.
+        auto* row = find<QPushButton>("window 1");
+        QVERIFY(row->isChecked());
+        QTest::mouseClick(find<QPushButton>("window 0"), Qt::LeftButton);
+        QCOMPARE(session().document().recipe.clips[0].window->first, survey->clips[0].windows[0].window.first);
+        // Its ends side by side: the curtain stands, and its sides differ.
+        QTest::mouseClick(find<TickBox>("compareEnds"), Qt::LeftButton);
+        QVERIFY(session().compared());
+        QVERIFY(window_->stage()->curtainShown());
+    }
+    void aLengthCanBeAskedFor() {
+        openAndWait(demo("awning.curly"));
+        window_->bench(0).showStrip(1);
+        auto* length = find<NumberField>("windowLength");
+        length->setFocus();
+        length->selectAll();
+        QTest::keyClicks(length, "40");
+        QTest::keyClick(length, Qt::Key_Return);
+        QTRY_VERIFY(find<QPushButton>("window 0") &&
+                    find<QPushButton>("window 0")->accessibleName().contains("40 frames"));
+    }
+    void theWindowsHandlesAreDragged() {
+        openAndWait(demo("awning.curly"));
+        auto* chart = window_->bench(0).strip()->findChild<FrameChart*>();
+        QWidget* plot = chart->findChildren<QWidget*>().first();
+        const project::Document before = session().document();
+        const QPoint from = chart->handleAt(true);
+        QTest::mousePress(plot, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 8; ++step) {
+            QTest::mouseMove(plot, from + QPoint(10 * step, 0));
+            QTest::qWait(10);
+        }
+        QTest::mouseRelease(plot, Qt::LeftButton, {}, from + QPoint(80, 0));
+        const auto& clips = session().document().recipe.clips;
+        QVERIFY(!clips.empty() && clips[0].window);
+        QVERIFY(clips[0].window->first > 5 && clips[0].window->first < 40);
+        QCOMPARE(clips[0].window->last, std::size_t(119));
+        QVERIFY(waitUntilIdle(*window_));
+        undoesAndRedoes(before); // one drag, one step
+    }
+    void aFindingGoesToItsFrameAndMarksItsVertices() {
+        for (int f = 0; f < 6; ++f) {
+            put(qPrintable(QString("s_%1.obj").arg(f)), square(f == 4 ? 8e5f : 0.1f * static_cast<float>(f)));
+        }
+        openAndWait(path("s_0.obj"));
+        QVERIFY(window_->findingsLine()->words().contains("far away"));
+        Card* card = cardTitled("far away from all others");
+        QVERIFY(card);
+        QTest::mouseClick(card, Qt::LeftButton, {}, QPoint(20, 12));
+        QCOMPARE(std::lround(session().clipFrame()), 4L);
+        QCOMPARE(session().marks(), std::vector<std::uint32_t>{2});
+        const project::Document before = session().document();
+        QTest::qWait(10);
+        card = cardTitled("far away from all others");
+        QTest::mouseClick(card->findChild<QPushButton*>("fix"), Qt::LeftButton);
+        QVERIFY(session().document().source.reading.mending.holdStray);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(!cardTitled("far away from all others"));
+        undoesAndRedoes(before);
+    }
+    void looksShowWhatThereIs() {
+        openAndWait(demo("heron.curly"));
+        QVERIFY(find<QPushButton>("look joints")->isVisible());
+        QVERIFY(!find<QPushButton>("look colours")->isVisible()); // it has none
+        const QImage lit = stagePicture();
+        for (const Qt::Key k : {Qt::Key_W, Qt::Key_U, Qt::Key_J, Qt::Key_S}) {
+            key(k);
+            const QImage other = stagePicture();
+            QVERIFY(other != lit);
+            QVERIFY(!window_->stage()->shades().title.isEmpty());
+            key(Qt::Key_L);
+        }
+        key(Qt::Key_J);
+        stagePicture();
+        const QString first = window_->stage()->shades().title;
+        key(Qt::Key_J); // again: the next joint
+        QCOMPARE(session().shownJoint(), 1);
+        stagePicture();
+        QVERIFY(window_->stage()->shades().title != first);
+    }
+    void coloursAndUvSetsAreGoneThrough() {
+        put("c.ply", "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+                     "property uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\n"
+                     "property list uchar int vertex_indices\nend_header\n"
+                     "0 0 0 255 0 0\n1 0 0 255 0 0\n0 1 0 255 0 0\n3 0 1 2\n");
+        openAndWait(path("c.ply"));
+        key(Qt::Key_O);
+        stagePicture();
+        QCOMPARE(window_->stage()->shades().colours[0], glm::vec4(1, 0, 0, 1));
+        key(Qt::Key_O);
+        QCOMPARE(session().document().view.channel, std::string("r"));
+        stagePicture();
+        QCOMPARE(window_->stage()->shades().colours[0], glm::vec4(1, 1, 1, 1));
+        key(Qt::Key_O);
+        stagePicture();
+        QCOMPARE(window_->stage()->shades().colours[0], glm::vec4(0, 0, 0, 1));
+    }
+    void twoFramesAreCompared() {
+        openAndWait(demo("awning.curly"));
+        session().playhead().setFrame(10);
+        key(Qt::Key_M);
+        QCOMPARE(*session().compared(), 10.0);
+        session().look([](project::View& v) { v.curtain = 0.5; });
+        const QImage same = stagePicture();
+        session().playhead().setFrame(70);
+        const QImage differs = stagePicture();
+        const QRect right(same.width() * 6 / 10, same.height() / 3, same.width() / 4, same.height() / 3);
+        const QRect left(same.width() / 4, same.height() / 3, same.width() / 5, same.height() / 3);
+        const auto difference = [&](const QRect& part) {
+            double sum = 0.0;
+            for (int y = part.top(); y <= part.bottom(); ++y) {
+                for (int x = part.left(); x <= part.right(); ++x) {
+                    sum += std::abs(qGray(same.pixel(x, y)) - qGray(differs.pixel(x, y)));
+                }
+            }
+            return sum / (part.width() * part.height());
+        };
+        QVERIFY(difference(left) > 2.0);
+        QVERIFY(difference(right) < 0.01); // right stays frame 10
+        key(Qt::Key_M);
+        QVERIFY(!window_->stage()->curtainShown());
+    }
+    void unitAndUpAxisAreChosenByPicture() {
+        openAndWait(demo("heron.glb"));
+        const float high = session().source()->mesh().positions[100].y;
+        project::Document before = session().document();
+        QTest::mouseClick(find<SegmentedChoice>("units")->findChildren<QPushButton*>()[1], Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(std::abs(session().source()->mesh().positions[100].y - 0.01f * high) < 1e-6f);
+        undoesAndRedoes(before);
+        before = session().document();
+        QTest::mouseClick(find<UpPicture>("up z"), Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(std::abs(session().source()->mesh().positions[100].z + 0.01f * high) < 1e-6f);
+        undoesAndRedoes(before);
+    }
+    void itsTimeIsItsOwn() {
+        openAndWait(demo("heron.glb"));
+        project::Document before = session().document();
+        auto* speed = find<NumberField>("speed");
+        speed->setFocus();
+        speed->selectAll();
+        QTest::keyClicks(speed, "2");
+        QTest::keyClick(speed, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(std::abs(session().source()->clips()[0].duration - 0.7) < 1e-6);
+        undoesAndRedoes(before);
+        before = session().document();
+        QTest::mouseClick(find<TickBox>("reversed"), Qt::LeftButton);
+        QVERIFY(session().document().source.reading.time.reversed);
+        undoesAndRedoes(before);
+    }
+    void testShapesAndSubdivision() {
+        session().edit("shape", [](project::Document& d) { d.source.shape = mesh::TestShape{"sheet", 2.0, 8, 8}; });
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().source()->mesh().triangleCount(), std::size_t(128));
+        const project::Document before = session().document();
+        QTest::mouseClick(find<SegmentedChoice>("subdivide")->findChildren<QPushButton*>()[2], Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().source()->mesh().triangleCount(), std::size_t(128 * 16));
+        undoesAndRedoes(before);
+        auto* across = find<NumberField>("shapeAcross");
+        QVERIFY(across->isVisible());
+        across->setFocus();
+        across->selectAll();
+        QTest::keyClicks(across, "3");
+        QTest::keyClick(across, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().source.shape->across, std::size_t(3));
+    }
+    void aChangedFileIsReadAgainAndSaid() {
+        for (int f = 0; f < 5; ++f) {
+            put(qPrintable(QString("w_%1.obj").arg(f)), square(0.2f * static_cast<float>(f)));
+        }
+        openAndWait(path("w_0.obj"));
+        session().edit("step", [](project::Document& d) { d.recipe.step = 2; });
+        QVERIFY(waitUntilIdle(*window_));
+        QTest::qWait(30); // another time stamp
+        for (int f = 0; f < 5; ++f) {
+            put(qPrintable(QString("w_%1.obj").arg(f)), square(0.3f * static_cast<float>(f), "v 2 2 2\n"));
+        }
+        QTRY_VERIFY_WITH_TIMEOUT(session().source() && session().source()->mesh().vertexCount() == 5, 8000);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY2(window_->findingsLine()->words().contains("5 vertices, were 4"), qPrintable(window_->findingsLine()->words()));
+        QCOMPARE(session().document().recipe.step, std::size_t(2)); // choices stay
+        // A file that goes is a problem in words; what was there is shown on.
+        QFile::remove(path("w_0.obj"));
+        put("w_1.obj", "v 0 0");
+        QTRY_VERIFY_WITH_TIMEOUT(window_->findingsLine()->words().contains("w_1.obj"), 8000);
+        QVERIFY(session().source());
+    }
+    void whatACrashLeftIsOffered() {
+        put("m_0.obj", square(0.0f));
+        put("m_1.obj", square(0.4f));
+        openAndWait(path("m_0.obj"));
+        session().saveAs(path("m.curly"));
+        session().edit("step", [](project::Document& d) { d.recipe.maxWidth = 512; });
+        window_->autosave().keep();
+        const QString copy = path(".m.curly.unsaved");
+        QVERIFY(QFileInfo::exists(copy));
+        QFile::copy(copy, path("kept")); // as after a crash: nobody takes it away
+        session().undoStack().setClean();
+        QVERIFY(!QFileInfo::exists(copy));
+        QTest::qWait(20);
+        QFile::copy(path("kept"), copy);
+        openAndWait(path("m.curly"));
+        QVERIFY(window_->findingsLine()->asking());
+        QCOMPARE(session().document().recipe.maxWidth, std::size_t(2048));
+        QTest::mouseClick(find<QPushButton>("findingFix"), Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().recipe.maxWidth, std::size_t(512));
+        QCOMPARE(session().projectFile(), path("m.curly"));
+        QVERIFY(!session().undoStack().isClean());
+        session().save();
+        QVERIFY(!QFileInfo::exists(copy));
+        openAndWait(path("m.curly"));
+        QVERIFY(!window_->findingsLine()->asking());
+        QCOMPARE(session().document().recipe.maxWidth, std::size_t(512));
+    }
+    void oneMeshOfSeveralIsTaken() {
+        QDir().mkpath(path("models"));
+        const QString file = "/usr/share/assimp/models/glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb";
+        if (!QFileInfo::exists(file)) {
+            QSKIP("the test models are not installed");
+        }
+        openAndWait(file);
+        const std::size_t all = session().source()->mesh().vertexCount();
+        const project::Document before = session().document();
+        const std::string name = session().source()->meshes()[0].name;
+        auto* box = find<TickBox>("mesh " + QString::fromStdString(name));
+        QVERIFY(box);
+        QTest::mouseClick(box, Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().source()->mesh().vertexCount() < all);
+        undoesAndRedoes(before);
+    }
+};
+
+QTEST_MAIN(TestGatherWindow)
+#include "test_gather_window.moc"
