@@ -31,7 +31,18 @@ void objSequence(benchmark::State& state, std::size_t threads) {
     const source::FileSequence files = source::findSequence(pattern);
     const base::ThreadLimit limit(threads);
     bench::against(
-        state, [&] { benchmark::DoNotOptimize(source::open(pattern)); },
+        state,
+        [&] {
+            // Frames are read when they are asked for: all of them.
+            const auto source = source::open(pattern);
+            base::parallelFor(files.files.size(), 1, [&](std::size_t begin, std::size_t end) {
+                std::vector<glm::vec3> positions(source->mesh().vertexCount());
+                std::vector<glm::vec3> normals(positions.size());
+                for (std::size_t f = begin; f < end; ++f) {
+                    source->sample(0, static_cast<double>(f) / 30.0, positions, normals);
+                }
+            });
+        },
         [&] {
             for (const auto& file : files.files) {
                 tinyobj::attrib_t attributes;

@@ -57,6 +57,7 @@ MainWindow::MainWindow(QWidget* parent) : QMainWindow(parent) {
     restoreGeometry(settings.value("window/geometry").toByteArray());
     refreshView();
     refreshTitle();
+    refreshLooks();
 }
 
 MainWindow::~MainWindow() {

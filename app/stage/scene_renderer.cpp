@@ -167,7 +167,8 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
         flat.bind();
         flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
         flat.setUniformValue("u_shaded", shaded_);
-        flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f, wireStrength());
+        flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f,
+                             shaded_ ? std::min(1.0f, 1.7f * wireStrength()) : wireStrength());
         if (side == Side::decoded) {
             setDecodedUniforms(flat, view);
         }

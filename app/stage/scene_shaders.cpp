@@ -96,6 +96,8 @@ void main() {
         colour = vec4(0.5 + 0.5 * normalize(v_normal), 1.0);
         return;
     }
+    // Under the wire the surface steps back: the lines carry the measure.
+    if (u_look == 1) base.rgb = mix(base.rgb, vec3(dot(base.rgb, vec3(0.21, 0.72, 0.07))), 0.7) * 0.22;
     if (u_look == 2) base.rgb = texture(u_grid, v_grid).rgb;
     float facing = dot(n, u_key);
     float seen = lit_part();
@@ -126,7 +128,7 @@ in vec4 v_shade;
 uniform vec4 u_colour;
 uniform bool u_shaded;
 out vec4 colour;
-void main() { colour = u_shaded ? vec4(v_shade.rgb, 0.85) : u_colour; }
+void main() { colour = u_shaded ? vec4(v_shade.rgb, u_colour.a) : u_colour; }
 )";
 
 const char* const kEmptyFragmentShader = R"(#version 330 core

@@ -147,8 +147,8 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         Observation one;
         one.finding = {"open-ends",
                        alone ? base::Severity::look : base::Severity::note,
-                       {alone ? inspection.where : name,
-                        (alone ? "the ends do not meet" : name + " is open") + std::string(": frame ") +
+                       {inspection.where,
+                        (alone ? "the ends do not meet" : "clip " + name + " is open") + std::string(": frame ") +
                             std::to_string(clip.extent.frames - 1) + " to 0 is a gap of " +
                             base::lengthText(clip.gap) + ", steps are " + base::lengthText(step),
                         alone ? "choose a window that loops, or let it play once" : "it plays once"}};

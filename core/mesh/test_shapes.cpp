@@ -113,7 +113,7 @@ void ribbon(const TestShape& s, Mesh& mesh) {
     });
 }
 
-constexpr std::array kKinds = {
+const std::array kKinds = {
     ShapeKind{"sheet", "Sheet", "Lies flat: water, cloth, ground.", {"sheet", 2.0, 32, 32}, "across", "along", &sheet},
     ShapeKind{"cards-2", "Two crossed cards", "Grass and small plants.", {"cards-2", 0.8, 4, 12}, "across", "up", &twoCards},
     ShapeKind{"cards-3", "Three crossed cards", "Fuller plants, seen from all sides.", {"cards-3", 0.8, 4, 12}, "across", "up", &threeCards},

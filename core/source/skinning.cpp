@@ -13,7 +13,6 @@ namespace {
 
 // Four floats that the compiler keeps in one vector register on every x86-64 and ARM64.
 typedef float Lane __attribute__((vector_size(16)));
-typedef int Mask __attribute__((vector_size(16)));
 
 struct Columns {
     Lane c[4];
@@ -23,6 +22,11 @@ Lane load(const glm::vec4& value) {
     Lane lane;
     std::memcpy(&lane, &value, sizeof lane);
     return lane;
+}
+
+/// y, z, x.
+Lane turnedAxes(Lane v) {
+    return __builtin_shufflevector(v, v, 1, 2, 0, 3);
 }
 
 Lane splat(float value) {
@@ -62,10 +66,9 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
     // sum of only two products, a×(z·b − y·c) + b×(x·c).
     const Lane u = m.c[1] * splat(restNormal.z) - m.c[2] * splat(restNormal.y);
     const Lane w = m.c[2] * splat(restNormal.x);
-    const Mask yzx = {1, 2, 0, 3};
-    const Lane turned = (m.c[0] * __builtin_shuffle(u, yzx) - __builtin_shuffle(m.c[0], yzx) * u) +
-                        (m.c[1] * __builtin_shuffle(w, yzx) - __builtin_shuffle(m.c[1], yzx) * w);
-    normal = unitOr(__builtin_shuffle(turned, yzx), restNormal);
+    const Lane turned = (m.c[0] * turnedAxes(u) - turnedAxes(m.c[0]) * u) +
+                        (m.c[1] * turnedAxes(w) - turnedAxes(m.c[1]) * w);
+    normal = unitOr(turnedAxes(turned), restNormal);
 }
 
 /// `Influences`: known when compiling, or 0 for the number in `weights`.
