@@ -37,9 +37,8 @@ void objSequence(benchmark::State& state, std::size_t threads) {
             const auto source = source::open(pattern);
             base::parallelFor(files.files.size(), 1, [&](std::size_t begin, std::size_t end) {
                 std::vector<glm::vec3> positions(source->mesh().vertexCount());
-                std::vector<glm::vec3> normals(positions.size());
                 for (std::size_t f = begin; f < end; ++f) {
-                    source->sample(0, static_cast<double>(f) / 30.0, positions, normals);
+                    source->sample(0, static_cast<double>(f) / 30.0, positions, {});
                 }
             });
         },

@@ -55,6 +55,8 @@ public:
                 std::span<glm::vec3> normals) const override {
         for (std::size_t v = 0; v < positions.size(); ++v) {
             positions[v] = pose_(mesh_.positions[v], seconds);
+        }
+        for (std::size_t v = 0; v < normals.size(); ++v) {
             normals[v] = glm::normalize(glm::vec3(std::sin(seconds + v), 1.0, std::cos(seconds)));
         }
     }

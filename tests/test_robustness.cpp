@@ -162,6 +162,38 @@ private Q_SLOTS:
             openAndSample(folder() / "spoilt.obj");
         }));
     }
+    void ply() {
+        std::string text = "ply\nformat binary_little_endian 1.0\nelement vertex 5\nproperty float x\nproperty float y\n"
+                           "property float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
+                           "element face 2\nproperty list uchar int vertex_indices\nend_header\n";
+        for (int v = 0; v < 5; ++v) {
+            const float p[3] = {0.3f * static_cast<float>(v), static_cast<float>(v % 2), 1.0f};
+            text.append(reinterpret_cast<const char*>(p), sizeof p);
+            text += "abc";
+        }
+        const std::int32_t faces[] = {0, 1, 2, 0, 2, 3, 4};
+        text += '\3';
+        text.append(reinterpret_cast<const char*>(faces), 12);
+        text += '\4';
+        text.append(reinterpret_cast<const char*>(faces + 3), 16);
+        const auto span = base::asBytes(text);
+        QVERIFY(survives(base::Bytes(span.begin(), span.end()), 4000, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "spoilt.ply", bytes);
+            openAndSample(folder() / "spoilt.ply");
+        }));
+    }
+    void pointCaches() {
+        base::writeFile(folder() / "cache.obj", std::string_view("v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n"));
+        std::string text("POINTCACHE2\0", 12);
+        const std::uint32_t head[] = {1, 3, 0, 0x3F800000u, 6};
+        text.append(reinterpret_cast<const char*>(head), sizeof head);
+        text += std::string(6 * 36, '\0');
+        const auto span = base::asBytes(text);
+        QVERIFY(survives(base::Bytes(span.begin(), span.end()), 2000, [&](const base::Bytes& bytes) {
+            base::writeFile(folder() / "cache.pc2", bytes);
+            openAndSample(folder() / "cache.pc2");
+        }));
+    }
     void images() {
         image::Image picture(48, 40, 3, image::Pixel::half);
         std::fill(picture.data.begin(), picture.data.end(), std::byte{0x21});

@@ -64,7 +64,11 @@ void Stage::takePose() {
     if (ready_ && !positions().empty()) {
         makeCurrent();
         renderer_.setPose(poser_.pose().positions, poser_.pose().normals);
-        shadesDirty_ = true;
+        // Weights and colours do not change with the pose; the edges of a large mesh are measured once.
+        constexpr std::size_t kManyCorners = 600000;
+        const std::string& look = session_.document().view.look;
+        const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
+        shadesDirty_ = shadesDirty_ || look == "speed" || (look == "wire" && small) || shades_.colours.empty();
     }
 }
 

@@ -129,24 +129,6 @@ image::Image layOut(const Texels& texels, const Columns& columns, const Layout& 
     return picture;
 }
 
-std::vector<BakedClip> bakedClips(const SamplePlan& plan) {
-    std::vector<BakedClip> clips;
-    std::size_t next = 0;
-    for (const ClipPlan& from : plan.clips) {
-        BakedClip clip;
-        clip.name = from.name;
-        clip.firstFrame = next;
-        clip.frames = from.seconds.size();
-        clip.fps = from.fps;
-        clip.closed = from.closed;
-        clip.sourceFrame = from.firstFrame;
-        clip.sourceStep = from.frameStep;
-        next += clip.frames;
-        clips.push_back(std::move(clip));
-    }
-    return clips;
-}
-
 } // namespace
 
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
@@ -158,7 +140,7 @@ Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, co
     set.content = recipe.content;
     set.positionStore = positionStore(recipe.positionStore);
     set.normalStore = normalStore(recipe.normalStore);
-    set.clips = bakedClips(plan);
+    set.clips = clipsOf(plan);
     const Extent extent = measureExtent(frames, rest, recipe.content);
     set.range = extent.stored;
     baked.bounds = extent.positions;

@@ -27,9 +27,8 @@ bool posesMeet(const source::FrameSource& source, std::size_t clip, double a, do
     const std::size_t vertices = source.mesh().vertexCount();
     std::vector<glm::vec3> first(vertices);
     std::vector<glm::vec3> last(vertices);
-    std::vector<glm::vec3> normals(vertices);
-    source.sample(clip, a, first, normals);
-    source.sample(clip, b, last, normals);
+    source.sample(clip, a, first, {});
+    source.sample(clip, b, last, {});
     mesh::Bounds bounds;
     bounds.add(first);
     const float limit = kSamePose * bounds.diagonal();

@@ -10,9 +10,8 @@ namespace ripple::inspect {
 
 namespace {
 
-/// The poses less their mean over all frames: small numbers, so that differences keep their digits.
-base::RawVector<glm::vec3> centred(const PoseTable& poses) {
-    base::RawVector<glm::vec3> out(poses.frames * poses.vertices);
+/// Takes the mean over all frames from the poses: small numbers, so that differences keep their digits.
+void centre(PoseTable& poses) {
     base::parallelFor(poses.vertices, 4096, [&](std::size_t begin, std::size_t end) {
         std::vector<glm::dvec3> mean(end - begin, glm::dvec3(0.0));
         for (std::size_t f = 0; f < poses.frames; ++f) {
@@ -25,14 +24,12 @@ base::RawVector<glm::vec3> centred(const PoseTable& poses) {
             m /= static_cast<double>(poses.frames);
         }
         for (std::size_t f = 0; f < poses.frames; ++f) {
-            const glm::vec3* from = poses.of(f);
-            glm::vec3* to = out.data() + f * poses.vertices;
+            glm::vec3* at = poses.points.data() + f * poses.vertices;
             for (std::size_t v = begin; v < end; ++v) {
-                to[v] = glm::vec3(glm::dvec3(from[v]) - mean[v - begin]);
+                at[v] = glm::vec3(glm::dvec3(at[v]) - mean[v - begin]);
             }
         }
     });
-    return out;
 }
 
 float rootMean(double sum, double count) {
@@ -45,7 +42,7 @@ float Likeness::unlikeness(std::size_t i, std::size_t j) const {
     return std::hypot(poseAt(i, j), velocityAt(i, j));
 }
 
-Likeness measureLikeness(const PoseTable& poses, const base::Progress& progress) {
+Likeness measureLikeness(PoseTable poses, const base::Progress& progress) {
     Likeness likeness;
     const std::size_t n = poses.frames;
     likeness.frames = n;
@@ -54,9 +51,8 @@ Likeness measureLikeness(const PoseTable& poses, const base::Progress& progress)
     if (n < 2 || poses.vertices == 0) {
         return likeness;
     }
-    const base::RawVector<glm::vec3> points = centred(poses);
-    const std::vector<double> gram =
-        gramMatrix(&points[0].x, n, poses.vertices * 3, progress);
+    centre(poses);
+    const std::vector<double> gram = gramMatrix(&poses.points[0].x, n, poses.vertices * 3, progress);
     const auto g = [&](std::size_t i, std::size_t j) { return gram[i * n + j]; };
     // The step from frame i to the next; the last has none of its own.
     const auto s = [&](std::size_t i) { return std::min(i, n - 2); };

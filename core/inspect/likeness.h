@@ -35,9 +35,9 @@ struct Likeness {
 };
 
 /// By the Gram matrix of the poses less their mean: |x − y|² = x·x + y·y − 2 x·y, and that of the steps from
-/// the same matrix. Sums of 1 024 products in 32 bits, those in 64. The result depends neither on the number of
+/// the same matrix. Takes the poses, since it works in their memory. Sums of 1 024 products in 32 bits, those in 64. The result depends neither on the number of
 /// threads nor on the processor.
-Likeness measureLikeness(const PoseTable& poses, const base::Progress& progress = {});
+Likeness measureLikeness(PoseTable poses, const base::Progress& progress = {});
 
 /// A stretch of a clip that would loop: frames first..last are kept, and frame last + 1 is like frame first.
 struct LoopWindow {

@@ -100,7 +100,7 @@ private:
         }
         closeSeam(clip, start, end);
         finishMotion(clip);
-        makeLikeness(c, table);
+        makeLikeness(c, std::move(table));
     }
 
     PoseTable tableFor(std::size_t frames, std::size_t& step) const {
@@ -122,10 +122,9 @@ private:
         std::array<std::vector<std::uint32_t>, kBatch> strays;
         const bake::ClipExtent extent = survey_.clips[c].extent;
         base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
-            Pose normals(vertices_);
             for (std::size_t i = begin; i < end; ++i) {
                 try {
-                    source_.sample(c, secondsOf(source_, c, extent, first + i), batch_[i], normals);
+                    source_.sample(c, secondsOf(source_, c, extent, first + i), batch_[i], {});
                     strays[i] = strayTest_.find(batch_[i]);
                 } catch (const base::Failure& failure) {
                     problems[i] = failure.problem();
@@ -251,12 +250,12 @@ private:
         }
     }
 
-    void makeLikeness(std::size_t c, const PoseTable& table) {
+    void makeLikeness(std::size_t c, PoseTable table) {
         ClipSurvey& clip = survey_.clips[c];
         if (table.frames < kFewestForMap) {
             return;
         }
-        auto likeness = std::make_shared<Likeness>(measureLikeness(table));
+        auto likeness = std::make_shared<Likeness>(measureLikeness(std::move(table)));
         progress_.checkpoint();
         clip.likeness = std::move(likeness);
         clip.windows = measuredWindows(source_, c, clip, {});
@@ -323,11 +322,10 @@ double windowGap(const source::FrameSource& source, std::size_t clip, const bake
     ends.vertices = source.mesh().vertexCount();
     ends.frames = 4;
     ends.positions.resize(4 * ends.vertices);
-    ends.normals.resize(ends.vertices); // of no interest
     try {
         for (std::size_t i = 0; i < 4; ++i) {
             source.sample(clip, secondsOf(source, clip, extent, frames[i]),
-                          {ends.positions.data() + i * ends.vertices, ends.vertices}, ends.normals);
+                          {ends.positions.data() + i * ends.vertices, ends.vertices}, {});
         }
     } catch (const base::Failure&) {
         return 0.0; // the fault is reported where the frame was read

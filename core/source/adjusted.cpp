@@ -130,9 +130,12 @@ public:
     void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {
         std::vector<glm::vec3> ownPositions(below_->mesh().vertexCount());
-        std::vector<glm::vec3> ownNormals(ownPositions.size());
+        std::vector<glm::vec3> ownNormals(normals.empty() ? 0 : ownPositions.size());
         below_->sample(clip, seconds, ownPositions, ownNormals);
         midpoints_.mean(ownPositions, positions);
+        if (normals.empty()) {
+            return;
+        }
         midpoints_.mean(ownNormals, normals);
         for (std::size_t v = 0; v < normals.size(); ++v) {
             const float length = glm::length(normals[v]);

@@ -63,10 +63,12 @@ public:
             below_->sample(clip, seconds, positions, normals);
         } else {
             std::vector<glm::vec3> allPositions(below_->mesh().vertexCount());
-            std::vector<glm::vec3> allNormals(allPositions.size());
+            std::vector<glm::vec3> allNormals(normals.empty() ? 0 : allPositions.size());
             below_->sample(clip, seconds, allPositions, allNormals);
             for (std::size_t v = 0; v < kept_.size(); ++v) {
                 positions[v] = allPositions[kept_[v]];
+            }
+            for (std::size_t v = 0; v < normals.size(); ++v) {
                 normals[v] = allNormals[kept_[v]];
             }
         }
@@ -124,11 +126,10 @@ private:
     void keepThoseThatPart(std::vector<std::uint32_t>& replacement) const {
         constexpr int kInstants = 8;
         std::vector<glm::vec3> positions(replacement.size());
-        std::vector<glm::vec3> normals(replacement.size());
         for (std::size_t c = 0; c < below_->clips().size(); ++c) {
             const Clip& clip = below_->clips()[c];
             for (int i = 0; i < kInstants; ++i) {
-                below_->sample(c, clip.start + clip.duration * i / (kInstants - 1), positions, normals);
+                below_->sample(c, clip.start + clip.duration * i / (kInstants - 1), positions, {});
                 for (std::size_t v = 0; v < replacement.size(); ++v) {
                     if (positions[v] != positions[replacement[v]]) {
                         replacement[v] = static_cast<std::uint32_t>(v);

@@ -61,6 +61,8 @@ public:
             fill(*frame(f + 1), nextPositions, nextNormals);
             for (std::size_t v = 0; v < positions.size(); ++v) {
                 positions[v] = glm::mix(positions[v], nextPositions[v], t);
+            }
+            for (std::size_t v = 0; v < normals.size(); ++v) {
                 const glm::vec3 normal = glm::mix(normals[v], nextNormals[v], t);
                 const float length = glm::length(normal);
                 normals[v] = length > 0.0f ? normal / length : glm::vec3(0.0f, 1.0f, 0.0f);
@@ -75,6 +77,9 @@ private:
 
     void fill(const StoredFrame& from, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
         std::copy(from.positions.begin(), from.positions.end(), positions.begin());
+        if (normals.empty()) {
+            return;
+        }
         if (builder_) {
             builder_->build(positions, normals);
         } else {

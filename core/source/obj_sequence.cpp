@@ -1,6 +1,6 @@
 #include "source/obj_sequence.h"
 
-#include "source/file_sequence.h"
+#include "source/frame_topology.h"
 #include "source/mesh_sequence.h"
 #include "source/obj_topology.h"
 
@@ -17,10 +17,6 @@ constexpr const char* kSameMesh = "every frame needs the same mesh; export the s
 glm::vec3 unit(glm::vec3 n) {
     const float length = glm::length(n);
     return length > 0.0f ? n / length : glm::vec3(0.0f, 1.0f, 0.0f);
-}
-
-std::string frameName(const FileSequence& sequence, std::size_t frame) {
-    return sequence.files[frame].filename().string() + " (frame " + std::to_string(frame) + ")";
 }
 
 class ObjReader : public FrameReader {
@@ -48,12 +44,7 @@ public:
             normals = std::move(file.normals);
             ownCorners = std::move(file.corners);
         }
-        if (positions.size() != first_.positions.size()) {
-            base::fail(where,
-                       "has " + std::to_string(positions.size()) + " vertices, the first frame has " +
-                           std::to_string(first_.positions.size()),
-                       kSameMesh);
-        }
+        requireSameCount(first_.positions.size(), positions.size(), where);
         out.positions.resize(ofVertex_.size());
         for (std::size_t v = 0; v < ofVertex_.size(); ++v) {
             out.positions[v] = positions[static_cast<std::size_t>(ofVertex_[v].v)];
@@ -83,24 +74,12 @@ private:
 
     /// The faces must join the same positions and UVs; normals may be numbered anew in each frame.
     void compareFaces(const ObjFile& file, const std::string& where) const {
-        if (file.faceStart != first_.faceStart) {
-            base::fail(where,
-                       "has " + std::to_string(file.faceStart.size() - 1) + " faces of " +
-                           std::to_string(file.corners.size()) + " corners, the first frame has " +
-                           std::to_string(first_.faceStart.size() - 1) + " of " +
-                           std::to_string(first_.corners.size()),
-                       kSameMesh);
-        }
-        for (std::size_t c = 0; c < file.corners.size(); ++c) {
-            if (file.corners[c].v != first_.corners[c].v || file.corners[c].vt != first_.corners[c].vt) {
-                const auto face = std::upper_bound(file.faceStart.begin(), file.faceStart.end(),
-                                                   static_cast<std::uint32_t>(c)) -
-                                  file.faceStart.begin();
-                base::fail(where,
-                           "face " + std::to_string(face) + " joins other vertices than in the first frame",
-                           kSameMesh);
-            }
-        }
+        requireSameFaces(
+            first_.faceStart, file.faceStart,
+            [&](std::size_t c) {
+                return file.corners[c].v == first_.corners[c].v && file.corners[c].vt == first_.corners[c].vt;
+            },
+            where);
     }
 
     FileSequence sequence_;

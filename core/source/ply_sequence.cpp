@@ -1,7 +1,7 @@
 #include "source/ply_sequence.h"
 
 #include "mesh/triangulate.h"
-#include "source/file_sequence.h"
+#include "source/frame_topology.h"
 #include "source/mesh_sequence.h"
 #include "source/ply_parse.h"
 
@@ -14,10 +14,6 @@ namespace ripple::source {
 namespace {
 
 constexpr const char* kSameMesh = "every frame needs the same mesh; export the sequence with a fixed topology";
-
-std::string frameName(const FileSequence& sequence, std::size_t frame) {
-    return sequence.files[frame].filename().string() + " (frame " + std::to_string(frame) + ")";
-}
 
 class PlyReader : public FrameReader {
 public:
@@ -36,12 +32,7 @@ public:
             file = parsePly(bytes, where);
             compareFaces(file, where);
         }
-        if (file.positions.size() != first_.positions.size()) {
-            base::fail(where,
-                       "has " + std::to_string(file.positions.size()) + " vertices, the first frame has " +
-                           std::to_string(first_.positions.size()),
-                       kSameMesh);
-        }
+        requireSameCount(first_.positions.size(), file.positions.size(), where);
         if (file.normals.size() != first_.normals.size()) {
             base::fail(where, file.normals.empty() ? "lacks normals that the first frame has"
                                                    : "has normals that the first frame lacks",
@@ -57,23 +48,9 @@ public:
 
 private:
     void compareFaces(const PlyFile& file, const std::string& where) const {
-        if (file.faceStart != first_.faceStart) {
-            base::fail(where,
-                       "has " + std::to_string(file.faceStart.size() - 1) + " faces of " +
-                           std::to_string(file.corners.size()) + " corners, the first frame has " +
-                           std::to_string(first_.faceStart.size() - 1) + " of " +
-                           std::to_string(first_.corners.size()),
-                       kSameMesh);
-        }
-        const auto differs = std::mismatch(file.corners.begin(), file.corners.end(), first_.corners.begin());
-        if (differs.first != file.corners.end()) {
-            const auto corner = static_cast<std::uint32_t>(differs.first - file.corners.begin());
-            const auto face = std::upper_bound(file.faceStart.begin(), file.faceStart.end(), corner) -
-                              file.faceStart.begin();
-            base::fail(where,
-                       "face " + std::to_string(face) + " joins other vertices than in the first frame",
-                       kSameMesh);
-        }
+        requireSameFaces(
+            first_.faceStart, file.faceStart,
+            [&](std::size_t c) { return file.corners[c] == first_.corners[c]; }, where);
     }
 
     FileSequence sequence_;

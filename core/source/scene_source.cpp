@@ -189,6 +189,9 @@ private:
               std::span<glm::vec3> normals) const {
         const ScenePose pose = evaluatePose(nodes_, animation, seconds);
         const std::vector<std::vector<glm::mat4>> palettes = makePalettes(pose);
+        std::vector<glm::vec3> unwanted(normals.empty() ? positions.size() : 0);
+        const bool wanted = !normals.empty();
+        normals = wanted ? normals : std::span<glm::vec3>(unwanted);
         std::vector<glm::vec3> morphedPositions;
         std::vector<glm::vec3> morphedNormals;
         for (const ScenePart& part : geometry_.parts) {
@@ -212,7 +215,7 @@ private:
                 transform(glm::mat4(pose.global[part.node]), p, n, outP, outN);
             }
         }
-        if (normals_) {
+        if (normals_ && wanted) {
             std::vector<glm::vec3> made(normals.size());
             normals_->build(positions, made);
             for (const ScenePart& part : geometry_.parts) {

@@ -24,7 +24,7 @@ public:
     void sample(std::size_t, double, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {
         std::copy(mesh_.positions.begin(), mesh_.positions.end(), positions.begin());
-        std::copy(mesh_.normals.begin(), mesh_.normals.end(), normals.begin());
+        std::copy_n(mesh_.normals.begin(), normals.size(), normals.begin());
     }
 
 private:

@@ -69,7 +69,9 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
     });
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         map_->setFrame(session_.clipFrame());
-        refresh();
+        if (clip() != shownClip_) {
+            refresh();
+        }
     });
     refresh();
 }
@@ -97,6 +99,7 @@ std::optional<inspect::LoopWindow> LikenessPage::chosen() const {
 void LikenessPage::refresh() {
     const auto index = clip();
     const auto likeness = index ? session_.survey()->clips[*index].likeness : nullptr;
+    shownClip_ = index;
     if (likeness == shown_ && likeness) {
         return;
     }

@@ -37,6 +37,7 @@ private:
     QVBoxLayout* list_;
     std::vector<inspect::MeasuredWindow> windows_;
     std::shared_ptr<const inspect::Likeness> shown_;
+    std::optional<std::size_t> shownClip_;
     LatestJob searchJob_;
 };
 
