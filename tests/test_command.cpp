@@ -9,6 +9,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <cmath>
+
 class TestCommand : public QObject {
     Q_OBJECT
 
@@ -43,6 +45,53 @@ private Q_SLOTS:
         QCOMPARE(json["clips"][0]["closed"].toBool(), true);
         QCOMPARE(json["joints"].toArray().size(), 24);
         QCOMPARE(json["free_uv_set"].toInt(), 1);
+        QCOMPARE(json["influences"].toInt(), 2);
+        QCOMPARE(json["space"]["stated"].toBool(), true);
+        QCOMPARE(json["uv_sets"][0]["base_colour_of"].toArray().size(), 1);
+        // Peck stands still for a while before its end: a window of it loops without any gap.
+        QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() < 1e-6);
+    }
+    void infoSaysWhatTheBenchFinds() {
+        const QJsonObject json = ripple({"info", demo("awning_0003.obj"), "--json"}).json();
+        QStringList ids;
+        for (const QJsonValue& problem : json["problems"].toArray()) {
+            ids << problem.toObject()["id"].toString();
+            QVERIFY(!problem.toObject()["fix"].toString().isEmpty());
+        }
+        for (const char* id : {"open-ends", "normals-made", "rate-unknown", "still"}) {
+            QVERIFY2(ids.contains(id), id);
+        }
+        QCOMPARE(json["problems"][0]["id"].toString(), QString("open-ends")); // the worst first
+        QCOMPARE(json["vertices_that_never_move"].toInt(),
+                 json["problems"].toArray().last()["vertices"].toArray().size());
+    }
+    void howASourceIsReadIsSaidInWords() {
+        const QJsonObject plain = ripple({"info", demo("awning_####.obj"), "--json"}).json();
+        const QJsonObject json = ripple({"info", demo("awning_####.obj"), "--json", "--unit", "cm", "--up", "z", "--rate",
+                                         "24", "--speed", "2", "--range", "10..49", "--subdivide", "1"})
+                                     .json();
+        QCOMPARE(json["triangles"].toInt(), 4 * plain["triangles"].toInt());
+        QCOMPARE(json["clips"][0]["frames"].toInt(), 40);
+        QCOMPARE(json["clips"][0]["fps"].toDouble(), 48.0);
+        QCOMPARE(json["space"]["metres_per_unit"].toDouble(), 0.01);
+        const auto high = [](const QJsonObject& of, int axis) {
+            return of["rest_bounds"]["max"][axis].toDouble() - of["rest_bounds"]["min"][axis].toDouble();
+        };
+        // What was deep is high, a hundredth of it; the range begins ten frames on, so only roughly.
+        QVERIFY(std::abs(high(json, 1) - 0.01 * high(plain, 2)) < 0.002);
+        QCOMPARE(ripple({"info", demo("heron.glb"), "--range", "9..3"}).status, 2);
+        QCOMPARE(ripple({"info", demo("heron.glb"), "--unit", "parsec"}).status, 2);
+        const Ran gone = ripple({"info", demo("heron.glb"), "--mesh", "swan"});
+        QCOMPARE(gone.status, 1);
+        QVERIFY(gone.err.contains("swan") && gone.err.contains("heron"));
+    }
+    void aBakeIsCheckedAsItWasRead() {
+        const QString out = in("small");
+        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", out, "--clip", "stroll", "--unit", "cm", "--reversed"}).status, 0);
+        const Ran check = ripple({"check", out, "--against", demo("heron.glb"), "--json"});
+        QCOMPARE(check.status, 0);
+        const QJsonObject report = check.json();
+        QVERIFY(report["position_error_m"]["max"].toDouble() < 1e-4);
     }
     void demoBakesPassTheirCheck_data() {
         QTest::addColumn<QString>("source");

@@ -132,6 +132,7 @@ private Q_SLOTS:
         const auto likeness = std::make_shared<inspect::Likeness>(inspect::measureLikeness(table));
         LikenessMap map;
         map.resize(202, 202);
+        map.show();
         map.setLikeness(likeness, 2);
         QSignalSpy picked(&map, &LikenessMap::windowPicked);
         QSignalSpy hovered(&map, &LikenessMap::hovered);
@@ -153,7 +154,10 @@ private Q_SLOTS:
     void theChartsWindowIsVeiledOutside() {
         FrameChart chart;
         chart.resize(500, 200);
+        chart.show();
+        QTest::qWait(30);
         chart.setLines({{"a", Qt::red, std::vector<float>(50, 0.01f), false}}, -1, {});
+        QTest::qWait(30);
         chart.setWindow(10, 39, 50);
         QVERIFY(chart.handleAt(true).x() < chart.handleAt(false).x());
         chart.setWindow(0, 49, 50);

@@ -83,6 +83,39 @@ private Q_SLOTS:
         QVERIFY(std::abs(q[2] - kHalf) < 1e-12);
         QVERIFY(std::abs(q[3] - kHalf) < 1e-12);
     }
+    void keyRatesAreThoseOfTheGridOfKeys_data() {
+        QTest::addColumn<QList<double>>("times");
+        QTest::addColumn<double>("rate");
+        QTest::newRow("24 a second, some left out") << QList<double>{0.0, 1.0 / 24, 2.0 / 24, 9.0 / 24} << 24.0;
+        QTest::newRow("as 32-bit floats") << QList<double>{0.0, static_cast<double>(1.0f / 30.0f), static_cast<double>(7.0f / 30.0f)} << 30.0;
+        QTest::newRow("begins later") << QList<double>{2.0, 2.02, 2.1} << 50.0;
+        QTest::newRow("poses, not frames") << QList<double>{0.0, 0.5, 1.0} << 0.0;
+        QTest::newRow("off any grid") << QList<double>{0.0, 0.04, 0.095} << 0.0;
+        QTest::newRow("one key") << QList<double>{0.0} << 0.0;
+        QTest::newRow("absurdly close") << QList<double>{0.0, 0.0001, 0.0002} << 0.0;
+    }
+    void keyRatesAreThoseOfTheGridOfKeys() {
+        QFETCH(QList<double>, times);
+        QFETCH(double, rate);
+        source::SceneAnimation animation;
+        animation.start = times.front();
+        animation.channels.push_back(channel(ChannelPath::scale, Interpolation::linear, 3,
+                                             std::vector<double>(times.begin(), times.end()),
+                                             std::vector<double>(3 * static_cast<std::size_t>(times.size()), 1.0)));
+        QCOMPARE(source::keyRate(animation), rate);
+    }
+    void aTreeThatRunsInACircleIsAProblem() {
+        std::vector<source::SceneNode> nodes(3);
+        nodes[0].parent = 2;
+        nodes[1].parent = 0;
+        nodes[2].parent = 1;
+        try {
+            source::requireTree(nodes, "loop.dae");
+            QFAIL("it was taken");
+        } catch (const base::Failure& failure) {
+            QVERIFY(failure.problem().line().find("own ancestor") != std::string::npos);
+        }
+    }
     void childrenFollowParents() {
         // The child comes first in the file, as files may have it.
         std::vector<source::SceneNode> nodes(2);

@@ -3,7 +3,9 @@
 #include "app/charts/texture_sheet.h"
 #include "app/dial/dial.h"
 #include "app/shell/session.h"
+#include "base/files.h"
 
+#include <QFile>
 #include <QFileInfo>
 #include <QSignalSpy>
 #include <QTemporaryDir>
@@ -24,7 +26,8 @@ const QString kAwning = QString(DEMO_FOLDER) + "/awning_####.obj";
 bool idle(Session& session) {
     return QTest::qWaitFor(
         [&] {
-            return !session.sourceJob().running() && !session.bakeJob().running() && !session.sizing() &&
+            return !session.sourceJob().running() && !session.surveyJob().running() &&
+                   !session.bakeJob().running() && !session.sizing() &&
                    !session.shipJob().running();
         },
         60000);
@@ -73,6 +76,67 @@ private Q_SLOTS:
         session.undoStack().undo();
         QVERIFY(idle(session));
         QCOMPARE(session.playhead().clip()->fps, 30.0);
+    }
+    void theSourcePlaysBeforeAnythingIsBaked() {
+        Session session;
+        bool playable = false;
+        QObject::connect(&session, &Session::sourceLoaded, &session, [&] {
+            playable = session.plan() && session.playhead().clip() && !session.bake();
+        });
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        QVERIFY(playable);
+        QVERIFY(session.survey() && session.survey()->complete);
+        QVERIFY(!session.observations().empty());
+    }
+    void framesOfAClipAndOfItsWindowAreToldApart() {
+        Session session;
+        session.open(kAwning);
+        QVERIFY(idle(session));
+        session.edit("window", [&](project::Document& d) {
+            d.recipe.clips = bake::withWindow(*session.source(), d.recipe, 0, {20, 80});
+            d.recipe.step = 2;
+        });
+        QVERIFY(idle(session));
+        session.goToClipFrame(0, 50.0);
+        QCOMPARE(session.playhead().frame(), 15.0); // (50 − 20) / 2
+        QCOMPARE(session.clipFrame(), 50.0);
+        session.goToClipFrame(0, 3.0); // before the window: its first
+        QCOMPARE(session.clipFrame(), 20.0);
+    }
+    void readingAgainKeepsWhatApplies() {
+        QTemporaryDir dir;
+        const auto put = [&](int frames) {
+            for (int f = 0; f < frames; ++f) {
+                base::writeFile(dir.filePath(QString("q_%1.obj").arg(f)).toStdString(),
+                                "v 0 0 " + std::to_string(f) + "\nv 1 0 0\nv 0 1 0\nf 1 2 3\n");
+            }
+        };
+        put(9);
+        Session session;
+        session.open(dir.filePath("q_0.obj"));
+        QVERIFY(idle(session));
+        session.edit("range", [](project::Document& d) {
+            d.source.reading.time.range = source::FrameRange{2, 8};
+            d.recipe.step = 2;
+        });
+        QVERIFY(idle(session));
+        QStringList said;
+        QObject::connect(&session, &Session::sourceReloaded, &session, [&](const QStringList& lines) { said = lines; });
+        for (int f = 5; f < 9; ++f) {
+            QFile::remove(dir.filePath(QString("q_%1.obj").arg(f)));
+        }
+        session.reloadSource();
+        QVERIFY(idle(session));
+        QTRY_VERIFY(!said.isEmpty());
+        QVERIFY(idle(session));
+        QVERIFY(said.join(' ').contains("do not fit"));
+        QVERIFY(!session.document().source.reading.time.range); // frames 2 to 8 are no more
+        QCOMPARE(session.document().recipe.step, std::size_t(2));
+        QCOMPARE(session.source()->clips()[0].frames, std::size_t(5));
+        session.undoStack().undo(); // what was dropped comes back, and is said to be a problem
+        QVERIFY(idle(session));
+        QVERIFY(session.sourceProblem());
     }
     void looksAreKeptThroughUndo() {
         Session session;

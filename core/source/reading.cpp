@@ -58,8 +58,9 @@ public:
     bool has(const char* key) const { return json_.contains(key); }
     [[noreturn]] double refuse(const char* key, const std::string& fix) const {
         base::fail(where_,
-                   std::string("\"") + key + "\" holds " + json_.at(key).dump() +
-                       ", which is not possible there",
+                   std::string("\"") + key + "\" " +
+                       (has(key) ? "holds " + json_.at(key).dump() + ", which is not possible there"
+                                 : "is not there"),
                    fix);
     }
 
