@@ -24,7 +24,8 @@ int main(int argc, char** argv) {
     parser.setApplicationDescription("Bakes mesh deformation into vertex animation textures.");
     parser.addHelpOption();
     parser.addVersionOption();
-    parser.addPositionalArgument("FILE", "a project (.curly) or a source (a scene, a sequence, a point cache)", "[FILE]");
+    parser.addPositionalArgument(
+        "FILE", "a project (.curly) or a source (a scene, a sequence, a point cache)", "[FILE]");
     const QCommandLineOption picture("picture", "Write a picture of the window and quit.", "PNG");
     const QCommandLineOption shots("shots", "Write all pictures of the documentation and quit.", "FOLDER");
     const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");

@@ -1,8 +1,9 @@
-// A whole bake of 65 536 vertices × 240 frames to half (sampling, columns, encoding, all files of the bundle in memory),
-// against what the EXR library alone needs for the same pixels with the same threads. At most twice.
+// A whole bake of 65 536 vertices × 240 frames to half (sampling, columns, encoding, all files of the bundle
+// in memory), against what the EXR library alone needs for the same pixels with the same threads. At most
+// twice.
 //
-// "positions" bakes what the baseline writes. "with_normals" has a second texture beside it, as a PNG of the same size,
-// which the baseline knows nothing of.
+// "positions" bakes what the baseline writes. "with_normals" has a second texture beside it, as a PNG of the
+// same size, which the baseline knows nothing of.
 
 #include "bake/bake.h"
 #include "bench/against.h"

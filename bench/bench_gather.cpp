@@ -1,8 +1,8 @@
-// The Gather bench at 600 frames × 20 000 vertices: how soon something is there, how fast frames are read, what
-// the likeness costs, how much memory a sequence takes that is larger than its cache.
+// The Gather bench at 600 frames × 20 000 vertices: how soon something is there, how fast frames are read,
+// what the likeness costs, how much memory a sequence takes that is larger than its cache.
 //
-// "first pose" compares opening and posing with plainly reading all files of the sequence; bound: 1 s, counter
-// "seconds". "PLY, all frames" and "PC2, all frames" compare with reading (copying) the same bytes.
+// "first pose" compares opening and posing with plainly reading all files of the sequence; bound: 1 s,
+// counter "seconds". "PLY, all frames" and "PC2, all frames" compare with reading (copying) the same bytes.
 // "likeness" compares with the direct sum of squared differences over a thirtieth of the frame pairs, times
 // thirty; bound: 1 s.
 
@@ -33,7 +33,8 @@ glm::vec3 pointAt(std::size_t v, std::size_t frame) {
     const double u = static_cast<double>(v % kWide) / kWide;
     const double w = static_cast<double>(v / kWide) / kWide;
     const double t = static_cast<double>(frame) / 150.0;
-    return {static_cast<float>(2.0 * u), static_cast<float>(0.2 * std::sin(6.28 * (t + u)) + 0.05 * std::sin(17.0 * t * w)),
+    return {static_cast<float>(2.0 * u),
+            static_cast<float>(0.2 * std::sin(6.28 * (t + u)) + 0.05 * std::sin(17.0 * t * w)),
             static_cast<float>(2.0 * w)};
 }
 
@@ -71,16 +72,17 @@ const std::filesystem::path& files() {
         append(cache, head, sizeof head);
         std::string vertices;
         for (std::size_t f = 0; f < kFrames; ++f) {
-            std::string ply = "ply\nformat binary_little_endian 1.0\nelement vertex " + std::to_string(kVertices) +
-                              "\nproperty float x\nproperty float y\nproperty float z\nelement face " +
-                              std::to_string(triangles) +
-                              "\nproperty list uchar int vertex_indices\nend_header\n";
+            std::string ply =
+                "ply\nformat binary_little_endian 1.0\nelement vertex " + std::to_string(kVertices) +
+                "\nproperty float x\nproperty float y\nproperty float z\nelement face " +
+                std::to_string(triangles) + "\nproperty list uchar int vertex_indices\nend_header\n";
             for (std::size_t v = 0; v < kVertices; ++v) {
                 const glm::vec3 p = pointAt(v, f);
                 append(ply, &p, sizeof p);
                 append(cache, &p, sizeof p);
                 if (f == 0) {
-                    vertices += "v " + std::to_string(p.x) + " " + std::to_string(p.y) + " " + std::to_string(p.z) + "\n";
+                    vertices += "v " + std::to_string(p.x) + " " + std::to_string(p.y) + " " +
+                                std::to_string(p.z) + "\n";
                 }
             }
             ply += faces;
@@ -167,9 +169,8 @@ void likeness(benchmark::State& state) {
     bench::against(
         state,
         [&] {
-            longest = std::max(longest, bench::seconds([&] {
-                                   benchmark::DoNotOptimize(inspect::measureLikeness(table));
-                               }));
+            longest = std::max(
+                longest, bench::seconds([&] { benchmark::DoNotOptimize(inspect::measureLikeness(table)); }));
         },
         [&] {
             float sum = 0.0f;
@@ -200,7 +201,8 @@ double memory(const std::string& key) {
     return 0.0;
 }
 
-/// Surveys the sequence with a cache of an eighth of its size: the most memory it takes beyond what was in use.
+/// Surveys the sequence with a cache of an eighth of its size: the most memory it takes beyond what was in
+/// use.
 void peakMemory(benchmark::State& state) {
     constexpr std::size_t kWhole = kFrames * kVertices * sizeof(glm::vec3);
     double most = 0.0;

@@ -96,9 +96,8 @@ Json describe(const source::FrameSource& source, const std::string& path, const 
     root["vertices"] = mesh.vertexCount();
     root["triangles"] = mesh.triangleCount();
     const source::Space space = source.space();
-    root["space"] = {{"metres_per_unit", space.metresPerUnit},
-                     {"up", source::name(space.up)},
-                     {"stated", space.stated}};
+    root["space"] = {
+        {"metres_per_unit", space.metresPerUnit}, {"up", source::name(space.up)}, {"stated", space.stated}};
     mesh::Bounds bounds;
     bounds.add(mesh.positions);
     root["rest_bounds"] = boundsJson(bounds);
@@ -190,8 +189,8 @@ void print(const Json& root) {
     }
     printClips(root);
     if (!root["joints"].empty()) {
-        std::cout << "  " << base::plural(root["joints"].size(), "joint") << ", up to "
-                  << root["influences"] << " a vertex\n";
+        std::cout << "  " << base::plural(root["joints"].size(), "joint") << ", up to " << root["influences"]
+                  << " a vertex\n";
     }
     if (!root["morph_targets"].empty()) {
         std::cout << "  " << base::plural(root["morph_targets"].size(), "morph target") << "\n";

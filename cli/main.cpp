@@ -67,7 +67,9 @@ void addReadingOptions(CLI::App& command, Words& words) {
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     command.add_option("--up", words.up, "the file's up axis; default: as it says, or y")
         ->check(CLI::IsMember({"x", "y", "z"}));
-    command.add_option("--rate", reading.time.rate, "frames per second at which a sequence was made; default: as it says, or 30")
+    command
+        .add_option("--rate", reading.time.rate,
+                    "frames per second at which a sequence was made; default: as it says, or 30")
         ->check(CLI::Range(0.001, 10000.0));
     command.add_option("--range", words.range, "A..B: use frames A to B of a sequence, counted from 0");
     command.add_option("--speed", reading.time.speed, "play so many times as fast")
@@ -78,7 +80,12 @@ void addReadingOptions(CLI::App& command, Words& words) {
 }
 
 double metresIn(const std::string& unit) {
-    return unit == "m" ? 1.0 : unit == "cm" ? 0.01 : unit == "mm" ? 0.001 : unit == "in" ? 0.0254 : unit == "ft" ? 0.3048 : 0.0;
+    return unit == "m"    ? 1.0
+           : unit == "cm" ? 0.01
+           : unit == "mm" ? 0.001
+           : unit == "in" ? 0.0254
+           : unit == "ft" ? 0.3048
+                          : 0.0;
 }
 
 /// False, with words on stderr, for a range that cannot be.
@@ -92,7 +99,8 @@ bool finishReading(Words& words) {
     if (window) {
         words.reading.time.range = {window->first, window->last};
     } else {
-        std::cerr << "ripple: --range " << words.range << ": write it as A..B with A no greater than B, as 0..95\n";
+        std::cerr << "ripple: --range " << words.range
+                  << ": write it as A..B with A no greater than B, as 0..95\n";
     }
     return window.has_value();
 }

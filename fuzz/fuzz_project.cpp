@@ -3,7 +3,8 @@
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     try {
-        ripple::project::parseDocument(std::string(reinterpret_cast<const char*>(data), size), "/p", "spoilt");
+        ripple::project::parseDocument(std::string(reinterpret_cast<const char*>(data), size), "/p",
+                                       "spoilt");
     } catch (const ripple::base::Failure&) {
         // a problem in words
     }

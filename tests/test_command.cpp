@@ -67,9 +67,10 @@ private Q_SLOTS:
     }
     void howASourceIsReadIsSaidInWords() {
         const QJsonObject plain = ripple({"info", demo("awning_####.obj"), "--json"}).json();
-        const QJsonObject json = ripple({"info", demo("awning_####.obj"), "--json", "--unit", "cm", "--up", "z", "--rate",
-                                         "24", "--speed", "2", "--range", "10..49", "--subdivide", "1"})
-                                     .json();
+        const QJsonObject json =
+            ripple({"info", demo("awning_####.obj"), "--json", "--unit", "cm", "--up", "z", "--rate", "24",
+                    "--speed", "2", "--range", "10..49", "--subdivide", "1"})
+                .json();
         QCOMPARE(json["triangles"].toInt(), 4 * plain["triangles"].toInt());
         QCOMPARE(json["clips"][0]["frames"].toInt(), 40);
         QCOMPARE(json["clips"][0]["fps"].toDouble(), 48.0);
@@ -87,7 +88,10 @@ private Q_SLOTS:
     }
     void aBakeIsCheckedAsItWasRead() {
         const QString out = in("small");
-        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", out, "--clip", "stroll", "--unit", "cm", "--reversed"}).status, 0);
+        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", out, "--clip", "stroll", "--unit", "cm",
+                         "--reversed"})
+                     .status,
+                 0);
         const Ran check = ripple({"check", out, "--against", demo("heron.glb"), "--json"});
         QCOMPARE(check.status, 0);
         const QJsonObject report = check.json();

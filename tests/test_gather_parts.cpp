@@ -27,7 +27,9 @@ namespace {
 
 /// CIE L* of an sRGB colour.
 double lightness(const glm::vec4& c) {
-    const auto linear = [](float v) { return v <= 0.04045f ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+    const auto linear = [](float v) {
+        return v <= 0.04045f ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+    };
     const double y = 0.2126 * linear(c.r) + 0.7152 * linear(c.g) + 0.0722 * linear(c.b);
     return y > 0.008856 ? 116.0 * std::cbrt(y) - 16.0 : 903.3 * y;
 }
@@ -36,7 +38,8 @@ double lightness(const glm::vec4& c) {
 class SlowSource : public tests::AnalyticSource {
 public:
     SlowSource() : AnalyticSource(3, tests::timed(1.0), tests::drift(1.0f)) {}
-    void sample(std::size_t clip, double seconds, std::span<glm::vec3> p, std::span<glm::vec3> n) const override {
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> p,
+                std::span<glm::vec3> n) const override {
         QThread::msleep(25);
         if (seconds > 0.8) {
             base::fail("frame 24", "went away", "put it back");
@@ -57,7 +60,8 @@ private Q_SLOTS:
         QVERIFY(rise > 3.0);
         for (int i = 1; i <= 16; ++i) {
             const double now = lightness(rampShade(static_cast<float>(i) / 16.0f));
-            QVERIFY2(now - before > 0.5 * rise && now - before < 1.6 * rise, qPrintable(QString::number(now - before)));
+            QVERIFY2(now - before > 0.5 * rise && now - before < 1.6 * rise,
+                     qPrintable(QString::number(now - before)));
             before = now;
         }
         QCOMPARE(rampShade(-5.0f), rampShade(0.0f));
@@ -184,7 +188,9 @@ private Q_SLOTS:
         QDir(Autosave::folder()).removeRecursively();
         Session session;
         Autosave autosave(session);
-        session.edit("shape", [](project::Document& d) { d.source.shape = mesh::TestShape{"disc", 1.0, 8, 4}; });
+        session.edit("shape", [](project::Document& d) {
+            d.source.shape = mesh::TestShape{"disc", 1.0, 8, 4};
+        });
         autosave.keep();
         QCOMPARE(QDir(Autosave::folder()).entryList(QDir::Files | QDir::Hidden).size(), qsizetype(1));
         QVERIFY(!Autosave::leftUntitled()); // its program runs: this one

@@ -31,7 +31,8 @@ QString demo(const char* file) {
 }
 
 std::string square(float z, const std::string& more = {}) {
-    return "v 0 0 0\nv 1 0 0\nv 1 1 " + std::to_string(z) + "\nv 0 1 0\n" + more + "vt 0 0\nvt 1 1\nf 1/1 2/1 3/2 4/2\n";
+    return "v 0 0 0\nv 1 0 0\nv 1 1 " + std::to_string(z) + "\nv 0 1 0\n" + more +
+           "vt 0 0\nvt 1 1\nf 1/1 2/1 3/2 4/2\n";
 }
 
 } // namespace
@@ -127,7 +128,8 @@ private Q_SLOTS:
         auto* row = find<QPushButton>("window 1");
         QVERIFY(row->isChecked());
         QTest::mouseClick(find<QPushButton>("window 0"), Qt::LeftButton);
-        QCOMPARE(session().document().recipe.clips[0].window->first, survey->clips[0].windows[0].window.first);
+        QCOMPARE(session().document().recipe.clips[0].window->first,
+                 survey->clips[0].windows[0].window.first);
         // Its ends side by side: the curtain stands, and its sides differ.
         QTest::mouseClick(find<TickBox>("compareEnds"), Qt::LeftButton);
         QVERIFY(session().compared());
@@ -204,10 +206,11 @@ private Q_SLOTS:
         QVERIFY(window_->stage()->shades().title != first);
     }
     void coloursAndUvSetsAreGoneThrough() {
-        put("c.ply", "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
-                     "property uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\n"
-                     "property list uchar int vertex_indices\nend_header\n"
-                     "0 0 0 255 0 0\n1 0 0 255 0 0\n0 1 0 255 0 0\n3 0 1 2\n");
+        put("c.ply",
+            "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+            "property uchar red\nproperty uchar green\nproperty uchar blue\nelement face 1\n"
+            "property list uchar int vertex_indices\nend_header\n"
+            "0 0 0 255 0 0\n1 0 0 255 0 0\n0 1 0 255 0 0\n3 0 1 2\n");
         openAndWait(path("c.ply"));
         key(Qt::Key_O);
         stagePicture();
@@ -276,11 +279,14 @@ private Q_SLOTS:
         undoesAndRedoes(before);
     }
     void testShapesAndSubdivision() {
-        session().edit("shape", [](project::Document& d) { d.source.shape = mesh::TestShape{"sheet", 2.0, 8, 8}; });
+        session().edit("shape", [](project::Document& d) {
+            d.source.shape = mesh::TestShape{"sheet", 2.0, 8, 8};
+        });
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().source()->mesh().triangleCount(), std::size_t(128));
         const project::Document before = session().document();
-        QTest::mouseClick(find<SegmentedChoice>("subdivide")->findChildren<QPushButton*>()[2], Qt::LeftButton);
+        QTest::mouseClick(find<SegmentedChoice>("subdivide")->findChildren<QPushButton*>()[2],
+                          Qt::LeftButton);
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().source()->mesh().triangleCount(), std::size_t(128 * 16));
         undoesAndRedoes(before);
@@ -306,7 +312,8 @@ private Q_SLOTS:
         }
         QTRY_VERIFY_WITH_TIMEOUT(session().source() && session().source()->mesh().vertexCount() == 5, 8000);
         QVERIFY(waitUntilIdle(*window_));
-        QVERIFY2(window_->findingsLine()->words().contains("5 vertices, were 4"), qPrintable(window_->findingsLine()->words()));
+        QVERIFY2(window_->findingsLine()->words().contains("5 vertices, were 4"),
+                 qPrintable(window_->findingsLine()->words()));
         QCOMPARE(session().document().recipe.step, std::size_t(2)); // choices stay
         // A file that goes is a problem in words; what was there is shown on.
         QFile::remove(path("w_0.obj"));

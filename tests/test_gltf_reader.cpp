@@ -220,10 +220,9 @@ private Q_SLOTS:
         const auto one = source::open(file, source::Reading{.meshes = {"other"}});
         QCOMPARE(one->mesh().vertexCount(), std::size_t(3));
         QVERIFY(near(one->mesh().positions[0], {0, 0, 9}));
-        QVERIFY(tests::says(tests::problemOf([&] {
-                                source::open(file, source::Reading{.meshes = {"none"}});
-                            }),
-                            "none", "shape, other"));
+        QVERIFY(
+            tests::says(tests::problemOf([&] { source::open(file, source::Reading{.meshes = {"none"}}); }),
+                        "none", "shape, other"));
     }
     void materialsComeAlong() {
         GltfFixture f = plain();

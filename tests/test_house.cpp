@@ -40,8 +40,8 @@ std::vector<std::string> includesOf(const std::filesystem::path& file) {
 }
 
 // Top to bottom: a folder includes only what stands below it.
-const std::vector<std::string> kFolders = {"project", "bundle", "emit", "motion", "inspect", "bake",
-                                           "source",  "image",  "mesh", "base"};
+const std::vector<std::string> kFolders = {"project", "bundle", "emit",  "motion", "inspect",
+                                           "bake",    "source", "image", "mesh",   "base"};
 
 int rank(const std::string& folder) {
     const auto found = std::find(kFolders.begin(), kFolders.end(), folder);

@@ -43,7 +43,8 @@ Found look(const source::FrameSource& source, const source::Reading& reading = {
     return found;
 }
 
-const char* kSquare = "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n";
+const char* kSquare =
+    "v 0 0 0\nv 1 0 0\nv 1 1 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nf 1/1 2/2 3/3 4/4\n";
 
 } // namespace
 
@@ -54,7 +55,8 @@ class TestInspect : public QObject {
     std::filesystem::path folder() const { return dir_->path().toStdString(); }
     void put(const std::string& name, const std::string& text) { base::writeFile(folder() / name, text); }
     /// Applies a finding's first fix to a document of this source and opens it anew.
-    std::shared_ptr<const source::FrameSource> mended(const std::filesystem::path& file, const Observation& one) {
+    std::shared_ptr<const source::FrameSource> mended(const std::filesystem::path& file,
+                                                      const Observation& one) {
         project::Document document;
         document.source.path = file.string();
         project::applyFix(document, one.fixes.at(0));
@@ -136,7 +138,8 @@ private Q_SLOTS:
         QVERIFY(one);
         QCOMPARE(one->vertices, std::vector<std::uint32_t>{24});
         QCOMPARE(one->place->frame, std::size_t(13));
-        const auto better = source::adjust(std::make_shared<tests::AnalyticSource>(source), *one->fixes[0].reading);
+        const auto better =
+            source::adjust(std::make_shared<tests::AnalyticSource>(source), *one->fixes[0].reading);
         QVERIFY(!look(*better)["not-finite"]);
     }
     void stillVerticesAreCounted() {
@@ -147,7 +150,8 @@ private Q_SLOTS:
         QCOMPARE(some.survey->still, std::size_t(5));
         QCOMPARE(some["still"]->vertices, (std::vector<std::uint32_t>{0, 5, 10, 15, 20}));
         QCOMPARE(some["still"]->finding.severity, base::Severity::note);
-        const tests::AnalyticSource none(5, tests::timed(1.0), [](const glm::vec3& rest, double) { return rest; });
+        const tests::AnalyticSource none(5, tests::timed(1.0),
+                                         [](const glm::vec3& rest, double) { return rest; });
         QCOMPARE(look(none)["still"]->finding.severity, base::Severity::look);
     }
     void meshFaultsAndTheirFixes() {
@@ -171,17 +175,21 @@ private Q_SLOTS:
     void duplicatesAreMergedOnlyWhereTheyMoveAlike() {
         tests::GltfFixture f;
         // Vertices 3 and 4 repeat 1 and 2; 4 follows another joint.
-        f.mesh({{"POSITION", f.floats({0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0}, "VEC3", 3)},
-                {"NORMAL", f.floats({0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1}, "VEC3", 3)},
-                {"JOINTS_0", f.shorts({0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0}, "VEC4", 4)},
-                {"WEIGHTS_0", f.floats({1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0}, "VEC4", 4)}},
-               f.shorts({0, 1, 2, 3, 5, 4}, "SCALAR", 1));
+        f.mesh(
+            {{"POSITION", f.floats({0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0}, "VEC3", 3)},
+             {"NORMAL", f.floats({0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1, 0, 0, 1}, "VEC3", 3)},
+             {"JOINTS_0",
+              f.shorts({0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0, 0, 0}, "VEC4", 4)},
+             {"WEIGHTS_0",
+              f.floats({1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0}, "VEC4", 4)}},
+            f.shorts({0, 1, 2, 3, 5, 4}, "SCALAR", 1));
         f.node({{"mesh", 0}, {"skin", 0}});
         f.node({{"name", "a"}});
         f.node({{"name", "b"}});
         f.root["scenes"][0]["nodes"] = {0, 1, 2};
         f.root["skins"] = {{{"joints", {1, 2}}}};
-        f.channel(2, "translation", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 0, 0, 0, 0, 1}, "VEC3", 3), "LINEAR");
+        f.channel(2, "translation", f.floats({0, 1}, "SCALAR", 1), f.floats({0, 0, 0, 0, 0, 1}, "VEC3", 3),
+                  "LINEAR");
         const auto file = f.write(folder(), "d");
         const auto source = source::open(file);
         const Found found = look(*source);
@@ -297,7 +305,8 @@ private Q_SLOTS:
     }
     void mirroredPartsAreTurned() {
         tests::GltfFixture f;
-        f.mesh({{"POSITION", f.floats(tests::GltfFixture::triangle(), "VEC3", 3)}}, f.shorts({0, 1, 2}, "SCALAR", 1));
+        f.mesh({{"POSITION", f.floats(tests::GltfFixture::triangle(), "VEC3", 3)}},
+               f.shorts({0, 1, 2}, "SCALAR", 1));
         f.node({{"mesh", 0}, {"scale", {-1, 1, 1}}});
         const auto file = f.write(folder(), "mirror");
         const auto source = source::open(file);
@@ -309,15 +318,17 @@ private Q_SLOTS:
     }
     void partsOfTheSurveyAreTold() {
         for (int f = 0; f < 200; ++f) {
-            put("p_" + std::to_string(f) + ".obj", std::string(kSquare).replace(0, 7, "v 0 0 " + std::to_string(f)));
+            put("p_" + std::to_string(f) + ".obj",
+                std::string(kSquare).replace(0, 7, "v 0 0 " + std::to_string(f)));
         }
         const auto source = source::open(folder() / "p_0.obj");
         base::Progress progress;
         std::size_t last = 0;
-        const auto whole = inspect::survey(*source, {}, progress, [&](const std::shared_ptr<const inspect::Survey>& part) {
-            QVERIFY(part->framesRead > last && !part->complete);
-            last = part->framesRead;
-        });
+        const auto whole =
+            inspect::survey(*source, {}, progress, [&](const std::shared_ptr<const inspect::Survey>& part) {
+                QVERIFY(part->framesRead > last && !part->complete);
+                last = part->framesRead;
+            });
         QVERIFY(whole->complete);
         QCOMPARE(whole->framesRead, std::size_t(200));
         progress.cancel();

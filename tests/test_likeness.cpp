@@ -13,8 +13,8 @@ using namespace ripple;
 
 namespace {
 
-/// A walk that never comes near where it was, but for frame `b`, which is put right at frame `a`, together with
-/// its neighbours so that the velocity agrees too.
+/// A walk that never comes near where it was, but for frame `b`, which is put right at frame `a`, together
+/// with its neighbours so that the velocity agrees too.
 inspect::PoseTable plantedLoop(std::size_t frames, std::size_t vertices, std::size_t a, std::size_t b) {
     inspect::PoseTable table;
     table.frames = frames;
@@ -84,7 +84,8 @@ private Q_SLOTS:
             return std::sqrt(sum / static_cast<double>(table.vertices));
         };
         for (const auto& [i, j] : {std::pair<std::size_t, std::size_t>{2, 17}, {9, 10}, {0, 28}}) {
-            const double pose = rms([&, i = i, j = j](std::size_t v) { return table.of(i)[v] - table.of(j)[v]; });
+            const double pose =
+                rms([&, i = i, j = j](std::size_t v) { return table.of(i)[v] - table.of(j)[v]; });
             const double velocity = rms([&, i = i, j = j](std::size_t v) {
                 return (table.of(i + 1)[v] - table.of(i)[v]) - (table.of(j + 1)[v] - table.of(j)[v]);
             });

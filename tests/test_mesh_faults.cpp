@@ -49,8 +49,8 @@ private Q_SLOTS:
         QFETCH(float, height);
         QFETCH(int, found);
         for (const float scale : {1e-4f, 1.0f, 1e5f}) { // size does not matter
-            const mesh::Mesh mesh = triangles(
-                {{0, 0, 0}, {scale, 0, 0}, {0.5f * scale, height * scale, 0}}, {0, 1, 2});
+            const mesh::Mesh mesh =
+                triangles({{0, 0, 0}, {scale, 0, 0}, {0.5f * scale, height * scale, 0}}, {0, 1, 2});
             QCOMPARE(static_cast<int>(mesh::degenerateTriangles(mesh).size()), found);
         }
     }
@@ -59,8 +59,8 @@ private Q_SLOTS:
         QCOMPARE(mesh::degenerateTriangles(mesh), (std::vector<std::uint32_t>{1, 2}));
     }
     void alikeMeansInEverything() {
-        mesh::Mesh mesh = triangles({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 0, 0}, {1, 0, 0}, {1, 0, 0}},
-                                    {0, 1, 2, 3, 4, 5});
+        mesh::Mesh mesh =
+            triangles({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {1, 0, 0}, {1, 0, 0}, {1, 0, 0}}, {0, 1, 2, 3, 4, 5});
         QCOMPARE(mesh::firstAlike(mesh), (std::vector<std::uint32_t>{0, 1, 2, 1, 1, 1}));
         mesh.normals[3] = {1, 0, 0};
         mesh.uvSets = {std::vector<glm::vec2>(6, glm::vec2(0.0f))};
@@ -71,8 +71,8 @@ private Q_SLOTS:
         QCOMPARE(mesh::firstAlike(mesh), (std::vector<std::uint32_t>{0, 1, 2, 3, 4, 5}));
     }
     void partsDoNotShareVertices() {
-        mesh::Mesh mesh = triangles({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 0}, {1, 0, 0}, {0, 1, 0}},
-                                    {0, 1, 2, 3, 4, 5});
+        mesh::Mesh mesh =
+            triangles({{0, 0, 0}, {1, 0, 0}, {0, 1, 0}, {0, 0, 0}, {1, 0, 0}, {0, 1, 0}}, {0, 1, 2, 3, 4, 5});
         mesh.parts[0].vertexCount = mesh.parts[0].indexCount = 3;
         mesh.parts.push_back(mesh.parts[0]);
         mesh.parts[1].firstVertex = mesh.parts[1].firstIndex = 3;
@@ -113,10 +113,11 @@ private Q_SLOTS:
     }
     void overlapIsMeasuredByTexels() {
         // Two unit squares on a set of their own halves, then one laid half over the other.
-        mesh::Mesh mesh = triangles({{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {2, 0, 0}, {3, 0, 0}, {3, 1, 0}, {2, 1, 0}},
-                                    {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7});
+        mesh::Mesh mesh = triangles(
+            {{0, 0, 0}, {1, 0, 0}, {1, 1, 0}, {0, 1, 0}, {2, 0, 0}, {3, 0, 0}, {3, 1, 0}, {2, 1, 0}},
+            {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7});
         const auto layout = [](float left) {
-            return std::vector<glm::vec2>{{0, 0},           {0.5f, 0},           {0.5f, 1},           {0, 1},
+            return std::vector<glm::vec2>{{0, 0},    {0.5f, 0},        {0.5f, 1},        {0, 1},
                                           {left, 0}, {left + 0.5f, 0}, {left + 0.5f, 1}, {left, 1}};
         };
         mesh.uvSets = {layout(0.5f), layout(0.25f), layout(0.0f)};

@@ -157,7 +157,8 @@ private Q_SLOTS:
             put(name, kSquare);
         }
         QCOMPARE(whatIs("sequence-step", "s_000.obj"), std::string("frame numbers go up by 5"));
-        QCOMPARE(whatIs("sequence-gap", "s_000.obj"), std::string("frames are missing: 10 is followed by 20"));
+        QCOMPARE(whatIs("sequence-gap", "s_000.obj"),
+                 std::string("frames are missing: 10 is followed by 20"));
         QVERIFY(says(opening("h_##.obj"), "no file fits"));
         QVERIFY(says(opening("h_01.obj"), "no such file"));
     }
@@ -177,7 +178,8 @@ private Q_SLOTS:
         const mesh::Mesh& mesh = source->mesh();
         for (std::size_t i = 0; i < mesh.indices.size(); i += 3) {
             const glm::vec3 a = mesh.positions[mesh.indices[i]];
-            const glm::vec3 n = glm::cross(mesh.positions[mesh.indices[i + 1]] - a, mesh.positions[mesh.indices[i + 2]] - a);
+            const glm::vec3 n =
+                glm::cross(mesh.positions[mesh.indices[i + 1]] - a, mesh.positions[mesh.indices[i + 2]] - a);
             QVERIFY(n.z > 0.0f); // no triangle is turned over
             area += 0.5 * static_cast<double>(n.z);
         }
@@ -208,7 +210,9 @@ private Q_SLOTS:
         std::vector<glm::vec3> p(4);
         std::vector<glm::vec3> n(4);
         std::filesystem::remove(folder() / "v_1.obj");
-        const auto frame = [&](int f) { return tests::problemOf([&] { source->sample(0, f / 30.0, p, n); }); };
+        const auto frame = [&](int f) {
+            return tests::problemOf([&] { source->sample(0, f / 30.0, p, n); });
+        };
         QVERIFY(says(frame(1), "v_1.obj", "no such file"));
         put("v_2.obj", "v 0 0");
         QVERIFY(says(frame(2), "v_2.obj", "line 1"));

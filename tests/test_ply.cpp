@@ -13,10 +13,11 @@ using tests::says;
 
 namespace {
 
-const char* kHead = "ply\nformat ascii 1.0\ncomment a square\nelement vertex 4\nproperty float x\nproperty float y\n"
-                    "property float z\nproperty float s\nproperty float t\nproperty uchar red\nproperty uchar "
-                    "green\nproperty uchar blue\nelement face 1\nproperty list uchar int "
-                    "vertex_indices\nend_header\n";
+const char* kHead =
+    "ply\nformat ascii 1.0\ncomment a square\nelement vertex 4\nproperty float x\nproperty float y\n"
+    "property float z\nproperty float s\nproperty float t\nproperty uchar red\nproperty uchar "
+    "green\nproperty uchar blue\nelement face 1\nproperty list uchar int "
+    "vertex_indices\nend_header\n";
 const char* kBody = "0 0 0 0 0 255 0 51\n1 0 0 1 0 0 0 0\n1 1 0.5 1 1 0 0 0\n0 1 0 0 1 0 0 0\n4 0 1 2 3\n";
 
 template <typename T>
@@ -100,10 +101,12 @@ private Q_SLOTS:
         QVERIFY(says(tests::problemOf([&] { source->sample(0, 1.0 / 30.0, p, n); }), "t_1.ply (frame 1)",
                      "face 1 joins other vertices"));
         // The same faces, written as text, are the same faces.
-        write("t_1.ply",
-              "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
-              "property float nx\nproperty float ny\nproperty float nz\nelement face 1\n"
-              "property list uchar int vertex_index\nend_header\n0 0 0 0 0 1\n1 0 0 0 0 1\n0 1 7 0 0 1\n3 0 1 2\n");
+        write(
+            "t_1.ply",
+            "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float z\n"
+            "property float nx\nproperty float ny\nproperty float nz\nelement face 1\n"
+            "property list uchar int vertex_index\nend_header\n0 0 0 0 0 1\n1 0 0 0 0 1\n0 1 7 0 0 1\n3 0 1 "
+            "2\n");
         const auto again = source::open(folder() / "t_0.ply");
         again->sample(0, 1.0 / 30.0, p, n);
         QCOMPARE(p[2], glm::vec3(0, 1, 7));
@@ -122,9 +125,11 @@ private Q_SLOTS:
         QVERIFY(says(opening("f.ply", changed(whole, "float y", "real y")), "line 5", "real"));
         QVERIFY(says(opening("g.ply", "solid\n"), "does not begin"));
         QVERIFY(says(opening("h.ply", changed(whole, "binary_little", "binary_middle")), "binary_middle"));
-        QVERIFY(says(opening("i.ply", std::string(kHead) + "0 0 0 0 0 255 0 51\n1,5 0 0 0 0 0 0 0\n" + kBody), "1,5"));
-        QVERIFY(says(opening("j.ply", changed(whole, "element face 1\nproperty list uchar int vertex_index\n", "")),
-                     "no faces"));
+        QVERIFY(says(opening("i.ply", std::string(kHead) + "0 0 0 0 0 255 0 51\n1,5 0 0 0 0 0 0 0\n" + kBody),
+                     "1,5"));
+        QVERIFY(says(
+            opening("j.ply", changed(whole, "element face 1\nproperty list uchar int vertex_index\n", "")),
+            "no faces"));
         // Bytes in the other order than the header says make indices that cannot be.
         QVERIFY(says(opening("k.ply", changed(binary(true, 0), "big", "little")), "k.ply"));
     }

@@ -14,7 +14,8 @@ using tests::says;
 
 namespace {
 
-const char* kMesh = "v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/4 3/3 2/2\n";
+const char* kMesh =
+    "v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nvt 0.5 0.5\nf 1/1 2/2 3/3\nf 1/4 3/3 2/2\n";
 
 void put(std::string& out, std::uint32_t value, bool big) {
     value = big ? __builtin_bswap32(value) : value;

@@ -98,7 +98,9 @@ private Q_SLOTS:
             tests::says(parsing(R"({"format": "curly-ripple-project", "version": 1, "bake": {"step": 0}})"),
                         "step", "0"));
         const auto reading = [&](const std::string& keys) {
-            return parsing((R"({"format": "curly-ripple-project", "version": 2, "source": {"reading": {)" + keys + "}}}").c_str());
+            return parsing(
+                (R"({"format": "curly-ripple-project", "version": 2, "source": {"reading": {)" + keys + "}}}")
+                    .c_str());
         };
         QVERIFY(tests::says(reading(R"("up": "w")"), "up", "x, y or z"));
         QVERIFY(tests::says(reading(R"("speed": 0)"), "speed", "above 0"));

@@ -54,16 +54,26 @@ private Q_SLOTS:
     void oddChoicesAreProblems_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("key");
-        QTest::newRow("no object") << "[]" << "does not hold";
-        QTest::newRow("no JSON") << "{" << "does not hold";
-        QTest::newRow("unit of 0") << R"({"metres_per_unit": 0})" << "metres_per_unit";
-        QTest::newRow("unit in words") << R"({"metres_per_unit": "cm"})" << "metres_per_unit";
-        QTest::newRow("negative rate") << R"({"rate": -3})" << "rate";
-        QTest::newRow("speed without end") << R"({"speed": 1e12})" << "speed";
-        QTest::newRow("too many joints") << R"({"max_influences": 65})" << "max_influences";
-        QTest::newRow("half a range") << R"({"first_frame": 5})" << "last_frame";
-        QTest::newRow("fractional count") << R"({"subdivisions": -1})" << "subdivisions";
-        QTest::newRow("flag of another kind") << R"({"make_uvs": "yes"})" << "make_uvs";
+        QTest::newRow("no object") << "[]"
+                                   << "does not hold";
+        QTest::newRow("no JSON") << "{"
+                                 << "does not hold";
+        QTest::newRow("unit of 0") << R"({"metres_per_unit": 0})"
+                                   << "metres_per_unit";
+        QTest::newRow("unit in words") << R"({"metres_per_unit": "cm"})"
+                                       << "metres_per_unit";
+        QTest::newRow("negative rate") << R"({"rate": -3})"
+                                       << "rate";
+        QTest::newRow("speed without end") << R"({"speed": 1e12})"
+                                           << "speed";
+        QTest::newRow("too many joints") << R"({"max_influences": 65})"
+                                         << "max_influences";
+        QTest::newRow("half a range") << R"({"first_frame": 5})"
+                                      << "last_frame";
+        QTest::newRow("fractional count") << R"({"subdivisions": -1})"
+                                          << "subdivisions";
+        QTest::newRow("flag of another kind") << R"({"make_uvs": "yes"})"
+                                              << "make_uvs";
     }
     void oddChoicesAreProblems() {
         QFETCH(QString, text);
@@ -203,7 +213,8 @@ private Q_SLOTS:
                 const std::size_t frame = (i * seed + i / 7) % 9;
                 const auto stored = cache.get(frame, [frame](source::StoredFrame& out) {
                     out.positions.resize(100);
-                    std::fill(out.positions.begin(), out.positions.end(), glm::vec3(static_cast<float>(frame)));
+                    std::fill(out.positions.begin(), out.positions.end(),
+                              glm::vec3(static_cast<float>(frame)));
                 });
                 wrong = wrong || stored->positions[99].x != static_cast<float>(frame);
             }

@@ -163,9 +163,10 @@ private Q_SLOTS:
         }));
     }
     void ply() {
-        std::string text = "ply\nformat binary_little_endian 1.0\nelement vertex 5\nproperty float x\nproperty float y\n"
-                           "property float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
-                           "element face 2\nproperty list uchar int vertex_indices\nend_header\n";
+        std::string text =
+            "ply\nformat binary_little_endian 1.0\nelement vertex 5\nproperty float x\nproperty float y\n"
+            "property float z\nproperty uchar red\nproperty uchar green\nproperty uchar blue\n"
+            "element face 2\nproperty list uchar int vertex_indices\nend_header\n";
         for (int v = 0; v < 5; ++v) {
             const float p[3] = {0.3f * static_cast<float>(v), static_cast<float>(v % 2), 1.0f};
             text.append(reinterpret_cast<const char*>(p), sizeof p);

@@ -6,14 +6,14 @@
 #include <cmath>
 
 using namespace ripple;
-using source::SceneChannel;
-using source::Interpolation;
 using source::ChannelPath;
+using source::Interpolation;
+using source::SceneChannel;
 
 namespace {
 
 SceneChannel channel(ChannelPath path, Interpolation interpolation, std::size_t width,
-                    std::vector<double> times, std::vector<double> values) {
+                     std::vector<double> times, std::vector<double> values) {
     SceneChannel c;
     c.path = path;
     c.interpolation = interpolation;
@@ -37,8 +37,7 @@ class TestSceneAnimation : public QObject {
     Q_OBJECT
 private Q_SLOTS:
     void stepHoldsUntilTheNextKey() {
-        const auto c =
-            channel(ChannelPath::translation, Interpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
+        const auto c = channel(ChannelPath::translation, Interpolation::step, 3, {1, 2}, {5, 6, 7, 8, 9, 10});
         QCOMPARE(at(c, 0.0)[0], 5.0);
         QCOMPARE(at(c, 1.999)[0], 5.0);
         QCOMPARE(at(c, 2.0)[0], 8.0);
@@ -86,8 +85,11 @@ private Q_SLOTS:
     void keyRatesAreThoseOfTheGridOfKeys_data() {
         QTest::addColumn<QList<double>>("times");
         QTest::addColumn<double>("rate");
-        QTest::newRow("24 a second, some left out") << QList<double>{0.0, 1.0 / 24, 2.0 / 24, 9.0 / 24} << 24.0;
-        QTest::newRow("as 32-bit floats") << QList<double>{0.0, static_cast<double>(1.0f / 30.0f), static_cast<double>(7.0f / 30.0f)} << 30.0;
+        QTest::newRow("24 a second, some left out")
+            << QList<double>{0.0, 1.0 / 24, 2.0 / 24, 9.0 / 24} << 24.0;
+        QTest::newRow("as 32-bit floats")
+            << QList<double>{0.0, static_cast<double>(1.0f / 30.0f), static_cast<double>(7.0f / 30.0f)}
+            << 30.0;
         QTest::newRow("begins later") << QList<double>{2.0, 2.02, 2.1} << 50.0;
         QTest::newRow("poses, not frames") << QList<double>{0.0, 0.5, 1.0} << 0.0;
         QTest::newRow("off any grid") << QList<double>{0.0, 0.04, 0.095} << 0.0;
@@ -99,9 +101,9 @@ private Q_SLOTS:
         QFETCH(double, rate);
         source::SceneAnimation animation;
         animation.start = times.front();
-        animation.channels.push_back(channel(ChannelPath::scale, Interpolation::linear, 3,
-                                             std::vector<double>(times.begin(), times.end()),
-                                             std::vector<double>(3 * static_cast<std::size_t>(times.size()), 1.0)));
+        animation.channels.push_back(channel(
+            ChannelPath::scale, Interpolation::linear, 3, std::vector<double>(times.begin(), times.end()),
+            std::vector<double>(3 * static_cast<std::size_t>(times.size()), 1.0)));
         QCOMPARE(source::keyRate(animation), rate);
     }
     void aTreeThatRunsInACircleIsAProblem() {

@@ -43,7 +43,9 @@ const Key* keyBefore(const Key* keys, unsigned count, double ticks, double& into
     while (k + 1 < count && keys[k + 1].mTime <= ticks) {
         ++k;
     }
-    into = k + 1 < count && ticks > keys[k].mTime ? (ticks - keys[k].mTime) / (keys[k + 1].mTime - keys[k].mTime) : 0.0;
+    into = k + 1 < count && ticks > keys[k].mTime
+               ? (ticks - keys[k].mTime) / (keys[k + 1].mTime - keys[k].mTime)
+               : 0.0;
     return keys + k;
 }
 
@@ -59,13 +61,15 @@ glm::dmat4 globalOf(const aiNode* node, const aiAnimation& animation, double tic
         const auto mixed = [&](const aiVectorKey* keys, unsigned count) {
             const aiVectorKey* key = keyBefore(keys, count, ticks, t);
             const glm::dvec3 a(key->mValue.x, key->mValue.y, key->mValue.z);
-            return t > 0.0 ? glm::mix(a, glm::dvec3(key[1].mValue.x, key[1].mValue.y, key[1].mValue.z), t) : a;
+            return t > 0.0 ? glm::mix(a, glm::dvec3(key[1].mValue.x, key[1].mValue.y, key[1].mValue.z), t)
+                           : a;
         };
         const glm::dvec3 position = mixed(channel.mPositionKeys, channel.mNumPositionKeys);
         const glm::dvec3 scale = mixed(channel.mScalingKeys, channel.mNumScalingKeys);
         const aiQuatKey* key = keyBefore(channel.mRotationKeys, channel.mNumRotationKeys, ticks, t);
         const auto q = [](const aiQuaternion& x) { return glm::normalize(glm::dquat(x.w, x.x, x.y, x.z)); };
-        const glm::dquat rotation = t > 0.0 ? glm::slerp(q(key->mValue), q(key[1].mValue), t) : q(key->mValue);
+        const glm::dquat rotation =
+            t > 0.0 ? glm::slerp(q(key->mValue), q(key[1].mValue), t) : q(key->mValue);
         local = glm::mat4_cast(rotation);
         for (int i = 0; i < 3; ++i) {
             local[i] *= scale[i];
@@ -155,11 +159,13 @@ private Q_SLOTS:
     }
     void everyAnimatedModelOpensPlaysAndBakes() {
         std::size_t animated = 0;
-        for (const char* kind : {"FBX", "Collada", "X", "B3D", "MD5", "SMD", "MS3D", "glTF2", "BVH", "MD2", "MDL", "IQM", "LWS", "ASE"}) {
+        for (const char* kind : {"FBX", "Collada", "X", "B3D", "MD5", "SMD", "MS3D", "glTF2", "BVH", "MD2",
+                                 "MDL", "IQM", "LWS", "ASE"}) {
             for (const auto& entry : std::filesystem::recursive_directory_iterator(kModels / kind)) {
                 Assimp::Importer importer;
                 const std::string extension = base::extensionOf(entry.path());
-                if (!entry.is_regular_file() || !importer.IsExtensionSupported(extension) || extension == ".json") {
+                if (!entry.is_regular_file() || !importer.IsExtensionSupported(extension) ||
+                    extension == ".json") {
                     continue;
                 }
                 const aiScene* scene = importer.ReadFile(entry.path().string(), 0);
@@ -170,17 +176,21 @@ private Q_SLOTS:
                 const base::Problem problem = tests::problemOf([&] { source = source::open(entry.path()); });
                 if (!source) {
                     // What the library reads and glTF 2.0 forbids is a problem in words.
-                    QVERIFY2(extension == ".gltf" || extension == ".glb", (entry.path().string() + ": " + problem.line()).c_str());
+                    QVERIFY2(extension == ".gltf" || extension == ".glb",
+                             (entry.path().string() + ": " + problem.line()).c_str());
                     QVERIFY(says(problem));
                     continue;
                 }
                 ++animated;
                 bake::Recipe recipe;
                 // Long recordings are baked in part: what is to be seen is that they bake.
-                recipe.clips = bake::withWindow(*source, recipe, 0, {0, std::min<std::size_t>(11, bake::measureClip(*source, 0, recipe).frames - 1)});
+                recipe.clips = bake::withWindow(
+                    *source, recipe, 0,
+                    {0, std::min<std::size_t>(11, bake::measureClip(*source, 0, recipe).frames - 1)});
                 recipe.clips.resize(1);
                 const bake::Baked baked = bake::bake(*source, recipe);
-                QVERIFY2(!baked.bounds.empty() && std::isfinite(baked.bounds.diagonal()), entry.path().c_str());
+                QVERIFY2(!baked.bounds.empty() && std::isfinite(baked.bounds.diagonal()),
+                         entry.path().c_str());
             }
         }
         QVERIFY2(animated >= 25, qPrintable(QString::number(animated)));
@@ -195,9 +205,11 @@ private Q_SLOTS:
         QVERIFY(glm::distance(large->mesh().positions[3], 100.0f * source->mesh().positions[3]) < 1e-2f);
     }
     void absentAndDamagedScenesAreProblems() {
-        QVERIFY(says(tests::problemOf([&] { source::open(folder() / "none.fbx"); }), "none.fbx", "no such file"));
+        QVERIFY(
+            says(tests::problemOf([&] { source::open(folder() / "none.fbx"); }), "none.fbx", "no such file"));
         base::writeFile(folder() / "bad.dae", "<COLLADA><asset>");
-        QVERIFY(says(tests::problemOf([&] { source::open(folder() / "bad.dae"); }), "bad.dae", "can't be read"));
+        QVERIFY(
+            says(tests::problemOf([&] { source::open(folder() / "bad.dae"); }), "bad.dae", "can't be read"));
         QVERIFY(says(tests::problemOf([&] { source::open(folder() / "odd.xyzzy"); }), ".xyzzy", ".glb"));
     }
     void ownTimeUpAxisAndMeshes() {
@@ -209,7 +221,8 @@ private Q_SLOTS:
         f.node({{"mesh", 0}, {"name", "third"}});
         f.root["meshes"][0].erase("name");
         f.root["scenes"][0]["nodes"] = {0, 1, 2};
-        f.channel(0, "translation", f.floats({0, 2}, "SCALAR", 1), f.floats({0, 0, 0, 8, 0, 0}, "VEC3", 3), "LINEAR");
+        f.channel(0, "translation", f.floats({0, 2}, "SCALAR", 1), f.floats({0, 0, 0, 8, 0, 0}, "VEC3", 3),
+                  "LINEAR");
         const auto file = f.write(folder(), "time");
         source::Reading reading;
         reading.meshes = {"left", "third"};
@@ -225,7 +238,10 @@ private Q_SLOTS:
         source->sample(0, 0.25, p, n); // a quarter of one second backward: at 1.5 of 2 s
         QCOMPARE(p[0], glm::vec3(6, 0, 0));
         QVERIFY(glm::distance(p[2], glm::vec3(6, 0, -1)) < 1e-6f); // (6, 1, 0) with +Z up
-        QVERIFY(says(tests::problemOf([&] { source::open(file, source::Reading{.meshes = {"left", "gone"}}); }), "gone", "left"));
+        QVERIFY(says(tests::problemOf([&] {
+                         source::open(file, source::Reading{.meshes = {"left", "gone"}});
+                     }),
+                     "gone", "left"));
     }
     void sequencesHaveARangeAndARate() {
         for (int i = 0; i < 6; ++i) {
@@ -244,7 +260,8 @@ private Q_SLOTS:
         source->sample(0, 0.1, p, n); // two frames in
         QCOMPARE(p[0], glm::vec3(3, 0, 0));
         reading.time.range->last = 6;
-        QVERIFY(says(tests::problemOf([&] { source::open(folder() / "r_#.obj", reading); }), "1 to 6", "6 frames"));
+        QVERIFY(says(tests::problemOf([&] { source::open(folder() / "r_#.obj", reading); }), "1 to 6",
+                     "6 frames"));
     }
     void framesBeyondTheCacheAreReadAgain() {
         for (int i = 0; i < 6; ++i) {
@@ -296,17 +313,22 @@ private Q_SLOTS:
             indices.insert(indices.end(), {0, i - 1, i});
         }
         std::vector<unsigned char> vertices(meshopt_encodeVertexBufferBound(40, 12));
-        vertices.resize(meshopt_encodeVertexBuffer(vertices.data(), vertices.size(), positions.data(), 40, 12));
+        vertices.resize(
+            meshopt_encodeVertexBuffer(vertices.data(), vertices.size(), positions.data(), 40, 12));
         std::vector<unsigned char> faces(meshopt_encodeIndexBufferBound(indices.size(), 40));
         faces.resize(meshopt_encodeIndexBuffer(faces.data(), faces.size(), indices.data(), indices.size()));
         tests::GltfFixture f;
-        const auto packed = [&](const std::vector<unsigned char>& bytes, std::size_t count, std::size_t stride,
-                                const char* mode) {
+        const auto packed = [&](const std::vector<unsigned char>& bytes, std::size_t count,
+                                std::size_t stride, const char* mode) {
             const int view = f.view(bytes);
             auto& json = f.root["bufferViews"][static_cast<std::size_t>(view)];
             json["extensions"] = {{"EXT_meshopt_compression",
-                                   {{"buffer", 0}, {"byteOffset", json["byteOffset"]}, {"byteLength", bytes.size()},
-                                    {"byteStride", stride}, {"count", count}, {"mode", mode}}}};
+                                   {{"buffer", 0},
+                                    {"byteOffset", json["byteOffset"]},
+                                    {"byteLength", bytes.size()},
+                                    {"byteStride", stride},
+                                    {"count", count},
+                                    {"mode", mode}}}};
             json["buffer"] = 1; // the fallback, which holds nothing
             json["byteLength"] = count * stride;
             json["byteOffset"] = 0;
@@ -319,8 +341,9 @@ private Q_SLOTS:
         f.node({{"mesh", 0}});
         f.root["extensionsRequired"] = {"EXT_meshopt_compression"};
         const auto withFallback = [&](const std::string& name) {
-            f.root["buffers"] = {{{"uri", name + ".bin"}, {"byteLength", f.bin.size()}},
-                                 {{"byteLength", 4096}, {"extensions", {{"EXT_meshopt_compression", {{"fallback", true}}}}}}};
+            f.root["buffers"] = {
+                {{"uri", name + ".bin"}, {"byteLength", f.bin.size()}},
+                {{"byteLength", 4096}, {"extensions", {{"EXT_meshopt_compression", {{"fallback", true}}}}}}};
             base::writeFile(folder() / (name + ".bin"), f.bin);
             base::writeFile(folder() / (name + ".gltf"), f.root.dump());
             return folder() / (name + ".gltf");
@@ -328,11 +351,13 @@ private Q_SLOTS:
         const auto source = source::open(withFallback("packed"));
         QCOMPARE(source->mesh().triangleCount(), indices.size() / 3);
         for (std::size_t v = 0; v < 40; ++v) {
-            QCOMPARE(source->mesh().positions[v], glm::vec3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]));
+            QCOMPARE(source->mesh().positions[v],
+                     glm::vec3(positions[3 * v], positions[3 * v + 1], positions[3 * v + 2]));
         }
         auto& extension = f.root["bufferViews"][0]["extensions"]["EXT_meshopt_compression"];
         extension["count"] = 400000000;
-        QVERIFY(says(tests::problemOf([&] { source::open(withFallback("huge")); }), "buffer view 0", "400000000"));
+        QVERIFY(says(tests::problemOf([&] { source::open(withFallback("huge")); }), "buffer view 0",
+                     "400000000"));
         extension["count"] = 40;
         extension["byteLength"] = 9999999;
         QVERIFY(says(tests::problemOf([&] { source::open(withFallback("long")); }), "reaches past"));
@@ -341,15 +366,21 @@ private Q_SLOTS:
     }
     void quantizedMeshesAndTextureTransforms() {
         tests::GltfFixture f;
-        const int position = f.accessor(f.view(std::vector<std::int16_t>{0, 0, 0, 0, 32767, 0, 0, 0, 0, -32767, 0, 0}, 8), 5122, "VEC3", 3, 0, true);
+        const int position =
+            f.accessor(f.view(std::vector<std::int16_t>{0, 0, 0, 0, 32767, 0, 0, 0, 0, -32767, 0, 0}, 8),
+                       5122, "VEC3", 3, 0, true);
         const int uv = f.floats({0, 0, 1, 0, 0, 1}, "VEC2", 2);
         f.mesh({{"POSITION", position}, {"TEXCOORD_0", uv}, {"TEXCOORD_1", uv}});
         f.root["meshes"][0]["primitives"][0]["material"] = 0;
         f.node({{"mesh", 0}, {"scale", {2, 2, 2}}});
         f.root["extensionsRequired"] = {"KHR_mesh_quantization", "KHR_texture_transform"};
-        f.root["materials"] = {{{"pbrMetallicRoughness",
-                                 {{"baseColorTexture",
-                                   {{"index", 0}, {"extensions", {{"KHR_texture_transform", {{"offset", {0.25, 0.5}}, {"rotation", 1.5}, {"scale", {2, 3}}, {"texCoord", 1}}}}}}}}}}};
+        f.root["materials"] = {
+            {{"pbrMetallicRoughness",
+              {{"baseColorTexture",
+                {{"index", 0},
+                 {"extensions",
+                  {{"KHR_texture_transform",
+                    {{"offset", {0.25, 0.5}}, {"rotation", 1.5}, {"scale", {2, 3}}, {"texCoord", 1}}}}}}}}}}};
         f.root["textures"] = {{{"source", 0}}};
         f.root["images"] = {{{"uri", "none.png"}}};
         const auto source = source::open(f.write(folder(), "quantized"));
@@ -359,12 +390,14 @@ private Q_SLOTS:
         QCOMPARE(material.baseColourUvSet, std::size_t(1));
         QVERIFY((material.baseColourTransform == mesh::UvTransform{{0.25f, 0.5f}, 1.5f, {2, 3}}));
         f.root["extensionsRequired"] = {"KHR_draco_mesh_compression"};
-        QVERIFY(says(tests::problemOf([&] { source::open(f.write(folder(), "required")); }), "KHR_draco_mesh_compression", "not read"));
+        QVERIFY(says(tests::problemOf([&] { source::open(f.write(folder(), "required")); }),
+                     "KHR_draco_mesh_compression", "not read"));
     }
     void morphTargetsHaveNames() {
         tests::GltfFixture f;
         f.mesh({{"POSITION", f.floats(tests::GltfFixture::triangle(), "VEC3", 3)}});
-        f.root["meshes"][0]["primitives"][0]["targets"] = {{{"POSITION", f.floats({0, 0, 1, 0, 0, 1, 0, 0, 1}, "VEC3", 3)}}};
+        f.root["meshes"][0]["primitives"][0]["targets"] = {
+            {{"POSITION", f.floats({0, 0, 1, 0, 0, 1, 0, 0, 1}, "VEC3", 3)}}};
         f.root["meshes"][0]["extras"] = {{"targetNames", {"squeezed"}}};
         f.node({{"mesh", 0}});
         QCOMPARE(source::open(f.write(folder(), "named"))->morphs(), std::vector<std::string>{"squeezed"});

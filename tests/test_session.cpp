@@ -27,8 +27,7 @@ bool idle(Session& session) {
     return QTest::qWaitFor(
         [&] {
             return !session.sourceJob().running() && !session.surveyJob().running() &&
-                   !session.bakeJob().running() && !session.sizing() &&
-                   !session.shipJob().running();
+                   !session.bakeJob().running() && !session.sizing() && !session.shipJob().running();
         },
         60000);
 }
@@ -80,9 +79,8 @@ private Q_SLOTS:
     void theSourcePlaysBeforeAnythingIsBaked() {
         Session session;
         bool playable = false;
-        QObject::connect(&session, &Session::sourceLoaded, &session, [&] {
-            playable = session.plan() && session.playhead().clip() && !session.bake();
-        });
+        QObject::connect(&session, &Session::sourceLoaded, &session,
+                         [&] { playable = session.plan() && session.playhead().clip() && !session.bake(); });
         session.open(kHeron);
         QVERIFY(idle(session));
         QVERIFY(playable);
@@ -122,7 +120,8 @@ private Q_SLOTS:
         });
         QVERIFY(idle(session));
         QStringList said;
-        QObject::connect(&session, &Session::sourceReloaded, &session, [&](const QStringList& lines) { said = lines; });
+        QObject::connect(&session, &Session::sourceReloaded, &session,
+                         [&](const QStringList& lines) { said = lines; });
         for (int f = 5; f < 9; ++f) {
             QFile::remove(dir.filePath(QString("q_%1.obj").arg(f)));
         }

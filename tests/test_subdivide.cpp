@@ -63,8 +63,8 @@ private Q_SLOTS:
         // Faces turn the way their normals point.
         for (std::size_t i = 0; i < mesh.indices.size(); i += 3) {
             const glm::vec3 a = mesh.positions[mesh.indices[i]];
-            const glm::vec3 face = glm::cross(mesh.positions[mesh.indices[i + 1]] - a,
-                                              mesh.positions[mesh.indices[i + 2]] - a);
+            const glm::vec3 face =
+                glm::cross(mesh.positions[mesh.indices[i + 1]] - a, mesh.positions[mesh.indices[i + 2]] - a);
             QVERIFY(glm::dot(face, mesh.normals[mesh.indices[i + 1]]) > 0.0f);
         }
     }
@@ -87,7 +87,8 @@ private Q_SLOTS:
     void aShapeIsASourceOfOneStillPose() {
         const auto source = source::openTestShape({"dome", 1.0, 12, 6}, source::Reading{.subdivisions = 1});
         QCOMPARE(source->format(), std::string("test shape"));
-        QCOMPARE(source->mesh().triangleCount(), 4 * mesh::makeTestShape({"dome", 1.0, 12, 6}).triangleCount());
+        QCOMPARE(source->mesh().triangleCount(),
+                 4 * mesh::makeTestShape({"dome", 1.0, 12, 6}).triangleCount());
     }
     void midpointsKeepTheSurface() {
         const mesh::Mesh coarse = mesh::makeTestShape({"cards-3", 1.0, 3, 4});
@@ -127,13 +128,16 @@ private Q_SLOTS:
         f.root["scenes"][0]["nodes"] = {0, 1, 2};
         f.root["skins"] = {{{"joints", {1, 2}}}};
         QTemporaryDir dir;
-        const auto source = source::open(f.write(dir.path().toStdString(), "s"), source::Reading{.subdivisions = 1});
+        const auto source =
+            source::open(f.write(dir.path().toStdString(), "s"), source::Reading{.subdivisions = 1});
         QCOMPARE(source->mesh().vertexCount(), std::size_t(6));
         std::vector<glm::vec3> p(6);
         std::vector<glm::vec3> n(6);
         source->sample(0, 0.0, p, n);
         // Vertex 3 lies between 0 (still) and 1 (up by 4, pushed by half of 2): half of each.
-        const auto middle = std::find_if(p.begin() + 3, p.end(), [](const glm::vec3& x) { return x.x == 0.5f && x.z > 0.4f && x.y < 3.0f; });
+        const auto middle = std::find_if(p.begin() + 3, p.end(), [](const glm::vec3& x) {
+            return x.x == 0.5f && x.z > 0.4f && x.y < 3.0f;
+        });
         QVERIFY(middle != p.end());
         QCOMPARE(*middle, glm::vec3(0.5f, 2.0f, 0.5f));
         const auto index = static_cast<std::size_t>(middle - p.begin());
@@ -142,14 +146,15 @@ private Q_SLOTS:
     }
     void polygonsAreCutInside() {
         // A comb with three teeth: 14 corners, most of them notches for a fan.
-        const std::vector<glm::vec3> comb = {{0, 0, 0}, {5, 0, 0}, {5, 3, 0}, {4, 3, 0}, {4, 1, 0}, {3, 1, 0},
-                                             {3, 3, 0}, {2, 3, 0}, {2, 1, 0}, {1, 1, 0}, {1, 3, 0}, {0, 3, 0}};
+        const std::vector<glm::vec3> comb = {{0, 0, 0}, {5, 0, 0}, {5, 3, 0}, {4, 3, 0},
+                                             {4, 1, 0}, {3, 1, 0}, {3, 3, 0}, {2, 3, 0},
+                                             {2, 1, 0}, {1, 1, 0}, {1, 3, 0}, {0, 3, 0}};
         double sum = 0.0;
         const auto triangles = mesh::triangulate(comb);
         QCOMPARE(triangles.size(), comb.size() - 2);
         for (const auto& t : triangles) {
-            const double twice = static_cast<double>(
-                glm::cross(comb[t[1]] - comb[t[0]], comb[t[2]] - comb[t[0]]).z);
+            const double twice =
+                static_cast<double>(glm::cross(comb[t[1]] - comb[t[0]], comb[t[2]] - comb[t[0]]).z);
             QVERIFY(twice >= 0.0);
             sum += 0.5 * twice;
         }

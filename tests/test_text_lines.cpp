@@ -35,7 +35,8 @@ private Q_SLOTS:
         QTest::newRow("CR LF") << QByteArray("a 1\r\nb\r\n\r\nc");
         QTest::newRow("CR") << QByteArray("a 1\rb\r\rc");
         QTest::newRow("mixed") << QByteArray("a 1\rb\r\n\nc\r");
-        QTest::newRow("with a byte order mark") << QByteArray("\xEF\xBB\xBF" "a 1\nb\n\nc\n");
+        QTest::newRow("with a byte order mark") << QByteArray("\xEF\xBB\xBF"
+                                                              "a 1\nb\n\nc\n");
     }
     void linesEndInAnyWay() {
         QFETCH(QByteArray, text);
@@ -80,7 +81,8 @@ private Q_SLOTS:
         const std::string where = "w.txt";
         for (const std::string& mark : {std::string("\xFF\xFE"), std::string("\xFE\xFF")}) {
             const std::string text = mark + "ab";
-            QVERIFY(says(tests::problemOf([&] { TextLines lines(base::asBytes(text), where); }), "UTF-16", "UTF-8"));
+            QVERIFY(says(tests::problemOf([&] { TextLines lines(base::asBytes(text), where); }), "UTF-16",
+                         "UTF-8"));
         }
     }
     void mappedFilesNoticeChanges() {

@@ -83,7 +83,9 @@ std::optional<inspect::LoopWindow> LikenessMap::windowAt(const QPointF& at) cons
         return std::nullopt;
     }
     const auto n = static_cast<double>(likeness_->frames);
-    const auto row = [n](double part) { return static_cast<std::size_t>(std::clamp(part * n, 0.0, n - 1.0)); };
+    const auto row = [n](double part) {
+        return static_cast<std::size_t>(std::clamp(part * n, 0.0, n - 1.0));
+    };
     const std::size_t x = row((at.x() - box.left()) / box.width());
     const std::size_t y = row((box.bottom() - at.y()) / box.height());
     const std::size_t first = std::min(x, y);
@@ -99,7 +101,8 @@ void LikenessMap::paintEvent(QPaintEvent*) {
     const QRectF box = square();
     if (image_.isNull()) {
         painter.setPen(theme().quiet);
-        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, tr("Frame against frame\nwill be drawn here."));
+        painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
+                         tr("Frame against frame\nwill be drawn here."));
         return;
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform, image_.width() > box.width());
@@ -113,7 +116,8 @@ void LikenessMap::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(box.left(), here.y()), QPointF(box.right(), here.y()));
     painter.setBrush(Qt::NoBrush);
     for (const inspect::MeasuredWindow& one : windows_) {
-        const QPointF at = place(static_cast<double>(one.window.first), static_cast<double>(one.window.last + 1));
+        const QPointF at =
+            place(static_cast<double>(one.window.first), static_cast<double>(one.window.last + 1));
         painter.setPen(QPen(theme().deep, 3.0));
         painter.drawEllipse(at, 4.5, 4.5);
         painter.setPen(QPen(theme().text, 1.4));

@@ -10,8 +10,8 @@
 
 namespace ripple::app {
 
-/// Frame against frame: how unlike their poses and velocities are. Dark is alike, so a good loop is a dark spot
-/// off the diagonal. A click picks the window between its two frames.
+/// Frame against frame: how unlike their poses and velocities are. Dark is alike, so a good loop is a dark
+/// spot off the diagonal. A click picks the window between its two frames.
 class LikenessMap : public QWidget {
     Q_OBJECT
 public:

@@ -11,8 +11,8 @@
 namespace ripple::app {
 
 /// Keeps a copy of a project that has unsaved changes: beside its file as ".NAME.curly.unsaved", or in the
-/// user's data folder while it has none. The copy goes when the project is saved, undone to its saved state or
-/// left; what is found at the next start was left by a crash.
+/// user's data folder while it has none. The copy goes when the project is saved, undone to its saved state
+/// or left; what is found at the next start was left by a crash.
 class Autosave : public QObject {
     Q_OBJECT
 public:

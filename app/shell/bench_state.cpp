@@ -93,7 +93,9 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         if (clip.closed || clip.frames < 3 || state.gaps[c] <= step) {
             continue;
         }
-        const bool whole = clip.sourceFrame == 0.0 && clip.sourceStep == 1.0;
+        const auto survey = session.survey();
+        const bool whole =
+            clip.sourceStep == 1.0 && survey && survey->clips[state.plan.clips[c].clip].extent.frames == clip.frames;
         if (whole) {
             continue; // the Gather bench says so already
         }
@@ -153,9 +155,10 @@ BenchState gatherState(Session& session) {
                              : text(base::plural(clips.size(), "clip"));
     const auto survey = session.survey();
     const bool reading = session.surveyJob().running() && survey && survey->framesTotal > 1;
-    return {Lamp::fine,
-            text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" +
-                (reading ? QString("reading %1 %").arg(100 * survey->framesRead / survey->framesTotal) : what)};
+    return {
+        Lamp::fine,
+        text(base::countText(source->mesh().vertexCount())) + "\nvertices\n" +
+            (reading ? QString("reading %1 %").arg(100 * survey->framesRead / survey->framesTotal) : what)};
 }
 
 BenchState bakeState(Session& session) {
@@ -164,10 +167,9 @@ BenchState bakeState(Session& session) {
     }
     const auto bake = session.bake();
     if (!bake) {
-        return {session.bakeHeld() ? Lamp::look : Lamp::untouched,
-                session.bakeJob().running() ? "baking…"
-                : session.bakeHeld()        ? "large: when\nasked"
-                                            : "not yet"};
+        return {session.bakeHeld() ? Lamp::look : Lamp::untouched, session.bakeJob().running() ? "baking…"
+                                                                   : session.bakeHeld() ? "large: when\nasked"
+                                                                                        : "not yet"};
     }
     return {Lamp::fine, text(base::sizeText(bake->baked.textures.textureMemory())) + "\n" +
                             text(base::lengthText(bake->error.atFrames.max)) + "\noff at most"};
@@ -203,7 +205,8 @@ std::vector<OpenFinding> openFindings(Session& session) {
         OpenFinding held;
         held.lamp = Lamp::look;
         held.bench = "bake";
-        held.title = QString("%1 of frames: not baked unasked").arg(text(base::sizeText(session.bakeBytes())));
+        held.title =
+            QString("%1 of frames: not baked unasked").arg(text(base::sizeText(session.bakeBytes())));
         held.words = "Choose a window or a step first, or bake it as it is.";
         held.fixes.push_back({"Bake it as it is", [&session] { session.rebake(); }});
         all.push_back(std::move(held));

@@ -38,8 +38,8 @@ struct OpenFinding {
     QString bench;
     QString title;
     QString words;
-    std::vector<OpenFix> fixes;  ///< the likeliest first
-    std::function<void()> show;  ///< goes to where it is; may be empty
+    std::vector<OpenFix> fixes; ///< the likeliest first
+    std::function<void()> show; ///< goes to where it is; may be empty
 };
 
 /// All that is open in the session, worst first.

@@ -15,7 +15,8 @@ inline constexpr LookRow kLooks[] = {
     {"uv-grid", "UV", "U", "A labelled grid on a UV set; again: the next set"},
     {"normals", "Normals", "N", "Directions of the normals as colours"},
     {"colours", "Colours", "O", "Vertex colours; again: one channel after another"},
-    {"joints", "Joints", "J", "Joints as sticks, and how much each vertex follows one; again: the next joint"},
+    {"joints", "Joints", "J",
+     "Joints as sticks, and how much each vertex follows one; again: the next joint"},
     {"speed", "Speed", "S", "How fast each vertex moves at this moment"}};
 
 } // namespace ripple::app

@@ -190,9 +190,10 @@ void MainWindow::connectSession() {
         refreshLooks();
     });
     connect(&session_, &Session::sourceReloaded, this, [this](const QStringList& changes) {
-        findings_->tell(changes.isEmpty() ? tr("The source was written again; nothing that shows has changed.")
-                                         : tr("The source changed on disk: %1.").arg(changes.join("; ")),
-                       Lamp::look);
+        findings_->tell(changes.isEmpty()
+                            ? tr("The source was written again; nothing that shows has changed.")
+                            : tr("The source changed on disk: %1.").arg(changes.join("; ")),
+                        Lamp::look);
     });
     connect(&session_, &Session::reloadFailed, this,
             [this](const QString& words) { findings_->tell(words, Lamp::broken); });
@@ -247,7 +248,8 @@ void MainWindow::setLook(const std::string& look) {
     const bool again = session_.document().view.look == look && source;
     // Taken again, a look shows the next of what it has.
     if (again && look == "joints" && !source->joints().empty()) {
-        session_.showJoint((std::max(session_.shownJoint(), 0) + 1) % static_cast<int>(source->joints().size()));
+        session_.showJoint((std::max(session_.shownJoint(), 0) + 1) %
+                           static_cast<int>(source->joints().size()));
         return;
     }
     session_.look([&](project::View& view) {
@@ -266,12 +268,12 @@ void MainWindow::setLook(const std::string& look) {
 void MainWindow::refreshLooks() {
     const auto source = session_.source();
     const auto has = [&](const std::string& look) {
-        return !source                ? look == "lit"
-               : look == "uv-grid"    ? !source->mesh().uvSets.empty()
-               : look == "colours"    ? !source->mesh().colours.empty()
-               : look == "joints"     ? !source->joints().empty()
-               : look == "speed"      ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
-                                      : true;
+        return !source             ? look == "lit"
+               : look == "uv-grid" ? !source->mesh().uvSets.empty()
+               : look == "colours" ? !source->mesh().colours.empty()
+               : look == "joints"  ? !source->joints().empty()
+               : look == "speed"   ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
+                                   : true;
     };
     for (int i = 0; i < static_cast<int>(std::size(kLooks)); ++i) {
         if (auto* button = looks_.button(i)) {

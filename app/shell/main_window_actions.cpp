@@ -79,16 +79,11 @@ std::vector<ActionRow> MainWindow::actionRows() {
          },
          [this] {
              return session_.bakeJob().running() || session_.sourceJob().running() ||
-                    session_.surveyJob().running() ||
-                    session_.shipJob().running();
+                    session_.surveyJob().running() || session_.shipJob().running();
          },
          {},
          true},
-        {"reload-source",
-         "Edit",
-         tr("Read the source again"),
-         "F5",
-         [this] { session_.reloadSource(); },
+        {"reload-source", "Edit", tr("Read the source again"), "F5", [this] { session_.reloadSource(); },
          [this] { return session_.source() && !session_.document().source.shape; }},
         {"bake-again", "Edit", tr("Bake again"), "Ctrl+Shift+B", [this] { session_.rebake(); }, hasSource},
     };
@@ -134,10 +129,7 @@ std::vector<ActionRow> MainWindow::actionRows() {
          hasSource},
         {"curtain-middle", "Look", tr("Curtain to the middle"), "C",
          [this] { session_.look([](project::View& v) { v.curtain = 0.5; }); }},
-        {"compare",
-         "Look",
-         tr("Compare with this frame"),
-         "M",
+        {"compare", "Look", tr("Compare with this frame"), "M",
          [this] {
              session_.compareWith(session_.compared() ? std::nullopt : std::optional(session_.clipFrame()));
          },

@@ -35,8 +35,8 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     Session& session = window.session();
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
-               session.bakeJob().running() || session.shipJob().running() ||
-               session.sizing() || (window.stage() && window.stage()->poser().busy());
+               session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
+               (window.stage() && window.stage()->poser().busy());
     };
     do {
         settle(30);

@@ -79,7 +79,8 @@ public:
     /// Opens a project (.curly) or starts a new one on a source.
     void open(const QString& path);
     void newProject();
-    /// Opens what was left unsaved: the copy's choices under the project's name, as changes that are not saved.
+    /// Opens what was left unsaved: the copy's choices under the project's name, as changes that are not
+    /// saved.
     void restore(const QString& copy, const QString& projectFile);
     /// Throw base::Failure.
     void save();

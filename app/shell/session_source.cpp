@@ -143,7 +143,9 @@ void Session::startSurvey() {
             refreshObservations();
             Q_EMIT surveyed();
         },
-        [this](const base::Problem& problem) { Q_EMIT reloadFailed(QString::fromStdString(problem.line())); });
+        [this](const base::Problem& problem) {
+            Q_EMIT reloadFailed(QString::fromStdString(problem.line()));
+        });
 }
 
 void Session::refreshObservations() {

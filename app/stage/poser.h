@@ -21,8 +21,8 @@ public:
         double seconds = 0.0;
         std::vector<glm::vec3> positions; ///< vertices
         std::vector<glm::vec3> normals;
-        std::vector<glm::vec3> before;    ///< vertices a little earlier, when speeds were asked for
-        std::vector<glm::vec3> joints;    ///< skeleton's joints
+        std::vector<glm::vec3> before; ///< vertices a little earlier, when speeds were asked for
+        std::vector<glm::vec3> joints; ///< skeleton's joints
     };
     /// How long before a pose `before` is, in seconds.
     static constexpr double kMoment = 1.0 / 240.0;

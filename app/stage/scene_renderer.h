@@ -24,7 +24,7 @@ struct SceneView {
     glm::vec3 eye{0.0f};
     int width = 1; ///< device pixels
     int height = 1;
-    int curtain = -1; ///< device pixels from the left: source left of it; below 0: source only
+    int curtain = -1;      ///< device pixels from the left: source left of it; below 0: source only
     bool compared = false; ///< right of the curtain: another frame of the source, else what is decoded
     Look look = Look::lit;
     int clip = 0;

@@ -193,8 +193,8 @@ void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width
 }
 
 std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
-    return {&rest_,   &unposedNormals_, &posed_,   &posedNormals_, &compared_, &comparedNormals_,
-            &shades_, &gridUvs_,        &uvs_,     &lookups_,      &indices_};
+    return {&rest_,   &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
+            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &indices_};
 }
 
 QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
@@ -209,8 +209,9 @@ void SceneRenderer::makeVertexArrays() {
         QOpenGLBuffer& positions;
         QOpenGLBuffer& normals;
     };
-    for (const Row& row : {Row{Side::source, posed_, posedNormals_}, Row{Side::decoded, rest_, unposedNormals_},
-                           Row{Side::compared, compared_, comparedNormals_}}) {
+    for (const Row& row :
+         {Row{Side::source, posed_, posedNormals_}, Row{Side::decoded, rest_, unposedNormals_},
+          Row{Side::compared, compared_, comparedNormals_}}) {
         const QOpenGLVertexArrayObject::Binder arrays(arraysOf(row.side));
         bindAttribute(row.positions, 0, 3);
         bindAttribute(row.normals, 1, 3);
@@ -282,7 +283,8 @@ void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<cons
     posedNormals_.write(0, normals.data(), static_cast<int>(normals.size_bytes()));
 }
 
-void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {
+void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions,
+                                    std::span<const glm::vec3> normals) {
     if (positions.size() == vertices_) {
         compared_.bind();
         compared_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));

@@ -13,7 +13,8 @@ namespace ripple::app {
 Shades colourShades(const mesh::Mesh& mesh, const std::string& channel) {
     Shades shades;
     shades.colours = mesh.colours;
-    shades.title = channel == "rgb" ? "vertex colours" : QString("vertex colours: %1").arg(text(channel).toUpper());
+    shades.title =
+        channel == "rgb" ? "vertex colours" : QString("vertex colours: %1").arg(text(channel).toUpper());
     const std::size_t index = channel == "r" ? 0 : channel == "g" ? 1 : channel == "b" ? 2 : 3;
     for (glm::vec4& colour : shades.colours) {
         if (channel != "rgb") {

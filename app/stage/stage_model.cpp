@@ -68,7 +68,8 @@ void Stage::takePose() {
         constexpr std::size_t kManyCorners = 600000;
         const std::string& look = session_.document().view.look;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
-        shadesDirty_ = shadesDirty_ || look == "speed" || (look == "wire" && small) || shades_.colours.empty();
+        shadesDirty_ =
+            shadesDirty_ || look == "speed" || (look == "wire" && small) || shades_.colours.empty();
     }
 }
 
@@ -114,7 +115,8 @@ void Stage::refreshShades() {
             const inspect::ClipSurvey& clip = survey->clips[c];
             // The step over the seam of an open clip is no speed.
             const std::size_t steps = clip.motion.max.size() - (clip.extent.closed ? 0 : 1);
-            for (std::size_t f = 0; clip.extent.spacing > 0.0 && f < steps && f < clip.motion.max.size(); ++f) {
+            for (std::size_t f = 0; clip.extent.spacing > 0.0 && f < steps && f < clip.motion.max.size();
+                 ++f) {
                 largest = std::max(largest, static_cast<double>(clip.motion.max[f]) / clip.extent.spacing);
             }
         }

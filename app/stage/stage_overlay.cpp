@@ -41,9 +41,10 @@ void Stage::paintOverlay(QPainter& painter) {
             paintMessage(painter, tr("This source can't be read"),
                          QString::fromStdString(session_.sourceProblem()->line()));
         } else {
-            paintMessage(painter, tr("Drop a deforming mesh here"),
-                         tr("a scene with a skin or animation, any frame of an .obj or .ply sequence, or a point "
-                            "cache;\nor open one with Project › Open source, or take a test shape"));
+            paintMessage(
+                painter, tr("Drop a deforming mesh here"),
+                tr("a scene with a skin or animation, any frame of an .obj or .ply sequence, or a point "
+                   "cache;\nor open one with Project › Open source, or take a test shape"));
         }
         return;
     }
@@ -123,11 +124,11 @@ void Stage::paintTripod(QPainter& painter) {
     };
     painter.setFont(textFont(11.5));
     painter.setPen(theme().quiet);
-    painter.drawText(
-        QRectF(16, 10, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
-        (session_.survey() && session_.survey()->complete ? tr("%1 wide, %2 high, %3 deep in motion")
-                                                          : tr("%1 wide, %2 high, %3 deep so far"))
-            .arg(metres(size.x), metres(size.y), metres(size.z)));
+    painter.drawText(QRectF(16, 10, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
+                     (session_.survey() && session_.survey()->complete
+                          ? tr("%1 wide, %2 high, %3 deep in motion")
+                          : tr("%1 wide, %2 high, %3 deep so far"))
+                         .arg(metres(size.x), metres(size.y), metres(size.z)));
     painter.drawText(QRectF(16, 28, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("grid %1").arg(metres(gridCell())));
 }
@@ -177,9 +178,11 @@ void Stage::paintEdges(QPainter& painter, int vertex) {
         const QPointF to = project(b);
         painter.setPen(QPen(theme().coral, 1.4));
         painter.drawLine(from, to);
-        const QString length = QString::fromStdString(base::lengthText(static_cast<double>(glm::distance(a, b))));
+        const QString length =
+            QString::fromStdString(base::lengthText(static_cast<double>(glm::distance(a, b))));
         const double wide = metrics.horizontalAdvance(length) + 10;
-        const QPointF end = from + (to - from) * std::max(1.0, 46.0 / std::hypot(to.x() - from.x(), to.y() - from.y()));
+        const QPointF end =
+            from + (to - from) * std::max(1.0, 46.0 / std::hypot(to.x() - from.x(), to.y() - from.y()));
         chip(painter, {end.x() - wide / 2, end.y() - 9, wide, 18}, length, false);
     }
 }

@@ -47,7 +47,8 @@ struct ClipExtent {
 };
 ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, const Recipe& recipe);
 
-/// The recipe's clips, written out, with another window for one of them; it is added if it was not among them.
+/// The recipe's clips, written out, with another window for one of them; it is added if it was not among
+/// them.
 std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                    const FrameWindow& window);
 

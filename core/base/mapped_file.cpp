@@ -32,7 +32,8 @@ MappedFile::MappedFile(const std::filesystem::path& path) : path_(path) {
         if (file_ >= 0) {
             ::close(file_);
         }
-        fail(path.string(), "cannot be opened (" + why + ")", "check the name, the folder and who may read it");
+        fail(path.string(), "cannot be opened (" + why + ")",
+             "check the name, the folder and who may read it");
     }
     if (!S_ISREG(state.st_mode)) {
         ::close(file_);

@@ -16,8 +16,8 @@ public:
     MappedFile& operator=(const MappedFile&) = delete;
 
     std::span<const std::byte> bytes() const { return {data_, size_}; }
-    /// Throws base::Failure if the file was cut, written to or removed since it was mapped. Reading pages that
-    /// are no longer in a file ends a program, so ask before each piece of reading.
+    /// Throws base::Failure if the file was cut, written to or removed since it was mapped. Reading pages
+    /// that are no longer in a file ends a program, so ask before each piece of reading.
     void requireUnchanged() const;
 
 private:

@@ -88,7 +88,8 @@ std::string plural(std::size_t count, const char* noun) {
         return countText(count) + " " + noun;
     }
     const std::string word = noun;
-    return countText(count) + " " + (word.ends_with("ex") ? word.substr(0, word.size() - 2) + "ices" : word + "s");
+    return countText(count) + " " +
+           (word.ends_with("ex") ? word.substr(0, word.size() - 2) + "ices" : word + "s");
 }
 
 std::string floatLiteral(float value) {

@@ -41,10 +41,10 @@ struct Manifest {
     std::string positionFile;
     std::string normalFile; ///< empty when normals are not stored
     mesh::Bounds bounds;
-    bake::ErrorReport error;    ///< read back: only all.max, all.rms and normalMaxDegrees
+    bake::ErrorReport error;       ///< read back: only all.max, all.rms and normalMaxDegrees
     source::Reading sourceReading; ///< how the source was read
-    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
-    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
+    double sourceFps = 0.0;        ///< sampling or playback rate that was asked for; 0: the source's own
+    std::size_t sourceStep = 1;    ///< every how many sampled frames one was kept
     std::vector<FileEntry> files;
 };
 

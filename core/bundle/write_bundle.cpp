@@ -109,7 +109,8 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
 }
 
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
-                     const source::Reading& reading, const std::filesystem::path& directory, base::Progress& progress) {
+                     const source::Reading& reading, const std::filesystem::path& directory,
+                     base::Progress& progress) {
     WholeFolder folder(directory, &mayReplace);
     const std::string name = folder.target().filename().string();
     progress.stage(0.0, 0.4);

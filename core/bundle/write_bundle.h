@@ -33,11 +33,13 @@ struct EncodedBundle {
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
                            const std::string& name, const SourceNote& note);
 
-/// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`, whose last part is the bundle's name. The files are written beside it first, read back and
-/// measured against the source; then the folder appears whole, or what was there stays as it was. Returns the
-/// manifest as written. Throws base::Failure, also when `directory` holds something else than a bundle;
+/// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`,
+/// whose last part is the bundle's name. The files are written beside it first, read back and measured
+/// against the source; then the folder appears whole, or what was there stays as it was. Returns the manifest
+/// as written. Throws base::Failure, also when `directory` holds something else than a bundle;
 /// base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
-                     const source::Reading& reading, const std::filesystem::path& directory, base::Progress& progress);
+                     const source::Reading& reading, const std::filesystem::path& directory,
+                     base::Progress& progress);
 
 } // namespace ripple::bundle

@@ -53,14 +53,13 @@ void findMeshFaults(const Inspection& inspection, const MeshFacts& facts, std::v
         Observation one;
         one.finding = {"degenerate-triangles",
                        base::Severity::look,
-                       {inspection.where,
-                        base::plural(facts.degenerate.size(), "triangle") + " without area",
+                       {inspection.where, base::plural(facts.degenerate.size(), "triangle") + " without area",
                         "importers drop such triangles and may renumber vertices; drop them here"}};
         for (const std::uint32_t t : firstFew(facts.degenerate)) {
             one.vertices.push_back(mesh.indices[3 * t]);
         }
-        one.fixes.push_back(mendingFix(inspection, "Drop them",
-                                       [](source::Mending& m) { m.dropDegenerate = true; }));
+        one.fixes.push_back(
+            mendingFix(inspection, "Drop them", [](source::Mending& m) { m.dropDegenerate = true; }));
         found.push_back(std::move(one));
     }
     if (!facts.unused.empty()) {
@@ -95,7 +94,8 @@ void findUvFaults(const Inspection& inspection, const MeshFacts& facts, std::vec
         Observation one;
         one.finding = {"no-uvs",
                        base::Severity::look,
-                       {inspection.where, "has no UVs: the lookup would be its only set, and no texture can lie on it",
+                       {inspection.where,
+                        "has no UVs: the lookup would be its only set, and no texture can lie on it",
                         "lay UVs out where it was made, or take plain ones as seen along its thinnest side"}};
         one.fixes.push_back(
             mendingFix(inspection, "Make plain UVs", [](source::Mending& m) { m.makeUvs = true; }));
@@ -187,8 +187,8 @@ std::optional<UnitDoubt> doubtUnit(const source::FrameSource& source, const mesh
 void findUnit(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
     mesh::Bounds bounds;
     bounds.add(inspection.source.mesh().positions);
-    const auto doubt = inspection.reading.metresPerUnit > 0.0 ? std::nullopt
-                                                               : doubtUnit(inspection.source, bounds);
+    const auto doubt =
+        inspection.reading.metresPerUnit > 0.0 ? std::nullopt : doubtUnit(inspection.source, bounds);
     if (!doubt) {
         return;
     }

@@ -56,8 +56,8 @@ void findFrameFaults(const Inspection& inspection, const MeshFacts&, std::vector
         Observation one;
         one.finding = {"frame-fault", base::Severity::broken, fault.problem};
         if (i + 1 == kMostCards && survey.faults.size() > kMostCards) {
-            one.finding.problem.what += " (and " + std::to_string(survey.faults.size() - kMostCards) +
-                                        " more frames have faults)";
+            one.finding.problem.what +=
+                " (and " + std::to_string(survey.faults.size() - kMostCards) + " more frames have faults)";
         }
         one.place = FramePlace{fault.clip, fault.frame};
         const source::Clip& clip = inspection.source.clips()[fault.clip];
@@ -65,7 +65,8 @@ void findFrameFaults(const Inspection& inspection, const MeshFacts&, std::vector
             source::FrameRange good = longestGood(survey, fault.clip, clip.frames);
             Fix fix;
             const bool reversed = inspection.reading.time.reversed;
-            const std::size_t shift = inspection.reading.time.range ? inspection.reading.time.range->first : 0;
+            const std::size_t shift =
+                inspection.reading.time.range ? inspection.reading.time.range->first : 0;
             if (reversed) {
                 good = {clip.frames - 1 - good.last, clip.frames - 1 - good.first};
             }
@@ -86,13 +87,14 @@ void findStrays(const Inspection& inspection, const MeshFacts&, std::vector<Obse
     const auto& all = inspection.survey->strays;
     const Strays& first = all.front();
     Observation one;
-    one.finding = {first.finite ? "stray-vertices" : "not-finite",
-                   base::Severity::broken,
-                   {frameName(inspection, first.clip, first.frame),
-                    base::plural(first.count, "vertex") +
-                        (first.finite ? " far away from all others" : " without a finite position (NaN)") +
-                        (all.size() > 1 ? ", and so in " + std::to_string(all.size() - 1) + " more frames" : ""),
-                    "repair the simulation there, or let such vertices follow their neighbours"}};
+    one.finding = {
+        first.finite ? "stray-vertices" : "not-finite",
+        base::Severity::broken,
+        {frameName(inspection, first.clip, first.frame),
+         base::plural(first.count, "vertex") +
+             (first.finite ? " far away from all others" : " without a finite position (NaN)") +
+             (all.size() > 1 ? ", and so in " + std::to_string(all.size() - 1) + " more frames" : ""),
+         "repair the simulation there, or let such vertices follow their neighbours"}};
     one.place = FramePlace{first.clip, first.frame};
     one.vertices = first.vertices;
     Fix fix;
@@ -110,12 +112,12 @@ void findStill(const Inspection& inspection, const MeshFacts&, std::vector<Obser
     }
     const bool all = survey->still == survey->moves.size();
     Observation one;
-    one.finding = {"still",
-                   all ? base::Severity::look : base::Severity::note,
-                   {inspection.where,
-                    all ? "nothing moves in any frame" : base::plural(survey->still, "vertex") + " never move",
-                    all ? "check that the motion was exported with the mesh"
-                        : "an offset bake stores them once"}};
+    one.finding = {
+        "still",
+        all ? base::Severity::look : base::Severity::note,
+        {inspection.where,
+         all ? "nothing moves in any frame" : base::plural(survey->still, "vertex") + " never move",
+         all ? "check that the motion was exported with the mesh" : "an offset bake stores them once"}};
     if (!all && survey->still == 1) {
         one.finding.problem.what = "1 vertex never moves";
     }
@@ -148,9 +150,10 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         one.finding = {"open-ends",
                        alone ? base::Severity::look : base::Severity::note,
                        {inspection.where,
-                        (alone ? "the ends do not meet" : "clip " + name + " is open") + std::string(": frame ") +
-                            std::to_string(clip.extent.frames - 1) + " to 0 is a gap of " +
-                            base::lengthText(clip.gap) + ", steps are " + base::lengthText(step),
+                        (alone ? "the ends do not meet" : "clip " + name + " is open") +
+                            std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
+                            " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
+                            base::lengthText(step),
                         alone ? "choose a window that loops, or let it play once" : "it plays once"}};
         one.place = FramePlace{c, clip.extent.frames - 1};
         // A window is offered only where it is better than what there is.
@@ -160,7 +163,8 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                 Fix fix;
                 fix.label = "Use " + std::to_string(window.first) + "–" + std::to_string(window.last) + " (" +
                             base::lengthText(clip.windows[w].gap) + ")";
-                fix.clips = bake::withWindow(inspection.source, inspection.recipe, c, {window.first, window.last});
+                fix.clips =
+                    bake::withWindow(inspection.source, inspection.recipe, c, {window.first, window.last});
                 one.fixes.push_back(std::move(fix));
             }
         }
@@ -178,12 +182,13 @@ void findRates(const Inspection& inspection, const MeshFacts&, std::vector<Obser
         }
         if (keyed && off(keyed->keyRate, clip.keyRate)) {
             Observation one;
-            one.finding = {"rates-differ",
-                           base::Severity::look,
-                           {inspection.where,
-                            keyed->name + " was keyed at " + base::numberText(keyed->keyRate) +
-                                " frames per second, " + clip.name + " at " + base::numberText(clip.keyRate),
-                            "a bake has one rate for each clip, and each keeps its own; check that this is meant"}};
+            one.finding = {
+                "rates-differ",
+                base::Severity::look,
+                {inspection.where,
+                 keyed->name + " was keyed at " + base::numberText(keyed->keyRate) + " frames per second, " +
+                     clip.name + " at " + base::numberText(clip.keyRate),
+                 "a bake has one rate for each clip, and each keeps its own; check that this is meant"}};
             found.push_back(std::move(one));
             break;
         }

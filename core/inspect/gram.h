@@ -11,7 +11,8 @@ namespace ripple::inspect {
 /// product of i and j, symmetric. Products are summed in 32 bits over 1 024 numbers, and those sums in 64.
 ///
 /// Our own because a general library would have to be built once for each processor to be quick (with the
-/// baseline instructions Eigen takes three times as long); here one function is, and gives the same bits on all.
+/// baseline instructions Eigen takes three times as long); here one function is, and gives the same bits on
+/// all.
 std::vector<double> gramMatrix(const float* vectors, std::size_t rows, std::size_t length,
                                const base::Progress& progress = {});
 

@@ -8,8 +8,8 @@ namespace ripple::inspect {
 
 namespace {
 
-constexpr Finder kFinders[] = {&findFrameFaults, &findStrays,     &findUnit,       &findReaderNotes,
-                               &findOpenEnds,    &findRates,      &findMeshFaults, &findUvFaults,
+constexpr Finder kFinders[] = {&findFrameFaults, &findStrays, &findUnit,       &findReaderNotes,
+                               &findOpenEnds,    &findRates,  &findMeshFaults, &findUvFaults,
                                &findInfluences,  &findStill};
 
 } // namespace

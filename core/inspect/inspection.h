@@ -22,10 +22,10 @@ struct FramePlace {
 
 /// What would put a finding right. Data, not action: project::applyFix makes it a change of the document.
 struct Fix {
-    std::string label;                        ///< "Use 18–113"
-    std::optional<source::Reading> reading;   ///< read the source so
-    std::optional<double> sampleRate;         ///< frames per second
-    std::optional<std::size_t> maxWidth;      ///< texels
+    std::string label;                                  ///< "Use 18–113"
+    std::optional<source::Reading> reading;             ///< read the source so
+    std::optional<double> sampleRate;                   ///< frames per second
+    std::optional<std::size_t> maxWidth;                ///< texels
     std::optional<std::vector<bake::ClipChoice>> clips; ///< of the bake
 };
 

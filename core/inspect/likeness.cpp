@@ -82,7 +82,8 @@ std::vector<LoopWindow> bestWindows(const Likeness& likeness, const WindowWish& 
     const std::size_t fewest = std::max<std::size_t>(wish.fewest ? wish.fewest : n / 3, 2);
     std::vector<LoopWindow> found;
     const auto lower = [&](std::size_t i, std::size_t j, std::size_t a, std::size_t b) {
-        return a >= n || b >= n || b < a + 2 || (wish.length == 0 && b < a + fewest) || likeness.unlikeness(i, j) <= likeness.unlikeness(a, b);
+        return a >= n || b >= n || b < a + 2 || (wish.length == 0 && b < a + fewest) ||
+               likeness.unlikeness(i, j) <= likeness.unlikeness(a, b);
     };
     const auto offLength = [&](const LoopWindow& w) {
         return w.frames() > wish.length ? w.frames() - wish.length : wish.length - w.frames();

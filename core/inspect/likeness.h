@@ -19,9 +19,10 @@ struct PoseTable {
     const glm::vec3* of(std::size_t frame) const { return points.data() + frame * vertices; }
 };
 
-/// How unlike every frame of a clip is to every other: frames × frames, symmetric, 0 on the diagonal, in metres.
-/// pose(i, j) is the root of the mean squared distance between the vertices in frames i and j. velocity(i, j)
-/// is the same of their steps to the next frame; the last frame's step is taken as that of the one before.
+/// How unlike every frame of a clip is to every other: frames × frames, symmetric, 0 on the diagonal, in
+/// metres. pose(i, j) is the root of the mean squared distance between the vertices in frames i and j.
+/// velocity(i, j) is the same of their steps to the next frame; the last frame's step is taken as that of the
+/// one before.
 struct Likeness {
     std::size_t frames = 0;
     std::vector<float> pose;
@@ -35,8 +36,8 @@ struct Likeness {
 };
 
 /// By the Gram matrix of the poses less their mean: |x − y|² = x·x + y·y − 2 x·y, and that of the steps from
-/// the same matrix. Takes the poses, since it works in their memory. Sums of 1 024 products in 32 bits, those in 64. The result depends neither on the number of
-/// threads nor on the processor.
+/// the same matrix. Takes the poses, since it works in their memory. Sums of 1 024 products in 32 bits, those
+/// in 64. The result depends neither on the number of threads nor on the processor.
 Likeness measureLikeness(PoseTable poses, const base::Progress& progress = {});
 
 /// A stretch of a clip that would loop: frames first..last are kept, and frame last + 1 is like frame first.

@@ -15,11 +15,11 @@ namespace ripple::inspect {
 
 namespace {
 
-constexpr std::size_t kBatch = 16;          // frames read at a time
-constexpr std::size_t kMostFaults = 64;     // kept; all are counted in the end by the reader of the report
-constexpr std::size_t kMostStrays = 4096;   // vertices kept of a frame
-constexpr std::size_t kMostMapRows = 1500;  // rows of a likeness map
-constexpr std::size_t kFewestForMap = 4;    // frames
+constexpr std::size_t kBatch = 16;         // frames read at a time
+constexpr std::size_t kMostFaults = 64;    // kept; all are counted in the end by the reader of the report
+constexpr std::size_t kMostStrays = 4096;  // vertices kept of a frame
+constexpr std::size_t kMostMapRows = 1500; // rows of a likeness map
+constexpr std::size_t kFewestForMap = 4;   // frames
 constexpr auto kBetweenParts = std::chrono::milliseconds(150);
 
 using Pose = base::RawVector<glm::vec3>;
@@ -216,10 +216,12 @@ private:
             sum += static_cast<double>(step);
         }
         motion.max[index] = most;
-        motion.mean[index] = static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(from.size(), 1)));
+        motion.mean[index] =
+            static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(from.size(), 1)));
     }
 
-    static void closeSeam(ClipSurvey& clip, const std::array<Pose, 2>& start, const std::array<Pose, 2>& end) {
+    static void closeSeam(ClipSurvey& clip, const std::array<Pose, 2>& start,
+                          const std::array<Pose, 2>& end) {
         const std::size_t frames = clip.extent.frames;
         if (frames < 2 || start[0].empty() || start[1].empty() || end[0].empty() || end[1].empty()) {
             return;

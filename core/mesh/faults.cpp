@@ -29,8 +29,7 @@ std::vector<std::uint32_t> degenerateTriangles(const Mesh& mesh) {
         const glm::dvec3 b(mesh.positions[i[1]]);
         const glm::dvec3 c(mesh.positions[i[2]]);
         const double twiceArea = glm::length(glm::cross(b - a, c - a));
-        const double longest =
-            std::max({glm::distance(a, b), glm::distance(b, c), glm::distance(c, a)});
+        const double longest = std::max({glm::distance(a, b), glm::distance(b, c), glm::distance(c, a)});
         // Area is height times longest edge: the height is below the limit.
         if (i[0] == i[1] || i[1] == i[2] || i[2] == i[0] ||
             !(twiceArea > static_cast<double>(kNoHeight) * longest * longest)) {

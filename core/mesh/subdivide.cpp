@@ -59,8 +59,7 @@ std::vector<std::uint32_t> splitGroups(const Mesh& from, const Midpoints& midpoi
             groups.push_back(from.smoothGroup[a]);
             continue;
         }
-        const auto [at, isNew] =
-            groupOf.try_emplace(edgeKey(from.smoothGroup[a], from.smoothGroup[b]), next);
+        const auto [at, isNew] = groupOf.try_emplace(edgeKey(from.smoothGroup[a], from.smoothGroup[b]), next);
         next += isNew;
         groups.push_back(at->second);
     }

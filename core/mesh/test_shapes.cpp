@@ -20,8 +20,8 @@ struct Point {
     glm::dvec3 normal;
 };
 
-/// Appends a grid of columns × rows cells as a part. `at(u, v)`, u and v in 0..1, V downward; seen with U to the
-/// right and V down, faces look at the viewer.
+/// Appends a grid of columns × rows cells as a part. `at(u, v)`, u and v in 0..1, V downward; seen with U to
+/// the right and V down, faces look at the viewer.
 template <typename At>
 void addGrid(Mesh& mesh, std::size_t columns, std::size_t rows, const At& at) {
     const auto first = static_cast<std::uint32_t>(mesh.vertexCount());
@@ -114,13 +114,33 @@ void ribbon(const TestShape& s, Mesh& mesh) {
 }
 
 const std::array kKinds = {
-    ShapeKind{"sheet", "Sheet", "Lies flat: water, cloth, ground.", {"sheet", 2.0, 32, 32}, "across", "along", &sheet},
-    ShapeKind{"cards-2", "Two crossed cards", "Grass and small plants.", {"cards-2", 0.8, 4, 12}, "across", "up", &twoCards},
-    ShapeKind{"cards-3", "Three crossed cards", "Fuller plants, seen from all sides.", {"cards-3", 0.8, 4, 12}, "across", "up", &threeCards},
+    ShapeKind{"sheet",
+              "Sheet",
+              "Lies flat: water, cloth, ground.",
+              {"sheet", 2.0, 32, 32},
+              "across",
+              "along",
+              &sheet},
+    ShapeKind{"cards-2",
+              "Two crossed cards",
+              "Grass and small plants.",
+              {"cards-2", 0.8, 4, 12},
+              "across",
+              "up",
+              &twoCards},
+    ShapeKind{"cards-3",
+              "Three crossed cards",
+              "Fuller plants, seen from all sides.",
+              {"cards-3", 0.8, 4, 12},
+              "across",
+              "up",
+              &threeCards},
     ShapeKind{"rod", "Rod", "Stalks, masts, tentacles.", {"rod", 1.5, 12, 24}, "around", "up", &rod},
-    ShapeKind{"dome", "Dome", "Things that breathe or pulse.", {"dome", 1.0, 32, 12}, "around", "down", &dome},
+    ShapeKind{
+        "dome", "Dome", "Things that breathe or pulse.", {"dome", 1.0, 32, 12}, "around", "down", &dome},
     ShapeKind{"disc", "Disc", "Ripples from a middle.", {"disc", 2.0, 48, 16}, "around", "outward", &disc},
-    ShapeKind{"ribbon", "Ribbon", "Banners, tails, swimmers.", {"ribbon", 2.0, 4, 48}, "wide", "long", &ribbon}};
+    ShapeKind{
+        "ribbon", "Ribbon", "Banners, tails, swimmers.", {"ribbon", 2.0, 4, 48}, "wide", "long", &ribbon}};
 
 } // namespace
 
@@ -143,8 +163,7 @@ Mesh makeTestShape(const TestShape& shape) {
         base::fail(where, "a size of " + std::to_string(shape.size) + " m", "choose a size above 0");
     }
     if (shape.across < 1 || shape.along < 1 || shape.across > kMostCells || shape.along > kMostCells) {
-        base::fail(where,
-                   std::to_string(shape.across) + " × " + std::to_string(shape.along) + " cells",
+        base::fail(where, std::to_string(shape.across) + " × " + std::to_string(shape.along) + " cells",
                    "choose from 1 to " + std::to_string(kMostCells));
     }
     const bool round = shape.kind == "rod" || shape.kind == "dome" || shape.kind == "disc";

@@ -20,7 +20,8 @@ const source::Clip* clipNamed(const source::FrameSource& source, const std::stri
 
 void addCount(std::vector<std::string>& lines, std::size_t now, std::size_t old, const char* noun) {
     if (now != old) {
-        lines.push_back(base::plural(now, noun) + ", " + (old == 1 ? "was " : "were ") + base::countText(old));
+        lines.push_back(base::plural(now, noun) + ", " + (old == 1 ? "was " : "were ") +
+                        base::countText(old));
     }
 }
 

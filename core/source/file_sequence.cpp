@@ -135,8 +135,8 @@ void reportGaps(FileSequence& sequence) {
         const long long from = sequence.numbers[i - 1];
         const long long to = sequence.numbers[i];
         if (to - from != sequence.step && ++gaps <= 3) {
-            where += (where.empty() ? "" : ", ") + std::to_string(from) + " is followed by " +
-                     std::to_string(to);
+            where +=
+                (where.empty() ? "" : ", ") + std::to_string(from) + " is followed by " + std::to_string(to);
         }
     }
     if (gaps > 0) {

@@ -17,10 +17,10 @@ struct FileSequence {
     base::Findings findings;        ///< gaps, duplicates, paddings, steps
 };
 
-/// Finds the sequence that `path` belongs to: a pattern whose '#' stand for digits, or any of its files (which
-/// may have gone, as long as others of its kind are there). The
-/// last run of digits in the name counts the frames, whatever its padding. Of two files with one number the one
-/// padded like most is taken. Throws base::Failure when there is none.
+/// Finds the sequence that `path` belongs to: a pattern whose '#' stand for digits, or any of its files
+/// (which may have gone, as long as others of its kind are there). The last run of digits in the name counts
+/// the frames, whatever its padding. Of two files with one number the one padded like most is taken. Throws
+/// base::Failure when there is none.
 FileSequence findSequence(const std::filesystem::path& path);
 
 /// The pattern (or file) that most files of `folder` with one of `extensions` (".obj", …) fit; the first by

@@ -28,8 +28,7 @@ public:
     explicit FrameCache(std::size_t limitBytes) : limit_(limitBytes) {}
 
     /// The frame, from memory or by `load`, whose exceptions pass through.
-    std::shared_ptr<const StoredFrame> get(std::size_t frame,
-                                           const std::function<void(StoredFrame&)>& load);
+    std::shared_ptr<const StoredFrame> get(std::size_t frame, const std::function<void(StoredFrame&)>& load);
 
     /// Bytes held at present; at most the limit, or one frame.
     std::size_t bytes() const;

@@ -21,7 +21,8 @@ void requireSameFaces(std::span<const std::uint32_t> firstStart, std::span<const
         if (!sameCorner(c)) {
             const auto face = std::upper_bound(start.begin(), start.end(), c) - start.begin();
             base::fail(where,
-                       "face " + std::to_string(face) + " joins other vertices than in the first frame", kSameMesh);
+                       "face " + std::to_string(face) + " joins other vertices than in the first frame",
+                       kSameMesh);
         }
     }
 }

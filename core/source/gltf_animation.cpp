@@ -92,7 +92,7 @@ std::vector<SceneNode> readNodes(const GltfDocument& document) {
 }
 
 std::vector<SceneAnimation> readAnimations(const GltfDocument& document, std::span<const SceneNode> nodes,
-                                          base::Findings& findings) {
+                                           base::Findings& findings) {
     const tinygltf::Model& model = *document.model;
     std::vector<SceneAnimation> animations;
     for (std::size_t a = 0; a < model.animations.size(); ++a) {

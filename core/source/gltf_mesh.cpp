@@ -80,8 +80,7 @@ std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Pri
 void readWeights(Reading& reading, const tinygltf::Primitive& primitive, ScenePart& part,
                  const std::string& where) {
     std::size_t sets = 1;
-    while (sets < kMostJointSets &&
-           attribute(primitive.attributes, "JOINTS_" + std::to_string(sets)) >= 0) {
+    while (sets < kMostJointSets && attribute(primitive.attributes, "JOINTS_" + std::to_string(sets)) >= 0) {
         ++sets;
     }
     part.weights.influences = 4 * sets;
@@ -123,7 +122,8 @@ std::string targetName(const tinygltf::Mesh& mesh, std::size_t target) {
         return {};
     }
     const tinygltf::Value& names = mesh.extras.Get("targetNames");
-    const bool there = names.IsArray() && target < names.ArrayLen() && names.Get(static_cast<int>(target)).IsString();
+    const bool there =
+        names.IsArray() && target < names.ArrayLen() && names.Get(static_cast<int>(target)).IsString();
     return there ? names.Get(static_cast<int>(target)).Get<std::string>() : std::string();
 }
 
@@ -197,7 +197,8 @@ void requireFinite(std::span<const glm::vec3> values, const std::string& where) 
 }
 
 void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf::Primitive& primitive,
-                   std::size_t nodeIndex, const SceneNode& node, const std::string& where, MeshEntry& entry, bool include) {
+                   std::size_t nodeIndex, const SceneNode& node, const std::string& where, MeshEntry& entry,
+                   bool include) {
     const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
     const int positionAccessor = attribute(primitive.attributes, "POSITION");
     if (mode < TINYGLTF_MODE_TRIANGLES || positionAccessor < 0) {
@@ -288,7 +289,7 @@ void reportReading(Reading& reading) {
 } // namespace
 
 SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNode> nodes,
-                          std::span<const std::string> wanted) {
+                           std::span<const std::string> wanted) {
     SceneGeometry geometry;
     Reading reading{document, geometry, 0, {}};
     geometry.mesh.materials = readGltfMaterials(document, geometry.findings);

@@ -7,6 +7,6 @@ namespace ripple::source {
 
 /// Reads the default scene's meshes, or those called as `wanted` says.
 SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNode> nodes,
-                          std::span<const std::string> wanted);
+                           std::span<const std::string> wanted);
 
 } // namespace ripple::source

@@ -42,9 +42,12 @@ std::string text(const tinygltf::Value& from, const char* key) {
 }
 
 Packed parse(const tinygltf::Value& from, const std::string& where) {
-    return {number(from, "buffer", where),     number(from, "byteOffset", where),
-            number(from, "byteLength", where), number(from, "byteStride", where),
-            number(from, "count", where),      text(from, "mode"),
+    return {number(from, "buffer", where),
+            number(from, "byteOffset", where),
+            number(from, "byteLength", where),
+            number(from, "byteStride", where),
+            number(from, "count", where),
+            text(from, "mode"),
             text(from, "filter")};
 }
 
@@ -70,7 +73,8 @@ void filter(const Packed& packed, std::vector<unsigned char>& out, const std::st
 
 std::vector<unsigned char> unpack(const tinygltf::Model& model, const Packed& packed,
                                   const std::string& where) {
-    const std::size_t size = packed.buffer < model.buffers.size() ? model.buffers[packed.buffer].data.size() : 0;
+    const std::size_t size =
+        packed.buffer < model.buffers.size() ? model.buffers[packed.buffer].data.size() : 0;
     if (packed.offset > size || packed.length > size - packed.offset) {
         base::fail(where, "its packed data reaches past the end of its buffer", kDamaged);
     }

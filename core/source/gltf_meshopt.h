@@ -10,13 +10,13 @@ class Model;
 
 namespace ripple::source {
 
-/// Buffers that only stand in for compressed data have no bytes; the library refuses such. Gives them one byte,
-/// before the library reads `root`. True if there were any.
+/// Buffers that only stand in for compressed data have no bytes; the library refuses such. Gives them one
+/// byte, before the library reads `root`. True if there were any.
 bool fillFallbackBuffers(nlohmann::json& root);
 
 /// Unpacks all buffer views of EXT_meshopt_compression into buffers of their own, to which the views then
-/// point. Throws base::Failure with `file`: damaged data, odd strides, ranges outside their buffer, sizes that
-/// no data can unpack to.
+/// point. Throws base::Failure with `file`: damaged data, odd strides, ranges outside their buffer, sizes
+/// that no data can unpack to.
 void unpackMeshopt(tinygltf::Model& model, const std::string& file);
 
 } // namespace ripple::source

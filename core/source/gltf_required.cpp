@@ -34,7 +34,8 @@ constexpr std::array kHarmless = {
 
 void requireVersion(const nlohmann::json& root, const std::string& file) {
     const nlohmann::json* asset = root.is_object() && root.contains("asset") ? &root["asset"] : nullptr;
-    const std::string version = asset && asset->is_object() ? asset->value("version", nlohmann::json("")).dump() : "";
+    const std::string version =
+        asset && asset->is_object() ? asset->value("version", nlohmann::json("")).dump() : "";
     if (version.rfind("\"2.", 0) != 0) {
         base::fail(file,
                    version.size() > 2 ? "is glTF of version " + version : "does not say that it is glTF 2.0",

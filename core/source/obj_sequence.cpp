@@ -12,7 +12,8 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kSameMesh = "every frame needs the same mesh; export the sequence with a fixed topology";
+constexpr const char* kSameMesh =
+    "every frame needs the same mesh; export the sequence with a fixed topology";
 
 glm::vec3 unit(glm::vec3 n) {
     const float length = glm::length(n);

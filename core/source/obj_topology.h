@@ -16,8 +16,8 @@ struct ObjTopology {
 };
 
 /// Splits the file's corners into vertices (one for each position, UV, normal and material) and cuts its
-/// polygons. Vertices come in the order of the file's positions, so that one keeps its number wherever it need
-/// not be split. Positions that no face uses come last in the last part, so that none is lost.
+/// polygons. Vertices come in the order of the file's positions, so that one keeps its number wherever it
+/// need not be split. Positions that no face uses come last in the last part, so that none is lost.
 ObjTopology buildTopology(const ObjFile& file);
 
 } // namespace ripple::source

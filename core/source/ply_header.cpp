@@ -18,9 +18,9 @@ struct TypeRow {
     std::size_t size;
 };
 constexpr TypeRow kTypes[] = {
-    {"char", "int8", PlyType::int8, 1},     {"uchar", "uint8", PlyType::uint8, 1},
-    {"short", "int16", PlyType::int16, 2},  {"ushort", "uint16", PlyType::uint16, 2},
-    {"int", "int32", PlyType::int32, 4},    {"uint", "uint32", PlyType::uint32, 4},
+    {"char", "int8", PlyType::int8, 1},        {"uchar", "uint8", PlyType::uint8, 1},
+    {"short", "int16", PlyType::int16, 2},     {"ushort", "uint16", PlyType::uint16, 2},
+    {"int", "int32", PlyType::int32, 4},       {"uint", "uint32", PlyType::uint32, 4},
     {"float", "float32", PlyType::float32, 4}, {"double", "float64", PlyType::float64, 8}};
 
 PlyType typeNamed(TextLines& lines) {
@@ -55,7 +55,8 @@ PlyHeader parsePlyHeader(std::span<const std::byte> bytes, const std::string& wh
     const std::size_t end = text.find("end_header");
     const std::size_t behind = end == std::string_view::npos ? end : text.find_first_of("\r\n", end);
     const bool pair = behind < text.size() - 1 && text[behind] == '\r' && text[behind + 1] == '\n';
-    TextLines lines(bytes.first(behind == std::string_view::npos ? text.size() : behind + (pair ? 2 : 1)), where);
+    TextLines lines(bytes.first(behind == std::string_view::npos ? text.size() : behind + (pair ? 2 : 1)),
+                    where);
     if (!lines.next() || lines.rest() != "ply") {
         base::fail(where, "does not begin with \"ply\"", "this is no PLY file, or it is damaged");
     }

@@ -34,8 +34,8 @@ struct PlyHeader {
     std::size_t bodyOffset = 0; ///< bytes
 };
 
-/// Parses the header (Turk, "The PLY Polygon File Format", 1994) and checks that the body can be as large as it
-/// says. Throws base::Failure with `where` and the line.
+/// Parses the header (Turk, "The PLY Polygon File Format", 1994) and checks that the body can be as large as
+/// it says. Throws base::Failure with `where` and the line.
 PlyHeader parsePlyHeader(std::span<const std::byte> bytes, const std::string& where);
 
 } // namespace ripple::source

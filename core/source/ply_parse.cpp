@@ -97,9 +97,11 @@ public:
     std::size_t length(const PlyProperty& property) {
         const std::size_t count = whole(property.countType);
         const std::size_t least = ascii_ ? 1 : sizeOf(property.type);
-        const std::size_t room = ascii_ ? rest_.size() - lines_.offset() + lines_.line().size() : rest_.size() - at_;
+        const std::size_t room =
+            ascii_ ? rest_.size() - lines_.offset() + lines_.line().size() : rest_.size() - at_;
         if (count > room / least) {
-            base::fail(where_, "a list says that it holds " + std::to_string(count) + " values; the file is shorter",
+            base::fail(where_,
+                       "a list says that it holds " + std::to_string(count) + " values; the file is shorter",
                        kAgain);
         }
         return count;
@@ -143,12 +145,25 @@ std::optional<Slot> slotOf(const std::string& name) {
         const char* name;
         Slot slot;
     };
-    constexpr Row kRows[] = {
-        {"x", kX},        {"y", kY},          {"z", kZ},         {"nx", kNx},
-        {"ny", kNy},      {"nz", kNz},        {"s", kU},         {"t", kV},
-        {"u", kU},        {"v", kV},          {"texture_u", kU}, {"texture_v", kV},
-        {"red", kRed},    {"green", kGreen},  {"blue", kBlue},   {"alpha", kAlpha},
-        {"diffuse_red", kRed}, {"diffuse_green", kGreen}, {"diffuse_blue", kBlue}};
+    constexpr Row kRows[] = {{"x", kX},
+                             {"y", kY},
+                             {"z", kZ},
+                             {"nx", kNx},
+                             {"ny", kNy},
+                             {"nz", kNz},
+                             {"s", kU},
+                             {"t", kV},
+                             {"u", kU},
+                             {"v", kV},
+                             {"texture_u", kU},
+                             {"texture_v", kV},
+                             {"red", kRed},
+                             {"green", kGreen},
+                             {"blue", kBlue},
+                             {"alpha", kAlpha},
+                             {"diffuse_red", kRed},
+                             {"diffuse_green", kGreen},
+                             {"diffuse_blue", kBlue}};
     for (const Row& row : kRows) {
         if (name == row.name) {
             return row.slot;

@@ -13,7 +13,8 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kSameMesh = "every frame needs the same mesh; export the sequence with a fixed topology";
+constexpr const char* kSameMesh =
+    "every frame needs the same mesh; export the sequence with a fixed topology";
 
 class PlyReader : public FrameReader {
 public:
@@ -34,8 +35,9 @@ public:
         }
         requireSameCount(first_.positions.size(), file.positions.size(), where);
         if (file.normals.size() != first_.normals.size()) {
-            base::fail(where, file.normals.empty() ? "lacks normals that the first frame has"
-                                                   : "has normals that the first frame lacks",
+            base::fail(where,
+                       file.normals.empty() ? "lacks normals that the first frame has"
+                                            : "has normals that the first frame lacks",
                        "export normals in all frames or in none");
         }
         out.positions = std::move(file.positions);
@@ -101,7 +103,8 @@ std::shared_ptr<const FrameSource> openPlySequence(const std::filesystem::path& 
     const base::Bytes bytes = base::readFile(sequence.files[0]);
     PlyFile first = parsePly(bytes, where);
     if (first.corners.empty()) {
-        base::fail(where, first.stripsLeftOut ? "holds triangle strips, which are not read" : "holds no faces",
+        base::fail(where,
+                   first.stripsLeftOut ? "holds triangle strips, which are not read" : "holds no faces",
                    first.stripsLeftOut ? "export it with faces" : "export the sequence with its mesh");
     }
     SequenceParts parts;

@@ -8,6 +8,7 @@ namespace ripple::source {
 /// bottom), vertex colours. The first frame gives the topology; a frame with another one fails, by name, when
 /// it is asked for.
 std::shared_ptr<const FrameSource> openPlySequence(const std::filesystem::path& path,
-                                                   const OpenRequest& request, const base::Progress& progress);
+                                                   const OpenRequest& request,
+                                                   const base::Progress& progress);
 
 } // namespace ripple::source

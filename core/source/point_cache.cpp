@@ -66,8 +66,7 @@ Binding bindObj(const std::filesystem::path& file, base::Findings& findings) {
         binding.pointOfVertex.push_back(static_cast<std::uint32_t>(corner.v));
     }
     for (const std::string& name : obj.materialNames) {
-        binding.mesh.materials.push_back(
-            readObjMaterial(file.parent_path(), obj.libraries, name, findings));
+        binding.mesh.materials.push_back(readObjMaterial(file.parent_path(), obj.libraries, name, findings));
     }
     return binding;
 }

@@ -131,11 +131,12 @@ void PointCacheFile::takeTimes() {
         worst = std::max(worst, std::abs(time(f) - time(0) - static_cast<double>(f) * step));
     }
     if (!(worst <= 0.05 * step)) {
-        findings_.push_back({"cache-times",
-                             base::Severity::look,
-                             {name_, "its frames lie at uneven times, off by up to " +
-                                         std::to_string(worst / step) + " frames",
-                              "they are played evenly; write the cache with an even step"}});
+        findings_.push_back(
+            {"cache-times",
+             base::Severity::look,
+             {name_,
+              "its frames lie at uneven times, off by up to " + std::to_string(worst / step) + " frames",
+              "they are played evenly; write the cache with an even step"}});
     }
 }
 

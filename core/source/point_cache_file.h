@@ -13,10 +13,9 @@ namespace ripple::source {
 
 /// A point cache's frames × points positions, as they lie in its file.
 ///
-/// .pc2: "POINTCACHE2\0", then int32 version (1), int32 points, float32 first frame, float32 frames per sample,
-/// int32 samples, all little-endian; then samples × points × 3 float32.
-/// .mdd: int32 frames, int32 points, frames × float32 seconds, then frames × points × 3 float32, all
-/// big-endian.
+/// .pc2: "POINTCACHE2\0", then int32 version (1), int32 points, float32 first frame, float32 frames per
+/// sample, int32 samples, all little-endian; then samples × points × 3 float32. .mdd: int32 frames, int32
+/// points, frames × float32 seconds, then frames × points × 3 float32, all big-endian.
 class PointCacheFile {
 public:
     /// Throws base::Failure when the header's counts do not fit the file. An .mdd of the other byte order is

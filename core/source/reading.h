@@ -22,7 +22,7 @@ struct FrameRange {
 struct TimeChoice {
     double rate = 0.0; ///< frames per second of a sequence as it was made; 0: what the file says, else 30
     std::optional<FrameRange> range{}; ///< of a sequence; none: all
-    double speed = 1.0;              ///< above 0; 2 plays twice as fast
+    double speed = 1.0;                ///< above 0; 2 plays twice as fast
     bool reversed = false;
     bool operator==(const TimeChoice&) const = default;
 };
@@ -42,9 +42,9 @@ struct Mending {
 /// How a source is read: all that a person chose about it. A default Reading takes it as it is.
 struct Reading {
     std::vector<std::string> meshes{}; ///< those to take, by name; empty: all, as one
-    double metresPerUnit = 0.0;      ///< 0: as the file says, else 1
-    std::optional<Axis> up{};        ///< none: as the file says, else +Y
-    std::size_t subdivisions = 0;    ///< midpoint subdivisions, 0 to kMostSubdivisions
+    double metresPerUnit = 0.0;        ///< 0: as the file says, else 1
+    std::optional<Axis> up{};          ///< none: as the file says, else +Y
+    std::size_t subdivisions = 0;      ///< midpoint subdivisions, 0 to kMostSubdivisions
     TimeChoice time{};
     Mending mending{};
     bool operator==(const Reading&) const = default;

@@ -102,8 +102,8 @@ std::string sceneFileExtensions() {
     return extensions;
 }
 
-std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path, const OpenRequest& request,
-                                                 const base::Progress& progress) {
+std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path,
+                                                 const OpenRequest& request, const base::Progress& progress) {
     base::readFile(path); // for our own words about files that are absent, empty or not to be read
     Assimp::Importer importer;
     importer.SetProgressHandler(new Watch(progress)); // the importer owns it

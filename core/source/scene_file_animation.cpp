@@ -44,8 +44,7 @@ void requireFinite(const SceneChannel& channel, const std::string& where) {
 /// Adds a channel of one property; keys that do not come after the one before are left out.
 template <typename Key, typename Put>
 void addChannel(SceneAnimation& animation, std::size_t node, ChannelPath path, std::size_t width,
-                const Key* keys, unsigned int count, double ticks, const std::string& where,
-                const Put& put) {
+                const Key* keys, unsigned int count, double ticks, const std::string& where, const Put& put) {
     if (count == 0) {
         return;
     }

@@ -37,7 +37,8 @@ base::Bytes imageBytes(const aiScene& scene, const std::string& name, const std:
     std::filesystem::path file = folder / portable;
     std::error_code error;
     if (!std::filesystem::exists(file, error)) {
-        file = folder / std::filesystem::path(portable).filename(); // exporters write their own machine's paths
+        file =
+            folder / std::filesystem::path(portable).filename(); // exporters write their own machine's paths
     }
     return base::readFile(file);
 }

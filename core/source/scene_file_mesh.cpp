@@ -127,7 +127,8 @@ private:
             const bool usable = from.HasNormals() && finite(from.mNormals[v]);
             mesh.normals.push_back(usable ? vec3(from.mNormals[v]) : glm::vec3(0.0f));
         }
-        for (unsigned int set = 0; set < AI_MAX_NUMBER_OF_TEXTURECOORDS && from.HasTextureCoords(set); ++set) {
+        for (unsigned int set = 0; set < AI_MAX_NUMBER_OF_TEXTURECOORDS && from.HasTextureCoords(set);
+             ++set) {
             if (mesh.uvSets.size() <= set) {
                 mesh.uvSets.resize(set + 1);
             }
@@ -161,7 +162,8 @@ private:
                 out_.findings.push_back(
                     {"joint-missing",
                      base::Severity::look,
-                     {where, "follows joint \"" + std::string(bone.mName.C_Str()) + "\", which does not exist",
+                     {where,
+                      "follows joint \"" + std::string(bone.mName.C_Str()) + "\", which does not exist",
                       "its vertices move with the mesh's own node; export it with all joints"}});
             }
             const auto joint = static_cast<std::uint16_t>(skin.joints.size());

@@ -75,8 +75,9 @@ std::size_t mostInfluences(const SceneGeometry& geometry) {
         for (std::size_t v = 0; part.skin >= 0 && v < part.weights.vertexCount(); ++v) {
             const auto begin =
                 part.weights.weights.begin() + static_cast<std::ptrdiff_t>(v * part.weights.influences);
-            const auto used = std::count_if(begin, begin + static_cast<std::ptrdiff_t>(part.weights.influences),
-                                            [](float w) { return w > 0.0f; });
+            const auto used =
+                std::count_if(begin, begin + static_cast<std::ptrdiff_t>(part.weights.influences),
+                              [](float w) { return w > 0.0f; });
             most = std::max(most, static_cast<std::size_t>(used));
         }
     }
@@ -109,8 +110,7 @@ SceneGeometry subdivideScene(const SceneGeometry& geometry) {
         part.firstVertex = out.mesh.parts[p].firstVertex;
         part.vertexCount = out.mesh.parts[p].vertexCount;
         for (MorphTarget& target : part.morphs) {
-            target.positions =
-                means(target.positions, midpoints, from, part.firstVertex, part.vertexCount);
+            target.positions = means(target.positions, midpoints, from, part.firstVertex, part.vertexCount);
             target.normals = means(target.normals, midpoints, from, part.firstVertex, part.vertexCount);
         }
         if (part.skin < 0) {
@@ -134,8 +134,8 @@ void reportWeights(const WeightRepair& repair, const std::string& file, base::Fi
              base::Severity::note,
              {file,
               "the skin weights of " + base::countText(repair.vertices) +
-                  " vertices do not add up to 1 (off by up to " +
-                  base::floatLiteral(repair.largestError) + ")",
+                  " vertices do not add up to 1 (off by up to " + base::floatLiteral(repair.largestError) +
+                  ")",
               "they were scaled to 1; normalise weights before export to keep them as they are"}});
     }
     if (repair.unweighted > 0) {

@@ -14,9 +14,9 @@ std::size_t mostInfluences(const SceneGeometry& geometry);
 /// Keeps the `most` strongest joints of each vertex and makes their weights sum to 1 again; 0 keeps all.
 void limitInfluences(SceneGeometry& geometry, std::size_t most);
 
-/// Midpoint subdivision of all parts: rest positions, UVs, colours, morph targets and skin weights are means of
-/// the two ends, so that skinning the new vertex equals blending its own weights (not the mean of the ends'
-/// posed positions, which lies a little off where joints turn).
+/// Midpoint subdivision of all parts: rest positions, UVs, colours, morph targets and skin weights are means
+/// of the two ends, so that skinning the new vertex equals blending its own weights (not the mean of the
+/// ends' posed positions, which lies a little off where joints turn).
 SceneGeometry subdivideScene(const SceneGeometry& geometry);
 
 /// Says what was wrong with skin weights, if anything.

@@ -100,8 +100,8 @@ private:
         return clip < animations_.size() ? &animations_[clip] : nullptr;
     }
 
-    /// A transform that mirrors turns the winding of its faces (glTF 2.0, section 3.7.4); here they are turned
-    /// back so that the front stays outside.
+    /// A transform that mirrors turns the winding of its faces (glTF 2.0, section 3.7.4); here they are
+    /// turned back so that the front stays outside.
     void turnMirrored(bool keep) {
         const ScenePose rest = evaluatePose(nodes_, nullptr, 0.0);
         const std::vector<std::vector<glm::mat4>> palettes = makePalettes(rest);
@@ -124,12 +124,13 @@ private:
             }
         }
         if (turned > 0) {
-            findings_.push_back({"mirrored",
-                                 base::Severity::look,
-                                 {file_, base::plural(turned, "part") + " with a mirroring (negative) scale",
-                                  keep ? "faces stay as the file has them, inside out after the mirroring"
-                                       : "faces are turned so that their front stays outside; apply the scale "
-                                         "where the mesh was made"}});
+            findings_.push_back(
+                {"mirrored",
+                 base::Severity::look,
+                 {file_, base::plural(turned, "part") + " with a mirroring (negative) scale",
+                  keep ? "faces stay as the file has them, inside out after the mirroring"
+                       : "faces are turned so that their front stays outside; apply the scale "
+                         "where the mesh was made"}});
         }
     }
 

@@ -66,8 +66,8 @@ void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& res
     // sum of only two products, a×(z·b − y·c) + b×(x·c).
     const Lane u = m.c[1] * splat(restNormal.z) - m.c[2] * splat(restNormal.y);
     const Lane w = m.c[2] * splat(restNormal.x);
-    const Lane turned = (m.c[0] * turnedAxes(u) - turnedAxes(m.c[0]) * u) +
-                        (m.c[1] * turnedAxes(w) - turnedAxes(m.c[1]) * w);
+    const Lane turned =
+        (m.c[0] * turnedAxes(u) - turnedAxes(m.c[0]) * u) + (m.c[1] * turnedAxes(w) - turnedAxes(m.c[1]) * w);
     normal = unitOr(turnedAxes(turned), restNormal);
 }
 

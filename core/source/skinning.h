@@ -10,8 +10,8 @@
 
 namespace ripple::source {
 
-/// Which joints move each vertex, and how much. `influences` joints and weights lie together per vertex (4 and 8
-/// have loops of their own); weights sum to 1 (see normaliseWeights), joints index the palette.
+/// Which joints move each vertex, and how much. `influences` joints and weights lie together per vertex (4
+/// and 8 have loops of their own); weights sum to 1 (see normaliseWeights), joints index the palette.
 struct SkinWeights {
     std::size_t influences = 4;
     std::vector<std::uint16_t> joints; ///< vertices × influences

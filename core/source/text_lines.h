@@ -16,8 +16,8 @@ namespace ripple::source {
 /// Failures name the file and the line.
 class TextLines {
 public:
-    /// `bytes` and `where` must outlive it. Throws base::Failure for text that is not UTF-8 or ASCII by its byte
-    /// order mark.
+    /// `bytes` and `where` must outlive it. Throws base::Failure for text that is not UTF-8 or ASCII by its
+    /// byte order mark.
     TextLines(std::span<const std::byte> bytes, const std::string& where);
 
     /// Moves to the next line; false at the end.

@@ -63,8 +63,7 @@ GatherBench::GatherBench(Session& session, Trigger trigger)
                 session_.edit(
                     tr("Window"),
                     [&, clip = plan->clips[index].clip](project::Document& d) {
-                        d.recipe.clips =
-                            bake::withWindow(*session_.source(), d.recipe, clip, {first, last});
+                        d.recipe.clips = bake::withWindow(*session_.source(), d.recipe, clip, {first, last});
                     },
                     gesture_);
             });
@@ -148,8 +147,8 @@ void GatherBench::refresh() {
         name_->setText(name);
         name_->setToolTip(text(choice.path));
         const mesh::Mesh& mesh = source->mesh();
-        facts_->setText(text(source->format()) + ", " + text(base::plural(mesh.vertexCount(), "vertex")) + ", " +
-                        text(base::plural(mesh.triangleCount(), "triangle")));
+        facts_->setText(text(source->format()) + ", " + text(base::plural(mesh.vertexCount(), "vertex")) +
+                        ", " + text(base::plural(mesh.triangleCount(), "triangle")));
         if (!choice.shape) {
             addClipRows(session_, *top_);
         }
@@ -157,11 +156,12 @@ void GatherBench::refresh() {
         addMeshRows(session_, *bottom_);
     } else {
         name_->setText(tr("Nothing open"));
-        auto* card = new Card(tr("Open a deforming mesh"),
-                              tr("A scene with a skin or animation (.glb, .gltf, .fbx, .dae and others), numbered "
-                                 ".obj or .ply files, or a point cache (.pc2, .mdd). Files can also be dropped "
-                                 "on the window. No mesh yet? Take a test shape."),
-                              "");
+        auto* card =
+            new Card(tr("Open a deforming mesh"),
+                     tr("A scene with a skin or animation (.glb, .gltf, .fbx, .dae and others), numbered "
+                        ".obj or .ply files, or a point cache (.pc2, .mdd). Files can also be dropped "
+                        "on the window. No mesh yet? Take a test shape."),
+                     "");
         card->addFix(tr("Open source…"), [this] { trigger_("open-source"); });
         card->addFix(tr("Test shape…"), [this] { showShapes(); });
         top_->addWidget(card);
@@ -191,11 +191,11 @@ void GatherBench::refreshChart() {
     }
     const bool whole = clip.framesRead == frames;
     const int seam = clip.extent.closed || !whole ? -1 : static_cast<int>(frames) - 1;
-    const QString words =
-        !whole               ? tr("reading: %1 of %2 frames").arg(clip.framesRead).arg(frames)
-        : clip.extent.closed ? QString()
-                             : tr("last frame to first: %1")
-                                   .arg(text(base::lengthText(static_cast<double>(clip.motion.max.back()))));
+    const QString words = !whole ? tr("reading: %1 of %2 frames").arg(clip.framesRead).arg(frames)
+                          : clip.extent.closed
+                              ? QString()
+                              : tr("last frame to first: %1")
+                                    .arg(text(base::lengthText(static_cast<double>(clip.motion.max.back()))));
     chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, clip.motion.max, false},
                       {tr("mean of all"), theme().glass, clip.motion.mean, true}},
                      seam, words);

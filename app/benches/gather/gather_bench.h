@@ -8,8 +8,8 @@
 
 namespace ripple::app {
 
-/// What is in the source, what was found and what mends it; how much moves in each frame, and which frames are
-/// alike.
+/// What is in the source, what was found and what mends it; how much moves in each frame, and which frames
+/// are alike.
 class GatherBench : public Bench {
     Q_OBJECT
 public:
@@ -33,8 +33,8 @@ private:
     QLabel* name_ = nullptr;
     QLabel* facts_ = nullptr;
     QPushButton* shapes_ = nullptr;
-    QVBoxLayout* top_;     ///< clips, UV sets, findings: made anew when they change
-    QVBoxLayout* bottom_;  ///< meshes
+    QVBoxLayout* top_;    ///< clips, UV sets, findings: made anew when they change
+    QVBoxLayout* bottom_; ///< meshes
     StripTabs* strip_;
     FrameChart* chart_;
     LikenessPage* likeness_;

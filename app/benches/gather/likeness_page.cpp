@@ -41,7 +41,8 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
     column->addStretch(1);
     compare_->setObjectName("compareEnds");
     compare_->setCheckable(true);
-    compare_->setToolTip(tr("The curtain shows the first frame of the window beside the one behind its last"));
+    compare_->setToolTip(
+        tr("The curtain shows the first frame of the window beside the one behind its last"));
     column->addWidget(compare_, 0, Qt::AlignLeft);
     words_->setMinimumHeight(18);
     words_->setWordWrap(false);
@@ -49,9 +50,8 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
     row->addLayout(column, 1);
 
     connect(map_, &LikenessMap::windowPicked, this, &LikenessPage::choose);
-    connect(map_, &LikenessMap::hovered, this, [this](const QString& text) {
-        words_->setText(text.isEmpty() ? tr("dark: alike") : text);
-    });
+    connect(map_, &LikenessMap::hovered, this,
+            [this](const QString& text) { words_->setText(text.isEmpty() ? tr("dark: alike") : text); });
     words_->setText(tr("dark: alike"));
     connect(length_, &NumberField::edited, this, &LikenessPage::search);
     connect(compare_, &TickBox::clicked, this, &LikenessPage::compareEnds);
@@ -149,9 +149,9 @@ void LikenessPage::refreshList() {
     }
     for (std::size_t w = 0; w < windows_.size(); ++w) {
         const inspect::LoopWindow& window = windows_[w].window;
-        auto* button = rowButton({tr("%1 – %2").arg(window.first).arg(window.last),
-                                  tr("%1 frames").arg(window.frames()),
-                                  text(base::lengthText(windows_[w].gap))});
+        auto* button =
+            rowButton({tr("%1 – %2").arg(window.first).arg(window.last), tr("%1 frames").arg(window.frames()),
+                       text(base::lengthText(windows_[w].gap))});
         button->setObjectName(QString("window %1").arg(w));
         button->setChecked(now && now->first == window.first && now->last == window.last);
         button->setToolTip(tr("Keep frames %1 to %2; the seam then shows a gap of %3")
@@ -169,8 +169,7 @@ void LikenessPage::choose(const inspect::LoopWindow& window) {
         return;
     }
     session_.edit(tr("Window %1–%2").arg(window.first).arg(window.last), [&](project::Document& d) {
-        d.recipe.clips =
-            bake::withWindow(*session_.source(), d.recipe, *index, {window.first, window.last});
+        d.recipe.clips = bake::withWindow(*session_.source(), d.recipe, *index, {window.first, window.last});
     });
     refreshList();
     compareEnds();

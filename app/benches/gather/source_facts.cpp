@@ -17,10 +17,11 @@ namespace {
 constexpr std::size_t kMostRows = 12;
 
 QString clipFacts(const source::Clip& clip, const inspect::ClipSurvey* survey) {
-    QString facts = clip.isSequence() ? text(base::plural(clip.frames, "frame")) +
-                                            QObject::tr(" · %1 / s · ").arg(text(base::numberText(clip.fps))) +
-                                            text(base::secondsText(clip.duration))
-                                      : text(base::secondsText(clip.duration));
+    QString facts = clip.isSequence()
+                        ? text(base::plural(clip.frames, "frame")) +
+                              QObject::tr(" · %1 / s · ").arg(text(base::numberText(clip.fps))) +
+                              text(base::secondsText(clip.duration))
+                        : text(base::secondsText(clip.duration));
     if (clip.keyRate > 0.0) {
         facts += QObject::tr(" · keys %1 / s").arg(text(base::numberText(clip.keyRate)));
     }
@@ -101,7 +102,8 @@ void addUvRows(Session& session, QVBoxLayout& column) {
 void addMeshRows(Session& session, QVBoxLayout& column) {
     const auto source = session.source();
     const auto meshes = source->meshes();
-    column.addWidget(sectionLabel(meshes.size() > 1 ? QObject::tr("Meshes, baked as one") : QObject::tr("Mesh")));
+    column.addWidget(
+        sectionLabel(meshes.size() > 1 ? QObject::tr("Meshes, baked as one") : QObject::tr("Mesh")));
     for (std::size_t m = 0; m < std::min(meshes.size(), kMostRows); ++m) {
         const source::MeshEntry& entry = meshes[m];
         const QString facts = text(base::countText(entry.vertices)) + QObject::tr(" vertices");
@@ -116,9 +118,8 @@ void addMeshRows(Session& session, QVBoxLayout& column) {
         box->setObjectName("mesh " + text(entry.name));
         box->setCheckable(true);
         box->setChecked(entry.included);
-        QObject::connect(box, &TickBox::clicked, row, [&session, name = entry.name](bool taken) {
-            takeMesh(session, name, taken);
-        });
+        QObject::connect(box, &TickBox::clicked, row,
+                         [&session, name = entry.name](bool taken) { takeMesh(session, name, taken); });
         layout->addWidget(box);
         layout->addStretch(1);
         layout->addWidget(quietLabel(facts));
@@ -152,7 +153,9 @@ void addFindingCards(Session& session, QVBoxLayout& column) {
         head();
         const bool note = finding.lamp == Lamp::fine;
         auto* card = new Card(finding.title, note ? QString() : finding.words,
-                              finding.lamp == Lamp::broken ? "broken" : note ? "fine" : "look");
+                              finding.lamp == Lamp::broken ? "broken"
+                              : note                       ? "fine"
+                                                           : "look");
         for (const OpenFix& fix : finding.fixes) {
             card->addFix(fix.label, fix.run);
         }
@@ -176,9 +179,8 @@ void addFindingCards(Session& session, QVBoxLayout& column) {
         addFine(QObject::tr("One topology in all frames"));
     }
     const auto& found = source->findings();
-    const bool weightsOff = std::any_of(found.begin(), found.end(), [](const base::Finding& f) {
-        return f.id.rfind("weights", 0) == 0;
-    });
+    const bool weightsOff = std::any_of(found.begin(), found.end(),
+                                        [](const base::Finding& f) { return f.id.rfind("weights", 0) == 0; });
     if (!source->joints().empty() && !weightsOff) {
         addFine(QObject::tr("Skin weights add up to 1"));
     }

@@ -40,9 +40,12 @@ QPainterPath figure(const QPointF& foot, double height) {
     path.setFillRule(Qt::WindingFill);
     const double h = height;
     path.addEllipse(foot - QPointF(0, 0.92 * h), 0.062 * h, 0.075 * h);
-    path.addRoundedRect(QRectF(foot.x() - 0.105 * h, foot.y() - 0.83 * h, 0.21 * h, 0.38 * h), 0.07 * h, 0.07 * h);
-    path.addRoundedRect(QRectF(foot.x() - 0.085 * h, foot.y() - 0.52 * h, 0.075 * h, 0.52 * h), 0.03 * h, 0.03 * h);
-    path.addRoundedRect(QRectF(foot.x() + 0.01 * h, foot.y() - 0.52 * h, 0.075 * h, 0.52 * h), 0.03 * h, 0.03 * h);
+    path.addRoundedRect(QRectF(foot.x() - 0.105 * h, foot.y() - 0.83 * h, 0.21 * h, 0.38 * h), 0.07 * h,
+                        0.07 * h);
+    path.addRoundedRect(QRectF(foot.x() - 0.085 * h, foot.y() - 0.52 * h, 0.075 * h, 0.52 * h), 0.03 * h,
+                        0.03 * h);
+    path.addRoundedRect(QRectF(foot.x() + 0.01 * h, foot.y() - 0.52 * h, 0.075 * h, 0.52 * h), 0.03 * h,
+                        0.03 * h);
     return path;
 }
 
@@ -109,7 +112,8 @@ void SizePicture::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(x0 + 6, ground - 20, 120, 16), Qt::AlignLeft, tr("← too small to see"));
     } else if (kDoor * scale < 6.0) {
         painter.setPen(theme().brass);
-        painter.drawText(QRectF(left + 4, ground - 24, 160, 16), Qt::AlignLeft, tr("↓ the door is this small"));
+        painter.drawText(QRectF(left + 4, ground - 24, 160, 16), Qt::AlignLeft,
+                         tr("↓ the door is this small"));
     }
 }
 
@@ -128,7 +132,9 @@ void UpPicture::setPoints(std::vector<glm::vec3> points) {
 void UpPicture::paintEvent(QPaintEvent*) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.setPen(QPen(isChecked() ? theme().coral : hasFocus() ? theme().glass : theme().line,
+    painter.setPen(QPen(isChecked()  ? theme().coral
+                        : hasFocus() ? theme().glass
+                                     : theme().line,
                         isChecked() ? 2.0 : 1.0));
     painter.setBrush(theme().deep);
     painter.drawRoundedRect(QRectF(rect()).adjusted(1, 1, -1, -1), 6, 6);

@@ -146,12 +146,11 @@ void TimeCard::refresh() {
     speed_->setValue(time.speed);
     reversed_->setChecked(time.reversed);
     const QString seconds = text(base::secondsText(clip.duration));
-    seconds_->setText(
-        sequence ? tr("%1 at %2 per second, first to last %3")
-                       .arg(text(base::plural(clip.frames, "frame")), text(base::numberText(clip.fps)), seconds)
-        : source->clips().size() == 1
-            ? tr("lasts %1").arg(seconds)
-            : tr("%1 lasts %2").arg(text(clip.name), seconds));
+    seconds_->setText(sequence ? tr("%1 at %2 per second, first to last %3")
+                                     .arg(text(base::plural(clip.frames, "frame")),
+                                          text(base::numberText(clip.fps)), seconds)
+                      : source->clips().size() == 1 ? tr("lasts %1").arg(seconds)
+                                                    : tr("%1 lasts %2").arg(text(clip.name), seconds));
 }
 
 } // namespace ripple::app
