@@ -1,4 +1,5 @@
 #include "source/gltf_write.h"
+#include "bundle/mesh_file.h"
 #include "problem_of.h"
 #include "source/open.h"
 
@@ -6,6 +7,7 @@
 #include <QTest>
 
 #include <glm/geometric.hpp>
+#include <tiny_gltf.h>
 
 using namespace ripple;
 
@@ -57,6 +59,33 @@ class TestGltfWrite : public QObject {
     }
 
 private Q_SLOTS:
+    void whereATextureLiesComesBack() {
+        mesh::Mesh mesh = twoParts();
+        mesh.materials[0].baseColourTransform = {{0.25f, -1.5f}, 0.75f, {2.0f, 0.5f}};
+        const auto read = written(mesh, {});
+        QVERIFY(read->mesh().materials[0].baseColourTransform == mesh.materials[0].baseColourTransform);
+        QVERIFY(read->mesh().materials[1].baseColourTransform == mesh::UvTransform{});
+        const tinygltf::Model plain = source::gltfModel(twoParts(), "thing", {});
+        QVERIFY(plain.extensionsUsed.empty()); // said only where it is used
+        const tinygltf::Model moved = source::gltfModel(mesh, "thing", {});
+        QCOMPARE(moved.extensionsUsed, std::vector<std::string>{"KHR_texture_transform"});
+    }
+    void theLookupTakesTheFirstEmptySet() {
+        mesh::Mesh mesh = twoParts();
+        const std::vector<glm::vec2> lookup(7, glm::vec2(0.125f, 0.25f));
+        mesh.uvSets.insert(mesh.uvSets.begin() + 1, std::vector<glm::vec2>(7, glm::vec2(0.0f)));
+        mesh.materials[0].baseColourUvSet = 2;
+        const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "free.glb";
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, "free"));
+        const auto read = source::open(file);
+        QCOMPARE(read->mesh().uvSets.size(), std::size_t(3));
+        QCOMPARE(read->mesh().uvSets[1], lookup);
+        QCOMPARE(read->mesh().uvSets[2], mesh.uvSets[2]);
+        // With all sets taken it goes behind the last.
+        mesh.uvSets[1] = mesh.uvSets[0];
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, "free"));
+        QCOMPARE(source::open(file)->mesh().uvSets.at(3), lookup);
+    }
     void everythingComesBackInItsOrder() {
         const mesh::Mesh mesh = twoParts();
         const std::vector<glm::vec2> lookup = {{0.1f, 0}, {0.2f, 0}, {0.3f, 0}, {0.4f, 0},

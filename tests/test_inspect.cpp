@@ -13,6 +13,7 @@
 #include <QTest>
 
 #include <cmath>
+#include <cstdio>
 
 using namespace ripple;
 using inspect::Observation;
@@ -111,6 +112,81 @@ private Q_SLOTS:
         const auto better = mended(folder() / "t_0.obj", *one);
         QCOMPARE(better->clips()[0].frames, std::size_t(5));
         QVERIFY(!look(*better)["frame-fault"]);
+    }
+    void theGoodStretchIsFoundAmongManyFaults() {
+        // Of 200 frames only 150 to 180 are all right; the first is, too.
+        for (int f = 0; f < 200; ++f) {
+            char name[16];
+            std::snprintf(name, sizeof name, "m_%03d.obj", f);
+            put(name,
+                f == 0 || (f >= 150 && f <= 180) ? std::string(kSquare) : std::string(kSquare) + "v 5 5 5\n");
+        }
+        const auto source = source::open(folder() / "m_000.obj");
+        const Found found = look(*source);
+        QCOMPARE(found.survey->faults.size(), std::size_t(168));
+        QCOMPARE(found["frame-fault"]->fixes[0].label, std::string("Use frames 150–180"));
+        std::size_t cards = 0;
+        std::string last;
+        for (const Observation& one : found.all) {
+            if (one.finding.id == "frame-fault") {
+                ++cards;
+                last = one.finding.problem.what;
+            }
+        }
+        QCOMPARE(cards, std::size_t(3)); // not a card for each
+        QVERIFY(last.find("165 more frames") != std::string::npos);
+        const auto better = mended(folder() / "m_000.obj", *found["frame-fault"]);
+        QCOMPARE(better->clips()[0].frames, std::size_t(31));
+        QVERIFY(look(*better).survey->faults.empty());
+    }
+    void theRangeOfABackwardSequenceIsCountedInItsOwnFrames() {
+        for (int f = 0; f < 10; ++f) {
+            put("b_" + std::to_string(f) + ".obj",
+                f == 7 ? std::string(kSquare) + "v 5 5 5\n" : std::string(kSquare));
+        }
+        source::Reading reading;
+        reading.time.reversed = true;
+        const auto source = source::open(folder() / "b_0.obj", reading);
+        const Found found = look(*source, reading);
+        QCOMPARE(found["frame-fault"]->place->frame, std::size_t(2)); // as it plays
+        QCOMPARE(found["frame-fault"]->fixes[0].label, std::string("Use frames 0–6"));
+    }
+    void longClipsAreMappedInSteps() {
+        // A turn of 700 frames, four and a half times round: more frames than the map has rows.
+        const tests::AnalyticSource source(3, tests::sequence(3150), tests::wave(700.0 / 30.0));
+        const Found found = look(source);
+        const inspect::ClipSurvey& clip = found.survey->clips[0];
+        QCOMPARE(clip.likenessStep, std::size_t(3));
+        QCOMPARE(clip.likeness->frames, std::size_t(1050));
+        inspect::WindowWish wish;
+        wish.length = 699; // a multiple of the step, a frame off a turn
+        const auto windows = inspect::measuredWindows(source, 0, clip, wish);
+        QVERIFY(!windows.empty());
+        QCOMPARE(windows[0].window.frames(), std::size_t(699));
+        QVERIFY(windows[0].window.last < clip.extent.frames);
+        for (std::size_t w = 1; w < windows.size(); ++w) {
+            const bool exact = windows[w].window.frames() == 699;
+            const bool before = windows[w - 1].window.frames() == 699;
+            QVERIFY(before || !exact); // those of the wanted length come first
+            QVERIFY(exact != before || windows[w - 1].gap <= windows[w].gap);
+        }
+    }
+    void theSurveyMeasuresAsTheBakeDoes() {
+        const tests::AnalyticSource source(7, tests::sequence(23), tests::wave(1.3));
+        const bake::SamplePlan plan = bake::planSampling(source, {});
+        const bake::Frames frames = bake::sampleFrames(source, plan);
+        const bake::Motion motion = bake::measureMotion(frames, 0, 23);
+        const inspect::ClipSurvey clip = look(source).survey->clips[0];
+        QVERIFY(clip.motion.max == motion.max);
+        QVERIFY(clip.motion.mean == motion.mean);
+        QCOMPARE(clip.motion.medianMax, motion.medianMax);
+        QCOMPARE(clip.gap, bake::seamGap(frames, 0, 23));
+        QCOMPARE(inspect::windowGap(source, 0, clip.extent, {4, 15, 0.0f}), bake::seamGap(frames, 4, 12));
+        // The velocity break is per second: at twice the rate it is twice as large.
+        const tests::AnalyticSource fast(
+            7, tests::sequence(23, 60.0),
+            [](const glm::vec3& rest, double seconds) { return tests::wave(1.3)(rest, 2.0 * seconds); });
+        QVERIFY(std::abs(look(fast).survey->clips[0].velocityBreak - 2.0 * clip.velocityBreak) < 1e-3);
     }
     void straysAreMarkedAndCanFollow() {
         std::string text = kSquare;

@@ -45,7 +45,7 @@ private Q_SLOTS:
         QVERIFY(loaded.count() >= 1);
         QVERIFY(session.source() && session.bake() && session.ship());
         QCOMPARE(session.bake()->motion.size(), std::size_t(3));
-        QCOMPARE(session.bake()->clipBounds.size(), std::size_t(3));
+        QCOMPARE(session.survey()->clips.size(), std::size_t(3));
         QCOMPARE(session.title(), QString("heron"));
         QCOMPARE(session.projectFile(), QFileInfo(kHeron).absoluteFilePath());
         QVERIFY(session.undoStack().isClean());

@@ -52,13 +52,7 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     for (const bake::BakedClip& clip : state->baked.textures.clips) {
         state->motion.push_back(bake::measureMotion(*frames, clip.firstFrame, clip.frames));
         state->gaps.push_back(bake::seamGap(*frames, clip.firstFrame, clip.frames));
-        mesh::Bounds bounds;
-        for (std::size_t f = 0; f < clip.frames; ++f) {
-            bounds.add(frames->positionsOf(clip.firstFrame + f));
-        }
-        state->clipBounds.push_back(bounds);
     }
-    state->still = bake::countStill(*frames);
     return state;
 }
 
@@ -242,6 +236,7 @@ void Session::startBake(bool asked) {
         [this](base::Problem problem) {
             bake_.reset();
             ship_.reset();
+            bakeHeld_ = false;
             bakeProblem_ = std::move(problem);
             Q_EMIT bakeFinished();
             Q_EMIT shipSized();

@@ -30,8 +30,6 @@ struct BakeState {
     bake::ErrorReport error;
     std::vector<bake::Motion> motion; ///< clips
     std::vector<double> gaps;         ///< clips: metres at the seam
-    std::vector<mesh::Bounds> clipBounds;
-    std::size_t still = 0; ///< vertices that never move
 };
 
 /// A source as it was opened, with what its mesh shows at once. Never changes once made.
@@ -73,6 +71,8 @@ public:
     void edit(const QString& text, const std::function<void(project::Document&)>& change, int gesture = 0);
     /// A fresh gesture number, for one drag or one burst of typing.
     int newGesture() { return ++gestures_; }
+    /// The gesture of a field's edit: that of the drag that goes on, else a fresh one.
+    int gesture(bool continuing) { return continuing ? gestures_ : newGesture(); }
     /// Changes how the project is looked at. No undo step.
     void look(const std::function<void(project::View&)>& change);
 

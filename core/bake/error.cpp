@@ -165,22 +165,45 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
     return report;
 }
 
-double seamGap(const Frames& frames, std::size_t first, std::size_t count) {
-    if (count < 2) {
-        return 0.0;
-    }
-    const auto start = frames.positionsOf(first);
-    const auto second = frames.positionsOf(first + 1);
-    const auto before = frames.positionsOf(first + count - 2);
-    const auto last = frames.positionsOf(first + count - 1);
+double seamGap(const SeamPoses& poses) {
     float gap = 0.0f;
-    for (std::size_t v = 0; v < frames.vertices; ++v) {
-        const float seam = glm::distance(last[v], start[v]);
-        const float neighbours =
-            0.5f * (glm::distance(before[v], last[v]) + glm::distance(start[v], second[v]));
+    for (std::size_t v = 0; v < poses.start.size(); ++v) {
+        const float seam = glm::distance(poses.last[v], poses.start[v]);
+        const float neighbours = 0.5f * (glm::distance(poses.before[v], poses.last[v]) +
+                                         glm::distance(poses.start[v], poses.second[v]));
         gap = std::max(gap, seam - neighbours);
     }
     return static_cast<double>(gap);
+}
+
+double seamGap(const Frames& frames, std::size_t first, std::size_t count) {
+    return count < 2 ? 0.0
+                     : seamGap(SeamPoses{frames.positionsOf(first + count - 2),
+                                         frames.positionsOf(first + count - 1), frames.positionsOf(first),
+                                         frames.positionsOf(first + 1)});
+}
+
+void measureStep(std::span<const glm::vec3> from, std::span<const glm::vec3> to, std::size_t step,
+                 Motion& motion) {
+    double sum = 0.0;
+    float most = 0.0f;
+    for (std::size_t v = 0; v < from.size(); ++v) {
+        const float way = glm::distance(from[v], to[v]);
+        most = std::max(most, way);
+        sum += static_cast<double>(way);
+    }
+    motion.max[step] = most;
+    motion.mean[step] = static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(from.size(), 1)));
+}
+
+void summarise(Motion& motion) {
+    motion.largest = motion.max.empty() ? 0.0f : *std::max_element(motion.max.begin(), motion.max.end());
+    if (motion.max.size() > 1) {
+        std::vector<float> steps(motion.max.begin(), motion.max.end() - 1);
+        const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
+        std::nth_element(steps.begin(), middle, steps.end());
+        motion.medianMax = *middle;
+    }
 }
 
 Motion measureMotion(const Frames& frames, std::size_t first, std::size_t count) {
@@ -189,38 +212,12 @@ Motion measureMotion(const Frames& frames, std::size_t first, std::size_t count)
     motion.mean.resize(count);
     base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t f = begin; f < end; ++f) {
-            const auto here = frames.positionsOf(first + f);
-            const auto next = frames.positionsOf(first + (f + 1) % count);
-            double sum = 0.0;
-            for (std::size_t v = 0; v < frames.vertices; ++v) {
-                const float step = glm::distance(here[v], next[v]);
-                motion.max[f] = std::max(motion.max[f], step);
-                sum += static_cast<double>(step);
-            }
-            motion.mean[f] =
-                static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(frames.vertices, 1)));
+            measureStep(frames.positionsOf(first + f), frames.positionsOf(first + (f + 1) % count), f,
+                        motion);
         }
     });
-    motion.largest = count ? *std::max_element(motion.max.begin(), motion.max.end()) : 0.0f;
-    if (count > 1) {
-        std::vector<float> steps(motion.max.begin(), motion.max.end() - 1);
-        const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
-        std::nth_element(steps.begin(), middle, steps.end());
-        motion.medianMax = *middle;
-    }
+    summarise(motion);
     return motion;
-}
-
-std::size_t countStill(const Frames& frames) {
-    std::size_t still = 0;
-    for (std::size_t v = 0; v < frames.vertices; ++v) {
-        bool same = true;
-        for (std::size_t f = 1; f < frames.frames && same; ++f) {
-            same = frames.positionsOf(f)[v] == frames.positionsOf(0)[v];
-        }
-        still += same;
-    }
-    return still;
 }
 
 } // namespace ripple::bake

@@ -44,6 +44,15 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
 /// further. Frames first .. + count.
 double seamGap(const Frames& frames, std::size_t first, std::size_t count);
 
+/// The poses on either side of a seam, vertices each: the last two frames, then the first two.
+struct SeamPoses {
+    std::span<const glm::vec3> before;
+    std::span<const glm::vec3> last;
+    std::span<const glm::vec3> start;
+    std::span<const glm::vec3> second;
+};
+double seamGap(const SeamPoses& poses);
+
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
 struct Motion {
     std::vector<float> max;  ///< frames
@@ -52,8 +61,10 @@ struct Motion {
     float medianMax = 0.0f; ///< of max, the seam left out
 };
 Motion measureMotion(const Frames& frames, std::size_t first, std::size_t count);
-
-/// How many vertices are at the same place in all frames.
-std::size_t countStill(const Frames& frames);
+/// Sets max and mean of one step, from a pose to the next. Steps may be measured by several threads.
+void measureStep(std::span<const glm::vec3> from, std::span<const glm::vec3> to, std::size_t step,
+                 Motion& motion);
+/// Sets largest and medianMax from max.
+void summarise(Motion& motion);
 
 } // namespace ripple::bake

@@ -15,11 +15,11 @@ namespace ripple::inspect {
 
 namespace {
 
-constexpr std::size_t kBatch = 16;         // frames read at a time
-constexpr std::size_t kMostFaults = 64;    // kept; all are counted in the end by the reader of the report
-constexpr std::size_t kMostStrays = 4096;  // vertices kept of a frame
-constexpr std::size_t kMostMapRows = 1500; // rows of a likeness map
-constexpr std::size_t kFewestForMap = 4;   // frames
+constexpr std::size_t kBatch = 16;            // frames read at a time
+constexpr std::size_t kMostMarkedFrames = 64; // whose strays are kept one by one
+constexpr std::size_t kMostStrays = 4096;     // vertices kept of a frame
+constexpr std::size_t kMostMapRows = 1500;    // rows of a likeness map
+constexpr std::size_t kFewestForMap = 4;      // frames
 constexpr auto kBetweenParts = std::chrono::milliseconds(150);
 
 using Pose = base::RawVector<glm::vec3>;
@@ -99,7 +99,7 @@ private:
             tellPart();
         }
         closeSeam(clip, start, end);
-        finishMotion(clip);
+        bake::summarise(clip.motion);
         makeLikeness(c, std::move(table));
     }
 
@@ -134,7 +134,7 @@ private:
         });
         for (std::size_t i = 0; i < count; ++i) {
             readable_[i] = !problems[i];
-            if (problems[i] && survey_.faults.size() < kMostFaults) {
+            if (problems[i]) {
                 survey_.faults.push_back({c, first + i, *problems[i]});
             }
             if (!strays[i].empty()) {
@@ -155,9 +155,10 @@ private:
         }
         vertices.resize(std::min(vertices.size(), kMostStrays));
         found.vertices = std::move(vertices);
-        if (survey_.strays.size() < kMostFaults) {
-            survey_.strays.push_back(std::move(found));
+        if (survey_.strays.size() >= kMostMarkedFrames) {
+            found.vertices = {}; // of thousands of frames the counts will do
         }
+        survey_.strays.push_back(std::move(found));
     }
 
     void collect(std::size_t c, std::size_t first, std::size_t count, const std::optional<Pose>& before,
@@ -174,7 +175,7 @@ private:
                     bounds[i].add(batch_[i]);
                 }
                 if (const Pose* last = poseBefore(i); last && readable_[i]) {
-                    measureStep(*last, batch_[i], clip.motion, f - 1);
+                    bake::measureStep(*last, batch_[i], f - 1, clip.motion);
                 }
                 if (table.frames > 0 && f % clip.likenessStep == 0) {
                     copyRow(i, table, f / clip.likenessStep, poseBefore(i));
@@ -207,49 +208,20 @@ private:
         }
     }
 
-    static void measureStep(const Pose& from, const Pose& to, bake::Motion& motion, std::size_t index) {
-        double sum = 0.0;
-        float most = 0.0f;
-        for (std::size_t v = 0; v < from.size(); ++v) {
-            const float step = glm::distance(from[v], to[v]);
-            most = std::max(most, step);
-            sum += static_cast<double>(step);
-        }
-        motion.max[index] = most;
-        motion.mean[index] =
-            static_cast<float>(sum / static_cast<double>(std::max<std::size_t>(from.size(), 1)));
-    }
-
     static void closeSeam(ClipSurvey& clip, const std::array<Pose, 2>& start,
                           const std::array<Pose, 2>& end) {
         const std::size_t frames = clip.extent.frames;
         if (frames < 2 || start[0].empty() || start[1].empty() || end[0].empty() || end[1].empty()) {
             return;
         }
-        measureStep(end[1], start[0], clip.motion, frames - 1);
-        float gap = 0.0f;
+        bake::measureStep(end[1], start[0], frames - 1, clip.motion);
+        clip.gap = bake::seamGap(bake::SeamPoses{end[0], end[1], start[0], start[1]});
         float jump = 0.0f;
         for (std::size_t v = 0; v < start[0].size(); ++v) {
-            const glm::vec3 arriving = end[1][v] - end[0][v];
-            const glm::vec3 leaving = start[1][v] - start[0][v];
-            const float neighbours = 0.5f * (glm::length(arriving) + glm::length(leaving));
-            gap = std::max(gap, glm::distance(end[1][v], start[0][v]) - neighbours);
-            jump = std::max(jump, glm::distance(arriving, leaving));
+            jump = std::max(jump, glm::distance(end[1][v] - end[0][v], start[1][v] - start[0][v]));
         }
-        clip.gap = static_cast<double>(gap);
         clip.velocityBreak =
             clip.extent.spacing > 0.0 ? static_cast<double>(jump) / clip.extent.spacing : 0.0;
-    }
-
-    static void finishMotion(ClipSurvey& clip) {
-        bake::Motion& motion = clip.motion;
-        motion.largest = *std::max_element(motion.max.begin(), motion.max.end());
-        if (motion.max.size() > 1) {
-            std::vector<float> steps(motion.max.begin(), motion.max.end() - 1);
-            const auto middle = steps.begin() + static_cast<std::ptrdiff_t>(steps.size() / 2);
-            std::nth_element(steps.begin(), middle, steps.end());
-            motion.medianMax = *middle;
-        }
     }
 
     void makeLikeness(std::size_t c, PoseTable table) {
@@ -299,15 +271,16 @@ std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, s
         return windows;
     }
     // From frames of the clip to rows of the map, and back.
-    wish.length = wish.length / survey.likenessStep;
+    const std::size_t length = wish.length / survey.likenessStep * survey.likenessStep;
+    wish.length /= survey.likenessStep;
     for (LoopWindow window : bestWindows(*survey.likeness, wish)) {
         window.last = std::min((window.last + 1) * survey.likenessStep, survey.extent.frames) - 1;
         window.first *= survey.likenessStep;
         windows.push_back({window, windowGap(source, clip, survey.extent, window)});
     }
     std::stable_sort(windows.begin(), windows.end(), [&](const MeasuredWindow& a, const MeasuredWindow& b) {
-        const bool exactA = wish.length > 0 && a.window.frames() == wish.length;
-        const bool exactB = wish.length > 0 && b.window.frames() == wish.length;
+        const bool exactA = length > 0 && a.window.frames() == length;
+        const bool exactB = length > 0 && b.window.frames() == length;
         return exactA != exactB ? exactA : a.gap < b.gap;
     });
     windows.resize(std::min(windows.size(), kShown));
@@ -319,20 +292,17 @@ double windowGap(const source::FrameSource& source, std::size_t clip, const bake
     if (window.frames() < 2) {
         return 0.0;
     }
-    const std::size_t frames[] = {window.first, window.first + 1, window.last - 1, window.last};
-    bake::Frames ends;
-    ends.vertices = source.mesh().vertexCount();
-    ends.frames = 4;
-    ends.positions.resize(4 * ends.vertices);
+    const std::size_t frames[] = {window.last - 1, window.last, window.first, window.first + 1};
+    std::array<Pose, 4> poses;
     try {
-        for (std::size_t i = 0; i < 4; ++i) {
-            source.sample(clip, secondsOf(source, clip, extent, frames[i]),
-                          {ends.positions.data() + i * ends.vertices, ends.vertices}, {});
+        for (std::size_t i = 0; i < poses.size(); ++i) {
+            poses[i].resize(source.mesh().vertexCount());
+            source.sample(clip, secondsOf(source, clip, extent, frames[i]), poses[i], {});
         }
     } catch (const base::Failure&) {
         return 0.0; // the fault is reported where the frame was read
     }
-    return bake::seamGap(ends, 0, 4);
+    return bake::seamGap(bake::SeamPoses{poses[0], poses[1], poses[2], poses[3]});
 }
 
 } // namespace ripple::inspect

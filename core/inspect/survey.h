@@ -24,7 +24,7 @@ struct FrameFault {
 struct Strays {
     std::size_t clip = 0;
     std::size_t frame = 0;
-    std::vector<std::uint32_t> vertices; ///< the first few
+    std::vector<std::uint32_t> vertices; ///< the first few; none after the first frames that have any
     std::size_t count = 0;
     bool finite = true; ///< all of them are far away rather than not finite
 };

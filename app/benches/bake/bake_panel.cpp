@@ -98,15 +98,12 @@ void BakePanel::buildWindow() {
     connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
         const auto source = session_.source();
         const bool sequence = source && source->clips()[0].isSequence();
-        if (!more) {
-            gesture_ = session_.newGesture();
-        }
         session_.edit(
             tr("Frame rate"),
             [v, sequence](project::Document& d) {
                 (sequence ? d.source.reading.time.rate : d.recipe.fps) = v;
             },
-            gesture_);
+            session_.gesture(more));
     });
 }
 
@@ -233,11 +230,8 @@ void BakePanel::buildCosts() {
 
 void BakePanel::editRecipe(const QString& what, const std::function<void(bake::Recipe&)>& change,
                            bool continuing) {
-    if (!continuing) {
-        gesture_ = session_.newGesture();
-    }
     session_.edit(
-        what, [&](project::Document& d) { change(d.recipe); }, gesture_);
+        what, [&](project::Document& d) { change(d.recipe); }, session_.gesture(continuing));
 }
 
 void BakePanel::refresh() {

@@ -34,7 +34,6 @@ private:
     std::string currentClip() const;
 
     Session& session_;
-    int gesture_ = 0;
     QVBoxLayout* clips_;
     QLabel* windowLabel_;
     NumberField* first_;

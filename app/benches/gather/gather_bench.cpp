@@ -57,15 +57,12 @@ GatherBench::GatherBench(Session& session, Trigger trigger)
                 if (!plan || index >= plan->clips.size()) {
                     return;
                 }
-                if (!continuing) {
-                    gesture_ = session_.newGesture();
-                }
                 session_.edit(
                     tr("Window"),
                     [&, clip = plan->clips[index].clip](project::Document& d) {
                         d.recipe.clips = bake::withWindow(*session_.source(), d.recipe, clip, {first, last});
                     },
-                    gesture_);
+                    session_.gesture(continuing));
             });
     refresh();
 }

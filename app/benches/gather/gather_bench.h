@@ -38,7 +38,6 @@ private:
     StripTabs* strip_;
     FrameChart* chart_;
     LikenessPage* likeness_;
-    int gesture_ = 0;
 };
 
 } // namespace ripple::app

@@ -61,9 +61,6 @@ ShapeCard::ShapeCard(Session& session, QWidget* parent)
 
 void ShapeCard::change(const QString& what, const std::function<void(mesh::TestShape&)>& how,
                        bool continuing) {
-    if (!continuing) {
-        gesture_ = session_.newGesture();
-    }
     session_.edit(
         what,
         [&](project::Document& d) {
@@ -71,7 +68,7 @@ void ShapeCard::change(const QString& what, const std::function<void(mesh::TestS
                 how(*d.source.shape);
             }
         },
-        gesture_);
+        session_.gesture(continuing));
 }
 
 void ShapeCard::refresh() {

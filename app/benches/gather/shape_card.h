@@ -25,7 +25,6 @@ private:
     NumberField* along_;
     QLabel* acrossName_;
     QLabel* alongName_;
-    int gesture_ = 0;
 };
 
 /// How often every triangle is split.

@@ -199,11 +199,9 @@ SpaceCard::SpaceCard(Session& session, QWidget* parent)
         });
     });
     connect(unit_, &NumberField::edited, this, [this](double v, bool more) {
-        if (!more) {
-            gesture_ = session_.newGesture();
-        }
         session_.edit(
-            tr("Unit"), [v](project::Document& d) { d.source.reading.metresPerUnit = v; }, gesture_);
+            tr("Unit"), [v](project::Document& d) { d.source.reading.metresPerUnit = v; },
+            session_.gesture(more));
     });
     connect(&ups_, &QButtonGroup::idClicked, this, [this](int axis) {
         session_.edit(tr("Up axis"), [axis](project::Document& d) {

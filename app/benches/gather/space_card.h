@@ -58,7 +58,6 @@ private:
     NumberField* unit_;
     QButtonGroup ups_;
     std::vector<UpPicture*> pictures_;
-    int gesture_ = 0;
 };
 
 } // namespace ripple::app

@@ -100,9 +100,6 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
 
 void TimeCard::change(const QString& what, const std::function<void(source::TimeChoice&)>& how,
                       bool continuing) {
-    if (!continuing) {
-        gesture_ = session_.newGesture();
-    }
     session_.edit(
         what,
         [&](project::Document& d) {
@@ -112,7 +109,7 @@ void TimeCard::change(const QString& what, const std::function<void(source::Time
                 d.source.reading.time.range.reset(); // all of it
             }
         },
-        gesture_);
+        session_.gesture(continuing));
 }
 
 void TimeCard::refresh() {

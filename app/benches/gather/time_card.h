@@ -29,7 +29,6 @@ private:
     QWidget* rangeRow_;
     QLabel* seconds_;
     std::size_t storedFrames_ = 0; ///< of the sequence, range or not
-    int gesture_ = 0;
 };
 
 } // namespace ripple::app
