@@ -278,6 +278,30 @@ private Q_SLOTS:
         QVERIFY(session().document().source.reading.time.reversed);
         undoesAndRedoes(before);
     }
+    void aSequencesRangeAndRateAreTyped() {
+        openAndWait(demo("awning.curly"));
+        const auto type = [&](const char* name, const char* words) {
+            auto* field = find<NumberField>(name);
+            field->setFocus();
+            field->selectAll();
+            QTest::keyClicks(field, words);
+            QTest::keyClick(field, Qt::Key_Return);
+            QVERIFY(waitUntilIdle(*window_));
+        };
+        project::Document before = session().document();
+        type("rangeFirst", "20");
+        QVERIFY((session().document().source.reading.time.range == source::FrameRange{20, 119}));
+        QCOMPARE(session().source()->clips()[0].frames, std::size_t(100));
+        undoesAndRedoes(before);
+        before = session().document();
+        type("rate", "25");
+        QCOMPARE(session().playhead().clip()->fps, 25.0);
+        undoesAndRedoes(before);
+        type("rangeLast", "500"); // beyond the end: the end
+        QVERIFY((session().document().source.reading.time.range == source::FrameRange{20, 119}));
+        type("rangeFirst", "0"); // all of it is no range
+        QVERIFY(!session().document().source.reading.time.range);
+    }
     void testShapesAndSubdivision() {
         session().edit("shape", [](project::Document& d) {
             d.source.shape = mesh::TestShape{"sheet", 2.0, 8, 8};

@@ -2,6 +2,7 @@
 
 #include "app/charts/texture_sheet.h"
 #include "app/dial/dial.h"
+#include "app/shell/bench_state.h"
 #include "app/shell/session.h"
 #include "base/files.h"
 
@@ -11,6 +12,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 
 #include <glm/geometric.hpp>
@@ -101,6 +103,54 @@ private Q_SLOTS:
         QCOMPARE(session.clipFrame(), 50.0);
         session.goToClipFrame(0, 3.0); // before the window: its first
         QCOMPARE(session.clipFrame(), 20.0);
+    }
+    void aSourceLargerThanAGigabyteIsBakedOnlyWhenAsked() {
+        // 5 000 frames × 10 000 vertices: 1.2 GB of poses. The cache is a hole in the file but for its
+        // header.
+        constexpr std::uint32_t kSide = 100;
+        constexpr std::uint32_t kFrames = 5000;
+        QTemporaryDir dir;
+        std::string obj;
+        for (std::uint32_t v = 0; v < kSide * kSide; ++v) {
+            obj += "v " + std::to_string(v % kSide) + " 0 " + std::to_string(v / kSide) + "\n";
+        }
+        for (std::uint32_t row = 0; row + 1 < kSide; ++row) {
+            for (std::uint32_t v = row * kSide + 1; v < row * kSide + kSide; ++v) {
+                obj += "f " + std::to_string(v) + " " + std::to_string(v + kSide) + " " +
+                       std::to_string(v + 1) + "\n";
+            }
+        }
+        obj += "f 9999 9900 10000\n";
+        base::writeFile(dir.filePath("large.obj").toStdString(), obj);
+        std::string head("POINTCACHE2\0", 12);
+        const std::uint32_t numbers[] = {1, kSide * kSide, 0, 0x3F800000u, kFrames};
+        head.append(reinterpret_cast<const char*>(numbers), sizeof numbers);
+        const std::filesystem::path file = dir.filePath("large.pc2").toStdString();
+        base::writeFile(file, head);
+        std::filesystem::resize_file(file, head.size() + std::uintmax_t{kFrames} * kSide * kSide * 12);
+        Session session;
+        session.open(dir.filePath("large.pc2"));
+        QVERIFY(QTest::qWaitFor([&] { return session.bakeHeld(); }, 60000));
+        QVERIFY(!session.bake());
+        QVERIFY(session.bakeBytes() > std::size_t{1} << 30);
+        QVERIFY(session.playhead().clip()); // it plays all the same
+        const auto held = openFindings(session);
+        const auto said =
+            std::find_if(held.begin(), held.end(), [](const OpenFinding& f) { return f.bench == "bake"; });
+        QVERIFY(said != held.end() && said->title.contains("not baked unasked"));
+        QCOMPARE(said->fixes.size(), std::size_t(1));
+        // A window that fits is baked by itself.
+        session.edit("window", [&](project::Document& d) {
+            d.recipe.clips = {{"whole cache", bake::FrameWindow{100, 103}}};
+        });
+        QVERIFY(QTest::qWaitFor([&] { return session.bake() != nullptr; }, 60000));
+        QVERIFY(!session.bakeHeld());
+        QCOMPARE(session.bake()->plan.frameCount(), std::size_t(4));
+        session.undoStack().undo();
+        QVERIFY(QTest::qWaitFor([&] { return session.bakeHeld(); }, 60000));
+        QVERIFY(!session.bake());
+        session.newProject(); // what still reads is cancelled
+        QVERIFY(idle(session));
     }
     void readingAgainKeepsWhatApplies() {
         QTemporaryDir dir;
