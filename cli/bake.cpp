@@ -2,9 +2,12 @@
 
 #include "base/units.h"
 #include "bundle/write_bundle.h"
+#include "inspect/survey.h"
 #include "source/open.h"
 
+#include <algorithm>
 #include <iostream>
+#include <limits>
 
 #include <nlohmann/json.hpp>
 
@@ -18,9 +21,10 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
     for (const bundle::FileEntry& file : manifest.files) {
         bytes += file.bytes;
     }
-    std::cout << out << ": " << base::plural(set.layout.frames, "frame") << " of "
+    std::cout << out << ": " << base::plural(set.frameCount(), "frame") << " of "
               << base::countText(manifest.vertices) << " vertices in " << base::countText(set.layout.columns)
-              << " columns, " << set.layout.width << " × " << set.layout.height() << " texels, "
+              << (set.kind == bake::Kind::pieces ? " pieces, " : " columns, ")
+              << (set.kind == bake::Kind::shapes ? base::plural(set.layout.frames, "shape") + ", " : "") << set.layout.width << " × " << set.layout.height() << " texels, "
               << bake::name(set.content) << " " << set.positionStore.name << ", normals "
               << set.normalStore.name << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())
@@ -30,16 +34,72 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
               << base::degreesText(manifest.error.normalMaxDegrees) << "\n";
 }
 
+/// Of each clip the stretch whose seam shows least.
+void chooseWindows(const source::FrameSource& source, bake::Recipe& recipe) {
+    base::Progress progress(progressBar("looping"));
+    const auto survey = inspect::survey(source, recipe, progress);
+    for (std::size_t c = 0; c < survey->clips.size(); ++c) {
+        const auto& clip = survey->clips[c];
+        const std::string& name = source.clips()[c].name;
+        const bool wanted =
+            recipe.clips.empty() ||
+            std::any_of(recipe.clips.begin(), recipe.clips.end(),
+                        [&](const bake::ClipChoice& choice) { return choice.name == name; });
+        if (!wanted || clip.extent.closed) {
+            continue;
+        }
+        if (clip.windows.empty()) {
+            base::fail("clip \"" + name + "\"", "has no stretch that could loop",
+                       "close it with a fade, or leave it as it is");
+        }
+        const inspect::LoopWindow& best = clip.windows.front().window;
+        recipe.clips = bake::withLoop(source, recipe, c, {best.first, best.last});
+    }
+}
+
+/// The cheapest way to store that stays within the tolerance.
+void chooseRung(const source::FrameSource& source, const BakeCall& call, bake::Recipe& recipe) {
+    const base::Progress quiet;
+    const auto ladder = bake::climbLadder(source, recipe, call.freedom, quiet);
+    const auto rung = bake::cheapest(*ladder, *call.tolerance);
+    if (!rung) {
+        double best = std::numeric_limits<double>::infinity();
+        std::string label = "none is possible";
+        for (const bake::Rung& each : ladder->rungs) {
+            if (each.error < best) {
+                best = each.error;
+                label = each.label() + " is off by " + base::lengthText(best);
+            }
+        }
+        base::fail("--tolerance",
+                   "no way to store stays within " + base::lengthText(*call.tolerance) + "; the best, " +
+                       label,
+                   "allow more, sample at a higher rate, or leave more of the choice open");
+    }
+    recipe = ladder->rungs[*rung].recipe;
+    std::cerr << "chosen: " << ladder->rungs[*rung].label() << ", "
+              << base::sizeText(ladder->rungs[*rung].memory) << ", off by at most "
+              << base::lengthText(ladder->rungs[*rung].error) << "\n";
+}
+
 } // namespace
 
 Status bakeSource(const BakeCall& call) {
     base::Progress reading(progressBar("reading"));
-    const auto source = source::open(call.source, call.reading, reading);
+    // The bake takes frame after frame: a large cache would only hold what is not asked for again.
+    constexpr std::size_t kCacheBytes = std::size_t{128} << 20;
+    const auto source = source::open(call.source, call.reading, reading, kCacheBytes);
     bake::Recipe recipe = call.recipe;
     if (call.window && recipe.clips.empty()) {
         for (const source::Clip& clip : source->clips()) {
-            recipe.clips.push_back({clip.name, call.window});
+            recipe.clips.push_back({clip.name, call.window, std::nullopt});
         }
+    }
+    if (call.bestWindow && !call.window) {
+        chooseWindows(*source, recipe);
+    }
+    if (call.tolerance) {
+        chooseRung(*source, call, recipe);
     }
     base::Progress baking(progressBar("baking "));
     const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.reading, call.out, baking);

@@ -1,5 +1,6 @@
 #include "bake/store.h"
 #include "base/problem.h"
+#include "base/units.h"
 #include "base/version.h"
 #include "cli/commands.h"
 
@@ -55,8 +56,10 @@ struct Words {
     std::string content = "offset";
     std::string store = "half";
     std::string normals = "unorm8";
-    std::size_t maxWidth = 2048;
     std::string close = "drop";
+    std::string thin;
+    std::string tolerance;
+    bake::Recipe recipe; ///< what needs no more reading
 };
 
 /// How a source is read: for every command that opens one.
@@ -114,10 +117,19 @@ void addBakeOptions(CLI::App& bake, Words& words) {
     bake.add_option("--clip", words.clips, "take this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
+    bake.add_option("--thin", words.thin,
+                    "keep as few frames as blend to within this length (0.5mm), at uneven times");
     bake.add_option("--fps", words.fps,
-                    "sampling rate, or playback rate of a sequence; default: the source's, or 30")
+                    "sampling rate; of a sequence its playback rate, or with --rate the rate that it is "
+                    "sampled anew at; default: the source's, or 30")
         ->check(CLI::Range(0.001, 10000.0));
-    bake.add_option("--kind", words.kind, "what is baked")->check(CLI::IsMember({"vertices"}));
+    bake.add_option("--kind", words.kind,
+                    "what is baked: every vertex, stiff pieces, or a few shapes that all frames share")
+        ->check(CLI::IsMember({"vertices", "pieces", "shapes"}))
+        ->capture_default_str();
+    bake.add_option("--shapes", words.recipe.shapes, "how many shapes, for --kind shapes")
+        ->check(CLI::Range(1, 4096))
+        ->capture_default_str();
     bake.add_option("--content", words.content, "positions, or offsets from the rest pose")
         ->check(CLI::IsMember({"absolute", "offset"}))
         ->capture_default_str();
@@ -127,16 +139,58 @@ void addBakeOptions(CLI::App& bake, Words& words) {
     bake.add_option("--normals", words.normals, "how normals are stored")
         ->check(CLI::IsMember(namesOf(bake::normalStores())))
         ->capture_default_str();
-    bake.add_option("--max-width", words.maxWidth, "widest texture, in texels")
+    bake.add_flag("--normals-in-alpha", words.recipe.normalsInAlpha,
+                  "store oct16 normals in the position texture's alpha: one fetch less");
+    bake.add_flag("--range-per-clip", words.recipe.rangePerClip, "give each clip a range of its own");
+    bake.add_option("--max-width", words.recipe.maxWidth, "widest texture, in texels")
         ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))
         ->capture_default_str();
-    bake.add_option("--close", words.close, "how a sequence closes: drop a last frame that repeats the first")
-        ->check(CLI::IsMember({"drop"}));
+    bake.add_flag("--power-of-two", words.recipe.powerOfTwo, "pad both sides to powers of two");
+    bake.add_flag("--half-uvs", words.recipe.halfUvs,
+                  "the target keeps UVs as half floats: no wider than those can tell columns apart");
+    bake.add_option("--close", words.close,
+                    "how loops close: drop (a last frame that repeats the first), fade:M (blend the last M "
+                    "frames into those before the first), window (take the stretch that loops best), as-is")
+        ->capture_default_str();
+    bake.add_option("--tolerance", words.tolerance,
+                    "take the cheapest way to store that is off by at most this length (0.5mm); --kind, "
+                    "--content, --store and --step are kept where they are given");
     bake.add_flag("--json", words.json, "print the manifest as JSON");
 }
 
-cli::Status runBake(const Words& words) {
+/// False, with words on stderr, for a text that is no length over 0.
+bool readLength(const char* option, const std::string& text, double& metres) {
+    const auto length = base::parseLength(text);
+    if (!length || *length <= 0.0) {
+        std::cerr << "ripple: " << option << " " << text << ": write a length, as 0.5mm or 2cm\n";
+        return false;
+    }
+    metres = *length;
+    return true;
+}
+
+/// The same for a way to close loops.
+bool readClosing(const std::string& text, cli::BakeCall& call) {
+    const std::string name = text.substr(0, text.find(':'));
+    const auto closing = bake::closingByName(name);
+    std::size_t frames = 0;
+    const char* end = text.data() + text.size();
+    const bool fade = closing == bake::Closing::fade;
+    const bool counted = fade && text.size() > 5 &&
+                         std::from_chars(text.data() + 5, end, frames).ptr == end && frames > 0;
+    if (!closing || fade != counted || (!fade && name != text)) {
+        std::cerr << "ripple: --close " << text << ": write drop, fade:12, window or as-is\n";
+        return false;
+    }
+    call.recipe.closing = *closing;
+    call.recipe.fadeFrames = fade ? frames : call.recipe.fadeFrames;
+    call.bestWindow = *closing == bake::Closing::window;
+    return true;
+}
+
+cli::Status runBake(const Words& words, const CLI::App& bake) {
     cli::BakeCall call;
+    call.recipe = words.recipe;
     call.source = words.source;
     call.out = words.out;
     call.reading = words.reading;
@@ -149,7 +203,21 @@ cli::Status runBake(const Words& words) {
     call.recipe.content = *bake::contentByName(words.content);
     call.recipe.positionStore = words.store;
     call.recipe.normalStore = words.normals;
-    call.recipe.maxWidth = words.maxWidth;
+    call.recipe.kind = *bake::kindByName(words.kind);
+    if (!readClosing(words.close, call) ||
+        (!words.thin.empty() && !readLength("--thin", words.thin, call.recipe.thin))) {
+        return cli::kUsage;
+    }
+    if (!words.tolerance.empty()) {
+        double tolerance = 0.0;
+        if (!readLength("--tolerance", words.tolerance, tolerance)) {
+            return cli::kUsage;
+        }
+        call.tolerance = tolerance;
+        const bool kind = bake.count("--kind") == 0;
+        call.freedom = {kind, bake.count("--content") == 0, bake.count("--store") == 0,
+                        bake.count("--step") == 0 && bake.count("--thin") == 0};
+    }
     std::optional<bake::FrameWindow> window;
     if (!words.frames.empty()) {
         window = parseWindow(words.frames);
@@ -160,7 +228,7 @@ cli::Status runBake(const Words& words) {
         }
     }
     for (const std::string& clip : words.clips) {
-        call.recipe.clips.push_back({clip, window});
+        call.recipe.clips.push_back({clip, window, std::nullopt});
     }
     call.window = window;
     return cli::bakeSource(call);
@@ -200,7 +268,7 @@ int main(int argc, char** argv) {
             return cli::info(words.source, words.reading, words.json);
         }
         if (bake->parsed()) {
-            return runBake(words);
+            return runBake(words, *bake);
         }
         if (check->parsed()) {
             return cli::check(words.source, words.against, words.json);

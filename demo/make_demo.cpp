@@ -8,6 +8,7 @@ namespace ripple::demo {
 namespace {
 
 constexpr std::size_t kAwningFrames = 120;
+constexpr std::size_t kCratesFrames = 90;
 
 void writeProject(const std::filesystem::path& folder, const std::string& source, const std::string& name,
                   const bake::Recipe& recipe) {
@@ -27,18 +28,25 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
         base::fail(folder.string(), "cannot be made (" + error.message() + ")",
                    "choose a folder that may be written to");
     }
-    progress.stage(0.0, 0.9);
+    progress.stage(0.0, 0.6);
     makeAwning(folder, kAwningFrames, progress);
+    progress.stage(0.6, 0.9);
+    makeCrates(folder, kCratesFrames, progress);
     progress.stage(0.9, 1.0);
     makeHeron(folder / "heron.glb");
 
     bake::Recipe awning;
     awning.positionStore = "unorm16";
+    awning.closing = bake::Closing::fade; // its end and its start are far apart
     writeProject(folder, "awning_####.obj", "awning", awning);
     bake::Recipe heron;
     heron.content = bake::Content::absolute;
     heron.positionStore = "half";
     writeProject(folder, "heron.glb", "heron", heron);
+    bake::Recipe crates;
+    crates.kind = bake::Kind::pieces;
+    crates.positionStore = "unorm16";
+    writeProject(folder, "crates.pc2", "crates", crates);
     progress.report(1.0);
 }
 

@@ -7,7 +7,7 @@
 namespace ripple::demo {
 
 /// Computes the sources of the demo scenario (Gullwater Pier) and writes them to `folder`: awning_####.obj
-/// with its material, heron.glb, and a project for each. The same on every run. Throws base::Failure.
+/// with its material, heron.glb, crates.pc2 with its mesh, and a project for each. The same on every run. Throws base::Failure.
 void makeDemo(const std::filesystem::path& folder, base::Progress& progress);
 
 /// The awning's canvas: `frames` OBJ files at 30 frames a second.
@@ -15,5 +15,8 @@ void makeAwning(const std::filesystem::path& folder, std::size_t frames, const b
 
 /// The heron: skinned, with the clips stroll (closed), peck and preen (open).
 void makeHeron(const std::filesystem::path& file);
+
+/// A stack of crates that tumbles: crates.obj with its material, and `frames` frames in crates.pc2.
+void makeCrates(const std::filesystem::path& folder, std::size_t frames, const base::Progress& progress);
 
 } // namespace ripple::demo

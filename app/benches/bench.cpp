@@ -83,4 +83,17 @@ PanelColumn::PanelColumn(const QString& heading, QWidget* parent) : QWidget(pare
     scroll->setWidget(body);
 }
 
+QVBoxLayout* PanelColumn::foot() {
+    if (!foot_) {
+        auto* part = new QWidget;
+        part->setObjectName("panelFoot");
+        part->setAttribute(Qt::WA_StyledBackground);
+        foot_ = new QVBoxLayout(part);
+        foot_->setContentsMargins(16, 8, 16, 10);
+        foot_->setSpacing(5);
+        layout()->addWidget(part);
+    }
+    return foot_;
+}
+
 } // namespace ripple::app

@@ -54,9 +54,12 @@ class PanelColumn : public QWidget {
 public:
     explicit PanelColumn(const QString& heading, QWidget* parent = nullptr);
     QVBoxLayout* column() const { return column_; }
+    /// A part below the column that is always seen.
+    QVBoxLayout* foot();
 
 private:
     QVBoxLayout* column_;
+    QVBoxLayout* foot_ = nullptr;
 };
 
 } // namespace ripple::app

@@ -75,6 +75,10 @@ void FrameChart::restyle() {
     plot_->replot(QCustomPlot::rpQueuedReplot);
 }
 
+void FrameChart::setUnit(const QString& unit) {
+    plot_->yAxis->setLabel(unit);
+}
+
 void FrameChart::setLines(const std::vector<Line>& lines, int seam, const QString& seamWords) {
     lines_ = lines;
     marker_->setVisible(!lines.empty());
@@ -211,7 +215,10 @@ void FrameChart::hover(const QPointF& at) {
     for (const Line& line : lines_) {
         if (frame < line.metres.size()) {
             text += "   " + line.name + " " +
-                    QString::fromStdString(base::lengthText(static_cast<double>(line.metres[frame])));
+                    (plot_->yAxis->label() == "mm"
+                         ? QString::fromStdString(base::lengthText(static_cast<double>(line.metres[frame])))
+                         : QString::number(static_cast<double>(line.metres[frame]) * 1000.0, 'g', 3) + " " +
+                               plot_->yAxis->label());
         }
     }
     readout_->setColor(theme().text);

@@ -13,7 +13,7 @@ class QCPItemText;
 
 namespace ripple::app {
 
-/// Values over the frames of a clip, in metres shown as millimetres: up to two lines, a marker for the
+/// Values over the frames of a clip, in metres shown as millimetres (or in another unit's thousandths): up to two lines, a marker for the
 /// playing frame, and a read-out under the pointer. A click or a drag goes to a frame. With a window, its two
 /// handles can be dragged.
 class FrameChart : public QWidget {
@@ -30,6 +30,8 @@ public:
 
     /// `seam` 0..: index of the value that crosses the seam, marked; -1 for none.
     void setLines(const std::vector<Line>& lines, int seam, const QString& seamWords);
+    /// What the values are thousandths of: "mm" for metres. Lines that are set later show it.
+    void setUnit(const QString& unit);
     void setFrame(double frame);
     /// Frames first..last are kept, of `frames`; frames 0 takes the handles away.
     void setWindow(std::size_t first, std::size_t last, std::size_t frames);

@@ -1,9 +1,9 @@
 #include "app/charts/texture_sheet.h"
 
 #include "app/shell/theme.h"
-#include "base/parallel.h"
 #include "base/units.h"
 
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QWheelEvent>
@@ -16,12 +16,29 @@ namespace ripple::app {
 namespace {
 
 constexpr double kReadoutHeight = 22.0;
+constexpr double kMostZoom = 64.0;
+
+QString lengths(const glm::vec3& v) {
+    const auto length = [](float value) {
+        return QString::fromStdString(base::lengthText(static_cast<double>(value)));
+    };
+    return QString("%1, %2, %3").arg(length(v.x), length(v.y), length(v.z));
+}
+
+QString numbers(const float* values, std::size_t count) {
+    QStringList words;
+    for (std::size_t i = 0; i < count; ++i) {
+        words << QString::number(static_cast<double>(values[i]), 'f', 3);
+    }
+    return words.join(", ");
+}
 
 } // namespace
 
 TextureSheet::TextureSheet(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     setObjectName("sheet");
     setMouseTracking(true);
+    setFocusPolicy(Qt::StrongFocus);
     setMinimumHeight(80);
     setAccessibleName(tr("Texture sheet"));
     connect(&session_, &Session::bakeFinished, this, &TextureSheet::outdate);
@@ -34,179 +51,243 @@ void TextureSheet::outdate() {
     update();
 }
 
-void TextureSheet::showNormals(bool normals) {
-    normals_ = normals;
-    outdate();
+void TextureSheet::choose(const SheetChoice& choice) {
+    if (!(choice == choice_)) {
+        choice_ = choice;
+        outdate();
+    }
 }
 
-void TextureSheet::rebuild() const {
+void TextureSheet::countColumns() {
+    firstVertex_.clear();
+    sharing_.clear();
+    if (!shown_) {
+        return;
+    }
+    const bake::Layout& layout = shown_->baked.textures.layout;
+    firstVertex_.assign(layout.columns, 0xFFFFFFFFu);
+    sharing_.assign(layout.columns, 0);
+    for (std::size_t v = 0; v < shown_->baked.columnOfVertex.size(); ++v) {
+        const std::uint32_t column = shown_->baked.columnOfVertex[v];
+        firstVertex_[column] = std::min(firstVertex_[column], static_cast<std::uint32_t>(v));
+        ++sharing_[column];
+    }
+}
+
+void TextureSheet::rebuild() {
     if (!outdated_) {
         return;
     }
     outdated_ = false;
-    picture_ = {};
-    firstVertex_.clear();
-    sharing_.clear();
-    warning_.clear();
-    const auto bake = session_.bake();
-    if (!bake) {
+    if (shown_ != session_.bake()) {
+        shown_ = session_.bake();
+        countColumns();
+    }
+    if (!shown_ || !shown_->baked.textures.find(choice_.role)) {
+        job_.cancel();
+        picture_ = {};
         return;
     }
-    const bake::TextureSet& set = bake->baked.textures;
-    const bake::Layout& layout = set.layout;
-    firstVertex_.assign(layout.columns, 0xFFFFFFFFu);
-    sharing_.assign(layout.columns, 0);
-    for (std::size_t v = 0; v < bake->baked.columnOfVertex.size(); ++v) {
-        const std::uint32_t column = bake->baked.columnOfVertex[v];
-        firstVertex_[column] = std::min(firstVertex_[column], static_cast<std::uint32_t>(v));
-        ++sharing_[column];
-    }
-    picture_ =
-        QImage(static_cast<int>(layout.width), static_cast<int>(layout.height()), QImage::Format_RGB888);
-    picture_.fill(theme().deep);
-    const bool normals = normals_ && set.normalStore.stored();
-    const glm::vec3 size = glm::max(set.range.max - set.range.min, glm::vec3(1e-12f));
-    uchar* texels = picture_.bits();
-    const auto stride = static_cast<std::size_t>(picture_.bytesPerLine());
-    base::parallelFor(layout.frames, 8, [&](std::size_t begin, std::size_t end) {
-        std::vector<glm::vec3> values(layout.columns);
-        for (std::size_t f = begin; f < end; ++f) {
-            if (normals) {
-                set.normalStore.decode(set.normals.texel(0, f * layout.rowsPerFrame), values);
-            } else {
-                set.positionStore.decode(set.positions.texel(0, f * layout.rowsPerFrame), set.range, values);
-            }
-            for (std::size_t c = 0; c < layout.columns; ++c) {
-                // Spread over the range, so that motion shows whatever the store.
-                const glm::vec3 shade =
-                    normals ? 0.5f + 0.5f * values[c] : (values[c] - set.range.min) / size;
-                uchar* texel = texels + layout.y(f, c) * stride + 3 * layout.x(c);
-                for (int a = 0; a < 3; ++a) {
-                    texel[a] = static_cast<uchar>(std::clamp(shade[a], 0.0f, 1.0f) * 255.0f + 0.5f);
-                }
-            }
-        }
-    });
-    if (set.range.min == set.range.max) {
-        warning_ = set.content == bake::Content::offset ? tr("Nothing moves: every offset is the same.")
-                                                        : tr("Every vertex is at the same place.");
-    }
+    job_.start<TexturePicture>(
+        [state = shown_, choice = choice_, ground = theme().deep](base::Progress&) {
+            return pictureOf(state->baked.textures, choice, ground);
+        },
+        [this](TexturePicture picture) {
+            picture_ = std::move(picture);
+            update();
+            Q_EMIT pictureMade();
+        },
+        [](const base::Problem&) {});
+}
+
+QRectF TextureSheet::area() const {
+    return {8, 4, width() - 16.0, height() - 8 - kReadoutHeight};
 }
 
 QRectF TextureSheet::sheetBox() const {
     // Stretched to the strip: a texel is then no square, but the whole motion is seen.
-    const QRectF area(8, 4, width() - 16, height() - 8 - kReadoutHeight);
-    return {area.left() + pan_.x(), area.top() + pan_.y(), area.width() * zoom_, area.height() * zoom_};
+    const QRectF all = area();
+    return {all.left() + pan_.x(), all.top() + pan_.y(), all.width() * zoom_, all.height() * zoom_};
 }
 
 std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const {
-    rebuild();
-    const auto bake = session_.bake();
     const QRectF box = sheetBox();
-    if (!bake || picture_.isNull() || !box.contains(at) || at.y() > height() - kReadoutHeight) {
+    const bake::Texture* texture = shown_ ? shown_->baked.textures.find(choice_.role) : nullptr;
+    if (!texture || !box.contains(at) || !area().contains(at)) {
         return std::nullopt;
     }
-    const bake::Layout& layout = bake->baked.textures.layout;
+    const image::Image& image = texture->image;
     const auto x =
-        static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(layout.width));
+        static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(image.width));
     const auto y =
-        static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(layout.height()));
+        static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(image.height));
+    const bake::Layout& layout = shown_->baked.textures.layout;
     Spot spot;
-    spot.frame = std::min(y / layout.rowsPerFrame, layout.frames - 1);
+    if (choice_.role == bake::Role::weight) {
+        spot.row = std::min(y, image.height - 1);
+        spot.column = std::min(x, image.width - 1) * 4;
+        return spot;
+    }
+    spot.row = y / layout.rowsPerFrame;
     spot.column = (y % layout.rowsPerFrame) * layout.width + std::min(x, layout.width - 1);
-    if (spot.column >= layout.columns) {
+    if (spot.column >= layout.columns || spot.row >= layout.frames) {
         return std::nullopt;
     }
     spot.vertex = firstVertex_[spot.column];
     spot.sharing = sharing_[spot.column];
-    const bake::TextureReader reader(bake->baked.textures, bake->baked.columnOfVertex, {}, {});
-    spot.value = reader.value(spot.frame, spot.column);
     return spot;
 }
 
+QPointF TextureSheet::placeOf(std::size_t row, std::uint32_t vertex) const {
+    if (!shown_ || vertex >= shown_->baked.columnOfVertex.size()) {
+        return {};
+    }
+    const bake::Layout& layout = shown_->baked.textures.layout;
+    const std::size_t column = shown_->baked.columnOfVertex[vertex];
+    const QRectF box = sheetBox();
+    return {box.left() + (static_cast<double>(layout.x(column)) + 0.5) / static_cast<double>(layout.width) *
+                             box.width(),
+            box.top() + (static_cast<double>(layout.y(row, column)) + 0.5) /
+                            static_cast<double>(layout.height()) * box.height()};
+}
+
 QString TextureSheet::readout(const Spot& spot) const {
-    const auto bake = session_.bake();
-    const auto length = [](float v) {
-        return QString::fromStdString(base::lengthText(static_cast<double>(v)));
-    };
-    std::size_t inClip = spot.frame;
-    QString clipName;
-    for (const bake::BakedClip& clip : bake->baked.textures.clips) {
-        if (spot.frame >= clip.firstFrame && spot.frame < clip.firstFrame + clip.frames) {
-            inClip = spot.frame - clip.firstFrame;
-            clipName = QString::fromStdString(clip.name);
+    const bake::TextureSet& set = shown_->baked.textures;
+    const bake::TextureReader reader(set, shown_->baked.columnOfVertex, {}, {});
+    const bool shapes = set.kind == bake::Kind::shapes;
+    QString text;
+    if (shapes && choice_.role != bake::Role::weight) {
+        text = tr("shape %1").arg(spot.row + 1);
+    }
+    for (const bake::BakedClip& clip : set.clips) {
+        if (text.isEmpty() && spot.row < clip.firstFrame + clip.frames) {
+            const std::size_t in = spot.row - clip.firstFrame;
+            text = tr("%1, frame %2")
+                       .arg(QString::fromStdString(clip.name))
+                       .arg(clip.times.empty() ? in : clip.times[in]);
         }
     }
-    QString text = tr("%1, frame %2 · vertex %3").arg(clipName).arg(inClip).arg(spot.vertex);
-    if (spot.sharing > 1) {
+    if (choice_.role == bake::Role::weight) {
+        std::vector<float> weights(set.layout.frames);
+        reader.storedWeights(spot.row, weights);
+        const std::size_t count = std::min<std::size_t>(4, weights.size() - spot.column);
+        return text + tr(" · weights of shapes %1 to %2: ").arg(spot.column + 1).arg(spot.column + count) +
+               numbers(weights.data() + spot.column, count);
+    }
+    text += set.kind == bake::Kind::pieces
+                ? tr(" · piece %1, %2 vertices from %3").arg(spot.column).arg(spot.sharing).arg(spot.vertex)
+                : tr(" · vertex %1").arg(spot.vertex);
+    if (set.kind != bake::Kind::pieces && spot.sharing > 1) {
         text += tr(" and %1 alike").arg(spot.sharing - 1);
     }
-    const char* what = bake->baked.textures.content == bake::Content::offset ? "offset" : "position";
-    return text + QString(" · %1 %2, %3, %4")
-                      .arg(what, length(spot.value.x), length(spot.value.y), length(spot.value.z));
+    if (choice_.role == bake::Role::rotation || choice_.role == bake::Role::rotationLow) {
+        std::vector<glm::vec4> turns(set.layout.columns);
+        reader.storedRotations(spot.row, turns);
+        return text + tr(" · turn ") + numbers(&turns[spot.column].x, 4);
+    }
+    std::vector<glm::vec3> values(set.layout.columns);
+    if (choice_.role == bake::Role::normal) {
+        reader.storedNormals(spot.row, values);
+        return text + tr(" · normal ") + numbers(&values[spot.column].x, 3);
+    }
+    reader.storedPositions(spot.row, values);
+    text += (set.content == bake::Content::offset ? tr(" · offset ") : tr(" · position ")) +
+            lengths(values[spot.column]);
+    if (set.normalsInAlpha) {
+        reader.storedNormals(spot.row, values);
+        text += tr(" · normal ") + numbers(&values[spot.column].x, 3);
+    }
+    return text;
+}
+
+void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
+    const bake::TextureSet& set = shown_->baked.textures;
+    const bake::Texture& texture = *set.find(choice_.role);
+    const bool ofShapes = set.kind == bake::Kind::shapes && choice_.role != bake::Role::weight;
+    const std::size_t rows = choice_.role == bake::Role::weight ? 1 : set.layout.rowsPerFrame;
+    const double rowHeight = box.height() / static_cast<double>(texture.image.height);
+    // Where one clip ends and the next begins.
+    painter.setPen(QPen(theme().deep, 2));
+    for (const bake::BakedClip& clip : set.clips) {
+        if (clip.firstFrame > 0 && !ofShapes) {
+            const double y = box.top() + static_cast<double>(clip.firstFrame * rows) * rowHeight;
+            painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
+        }
+    }
+    const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+    std::size_t playing = 0;
+    if (!ofShapes && index < set.clips.size()) {
+        const bake::FramePair pair =
+            bake::framePair(set.clips[index], static_cast<float>(session_.playhead().frame()));
+        playing = pair.first;
+        // Both rows that are blended; the one that comes is drawn fainter.
+        for (const std::size_t frame : {pair.second, pair.first}) {
+            const QRectF row(box.left(), box.top() + static_cast<double>(frame * rows) * rowHeight, box.width(),
+                             std::max(rowHeight * static_cast<double>(rows), 1.0));
+            QColor line = theme().text;
+            line.setAlphaF(frame == pair.first ? 1.0f : 0.45f);
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(theme().deep, 3.4));
+            painter.drawRect(row);
+            painter.setPen(QPen(line, 1.6));
+            painter.drawRect(row);
+        }
+    }
+    const int picked = session_.pickedVertex();
+    if (picked >= 0 && choice_.role != bake::Role::weight) {
+        const QPointF at = placeOf(playing, static_cast<std::uint32_t>(picked));
+        QColor faint = theme().coral;
+        faint.setAlphaF(0.55f);
+        painter.setPen(QPen(faint, 1.2));
+        painter.drawLine(QPointF(at.x(), box.top()), QPointF(at.x(), box.bottom()));
+        painter.setPen(QPen(theme().coral, 2.0));
+        painter.drawEllipse(at, 5.0, 5.0);
+    }
 }
 
 void TextureSheet::paintEvent(QPaintEvent*) {
     rebuild();
     QPainter painter(this);
     painter.setFont(textFont(11.5));
-    const auto bake = session_.bake();
-    if (picture_.isNull() || !bake) {
+    const bake::Texture* texture = shown_ ? shown_->baked.textures.find(choice_.role) : nullptr;
+    if (!texture || picture_.image.isNull()) {
         painter.setPen(theme().quiet);
         painter.drawText(rect(), Qt::AlignCenter,
-                         session_.bakeJob().running() ? tr("baking…")
-                                                      : tr("The texture shows here once there is a bake."));
+                         session_.bakeJob().running() || job_.running()
+                             ? tr("baking…")
+                             : tr("The texture shows here once there is a bake."));
         return;
     }
     const QRectF box = sheetBox();
-    const bake::Layout& layout = bake->baked.textures.layout;
     painter.save();
-    painter.setClipRect(QRectF(8, 4, width() - 16, height() - 8 - kReadoutHeight));
+    painter.setClipRect(area());
     painter.setRenderHint(QPainter::SmoothPixmapTransform, zoom_ < 2.0);
-    painter.drawImage(box, picture_);
-    // Where one clip ends and the next begins.
-    const double rowHeight = box.height() / static_cast<double>(layout.height());
-    painter.setPen(QPen(theme().deep, 2));
-    for (const bake::BakedClip& clip : bake->baked.textures.clips) {
-        if (clip.firstFrame > 0) {
-            const double y =
-                box.top() + static_cast<double>(clip.firstFrame * layout.rowsPerFrame) * rowHeight;
-            painter.drawLine(QPointF(box.left(), y), QPointF(box.right(), y));
-        }
-    }
-    if (const bake::BakedClip* clip = session_.playhead().clip()) {
-        const auto frame = clip->firstFrame + static_cast<std::size_t>(session_.playhead().frame());
-        const double top = box.top() + static_cast<double>(frame * layout.rowsPerFrame) * rowHeight;
-        const QRectF row(box.left(), top, box.width(),
-                         std::max(rowHeight * static_cast<double>(layout.rowsPerFrame), 1.0));
-        painter.setPen(QPen(theme().deep, 3.4));
-        painter.setBrush(Qt::NoBrush);
-        painter.drawRect(row);
-        painter.setPen(QPen(theme().text, 1.6));
-        painter.drawRect(row);
-    }
-    const int picked = session_.pickedVertex();
-    if (picked >= 0 && static_cast<std::size_t>(picked) < bake->baked.columnOfVertex.size()) {
-        const std::size_t column = bake->baked.columnOfVertex[static_cast<std::size_t>(picked)];
-        const double x = box.left() + (static_cast<double>(layout.x(column)) + 0.5) /
-                                          static_cast<double>(layout.width) * box.width();
-        painter.setPen(QPen(theme().coral, 1.6));
-        painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()));
-    }
+    painter.drawImage(box, picture_.image);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintMarks(painter, box);
     painter.restore();
     const QRectF words(10, height() - kReadoutHeight, width() - 20, kReadoutHeight);
-    if (!warning_.isEmpty()) {
-        painter.setPen(theme().brass);
-        painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, warning_);
-        return;
-    }
-    painter.setPen(hover_ ? theme().text : theme().quiet);
     const auto spot = hover_ ? spotAt(*hover_) : std::nullopt;
-    const QString plain = tr("%1 × %2 texels, %3 to a frame; across: vertices, down: frames")
-                              .arg(layout.width)
-                              .arg(layout.height())
-                              .arg(QString::fromStdString(base::plural(layout.rowsPerFrame, "row")));
-    painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, spot ? readout(*spot) : plain);
+    QString line;
+    if (spot) {
+        painter.setPen(theme().text);
+        line = readout(*spot);
+    } else if (!picture_.warning.isEmpty()) {
+        painter.setPen(theme().brass);
+        line = "⚠ " + picture_.warning;
+    } else {
+        painter.setPen(theme().quiet);
+        const bake::TextureSet& set = shown_->baked.textures;
+        const QString size = tr("%1 × %2 texels").arg(texture->image.width).arg(texture->image.height);
+        const bool weights = choice_.role == bake::Role::weight;
+        const QString across = set.kind == bake::Kind::pieces ? tr("pieces") : tr("vertices");
+        line = weights ? size + tr("; across: four shapes to a texel, down: frames")
+                       : size + tr(", %1 to a %2; across: %3, down: %2s")
+                                    .arg(QString::fromStdString(base::plural(set.layout.rowsPerFrame, "row")),
+                                         set.kind == bake::Kind::shapes ? tr("shape") : tr("frame"), across);
+    }
+    painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+                     QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, words.width()));
 }
 
 void TextureSheet::mousePressEvent(QMouseEvent* event) {
@@ -215,16 +296,20 @@ void TextureSheet::mousePressEvent(QMouseEvent* event) {
     moved_ = false;
 }
 
+void TextureSheet::panBy(const QPointF& way) {
+    pan_ += way;
+    pan_.setX(std::clamp(pan_.x(), area().width() * (1.0 - zoom_), 0.0));
+    pan_.setY(std::clamp(pan_.y(), area().height() * (1.0 - zoom_), 0.0));
+    update();
+}
+
 void TextureSheet::mouseMoveEvent(QMouseEvent* event) {
     hover_ = event->position();
     if (dragging_) {
         const QPointF way = event->position() - last_;
         moved_ = moved_ || std::abs(way.x()) + std::abs(way.y()) > 2.0;
         if (zoom_ > 1.0 && moved_) {
-            pan_ += way;
-            const QRectF area(0, 0, width() - 16, height() - 8 - kReadoutHeight);
-            pan_.setX(std::clamp(pan_.x(), area.width() * (1.0 - zoom_), 0.0));
-            pan_.setY(std::clamp(pan_.y(), area.height() * (1.0 - zoom_), 0.0));
+            panBy(way);
         }
         last_ = event->position();
     }
@@ -234,20 +319,24 @@ void TextureSheet::mouseMoveEvent(QMouseEvent* event) {
 void TextureSheet::mouseReleaseEvent(QMouseEvent* event) {
     dragging_ = false;
     const auto spot = spotAt(event->position());
-    const auto bake = session_.bake();
-    if (moved_ || !spot || !bake) {
+    if (moved_ || !spot) {
         return;
     }
+    const bake::TextureSet& set = shown_->baked.textures;
+    const bool ofShapes = set.kind == bake::Kind::shapes && choice_.role != bake::Role::weight;
     Playhead& playhead = session_.playhead();
-    const auto& clips = bake->baked.textures.clips;
-    for (std::size_t c = 0; c < clips.size(); ++c) {
-        if (spot->frame >= clips[c].firstFrame && spot->frame < clips[c].firstFrame + clips[c].frames) {
+    for (std::size_t c = 0; c < set.clips.size() && !ofShapes; ++c) {
+        const bake::BakedClip& clip = set.clips[c];
+        if (spot->row >= clip.firstFrame && spot->row < clip.firstFrame + clip.frames) {
+            const std::size_t in = spot->row - clip.firstFrame;
             playhead.setPlaying(false);
             playhead.setClipIndex(static_cast<int>(c));
-            playhead.setFrame(static_cast<double>(spot->frame - clips[c].firstFrame));
+            playhead.setFrame(static_cast<double>(clip.times.empty() ? in : clip.times[in]));
         }
     }
-    session_.pickVertex(static_cast<int>(spot->vertex));
+    if (choice_.role != bake::Role::weight) {
+        session_.pickVertex(static_cast<int>(spot->vertex));
+    }
 }
 
 void TextureSheet::mouseDoubleClickEvent(QMouseEvent*) {
@@ -256,17 +345,35 @@ void TextureSheet::mouseDoubleClickEvent(QMouseEvent*) {
     update();
 }
 
-void TextureSheet::wheelEvent(QWheelEvent* event) {
+void TextureSheet::zoomBy(double factor, const QPointF& at) {
     const double before = zoom_;
-    zoom_ = std::clamp(zoom_ * std::pow(1.0015, event->angleDelta().y()), 1.0, 64.0);
+    zoom_ = std::clamp(zoom_ * factor, 1.0, kMostZoom);
     // What is under the pointer stays under it.
-    const QPointF at = event->position() - QPointF(8, 4);
-    pan_ = at - (at - pan_) * (zoom_ / before);
-    const QRectF area(0, 0, width() - 16, height() - 8 - kReadoutHeight);
-    pan_.setX(std::clamp(pan_.x(), area.width() * (1.0 - zoom_), 0.0));
-    pan_.setY(std::clamp(pan_.y(), area.height() * (1.0 - zoom_), 0.0));
+    const QPointF from = at - area().topLeft();
+    pan_ = from - (from - pan_) * (zoom_ / before);
+    panBy({});
+}
+
+void TextureSheet::wheelEvent(QWheelEvent* event) {
+    zoomBy(std::pow(1.0015, event->angleDelta().y()), event->position());
     event->accept();
-    update();
+}
+
+void TextureSheet::keyPressEvent(QKeyEvent* event) {
+    const double way = 40.0;
+    switch (event->key()) {
+    case Qt::Key_Plus:
+    case Qt::Key_Equal:
+        return zoomBy(1.25, area().center());
+    case Qt::Key_Minus:
+        return zoomBy(0.8, area().center());
+    case Qt::Key_Up:
+        return panBy({0, way});
+    case Qt::Key_Down:
+        return panBy({0, -way});
+    default:
+        QWidget::keyPressEvent(event); // left and right step the playhead, as everywhere
+    }
 }
 
 void TextureSheet::leaveEvent(QEvent*) {

@@ -1,33 +1,42 @@
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/charts/texture_picture.h"
+#include "app/jobs/latest_job.h"
 
-#include <QImage>
 #include <QWidget>
 
 #include <optional>
-#include <set>
 
 namespace ripple::app {
 
-/// The baked texture as a picture: pan, zoom, the row of the playing frame, and what lies under the pointer.
-/// A click goes to the frame and picks the vertex on the model.
+/// A baked texture as a picture: pan, zoom, the rows of the playing frame, the picked vertex, and what lies
+/// under the pointer. A click goes to the frame and picks the vertex on the model.
 class TextureSheet : public QWidget {
     Q_OBJECT
 public:
     explicit TextureSheet(Session& session, QWidget* parent = nullptr);
 
     struct Spot {
-        std::size_t frame = 0;
-        std::size_t column = 0;
+        std::size_t row = 0;      ///< stored frame, or shape
+        std::size_t column = 0;   ///< of a weight: the first of the texel's shapes
         std::uint32_t vertex = 0; ///< the first that has this column
         std::size_t sharing = 1;  ///< how many vertices have it
-        glm::vec3 value{0.0f};    ///< decoded
     };
     /// What is stored at a place of the widget.
     std::optional<Spot> spotAt(const QPointF& at) const;
+    /// Where a vertex's texel in a row is, in this widget's pixels.
+    QPointF placeOf(std::size_t row, std::uint32_t vertex) const;
+    QString readout(const Spot& spot) const;
     QRectF sheetBox() const;
-    void showNormals(bool normals);
+    QString warning() const { return picture_.warning; }
+    bool ready() const { return !picture_.image.isNull(); }
+    double zoom() const { return zoom_; }
+
+    void choose(const SheetChoice& choice);
+    const SheetChoice& choice() const { return choice_; }
+
+Q_SIGNALS:
+    void pictureMade();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -36,22 +45,27 @@ protected:
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void leaveEvent(QEvent* event) override;
 
 private:
     /// What is shown no longer holds; made anew when it is next painted.
     void outdate();
-    void rebuild() const;
-    QString readout(const Spot& spot) const;
+    void rebuild();
+    void countColumns();
+    void zoomBy(double factor, const QPointF& at);
+    void panBy(const QPointF& way);
+    void paintMarks(QPainter& painter, const QRectF& box) const;
+    QRectF area() const;
 
     Session& session_;
-    bool normals_ = false;
-    // Made from the session when first asked for: a hidden sheet costs nothing.
-    mutable bool outdated_ = true;
-    mutable QImage picture_;
-    mutable std::vector<std::uint32_t> firstVertex_; ///< columns
-    mutable std::vector<std::uint32_t> sharing_;     ///< columns
-    mutable QString warning_;
+    SheetChoice choice_;
+    bool outdated_ = true;
+    std::shared_ptr<const BakeState> shown_; ///< what picture_ and the counts were made from
+    TexturePicture picture_;
+    std::vector<std::uint32_t> firstVertex_; ///< columns
+    std::vector<std::uint32_t> sharing_;     ///< columns
+    LatestJob job_;
     double zoom_ = 1.0;
     QPointF pan_;
     QPointF last_;

@@ -94,7 +94,7 @@ void Dial::chooseClip() {
     for (std::size_t c = 0; c < clips.size(); ++c) {
         const QString facts = tr("%1, %2 frames, %3")
                                   .arg(QString::fromStdString(clips[c].name))
-                                  .arg(clips[c].frames)
+                                  .arg(clips[c].length())
                                   .arg(clips[c].closed ? tr("closed") : tr("open"));
         menu.addAction(facts, this, [this, c] { session_.playhead().setClipIndex(static_cast<int>(c)); });
     }
@@ -117,33 +117,52 @@ void Dial::paintTicks(QPainter& painter, std::size_t frames) {
     }
 }
 
-void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, double gap, bool gapSeen) {
+void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam) {
     const double r = radius() - 3.0;
     const QRectF box(centre().x() - r, centre().y() - r, 2 * r, 2 * r);
     const bool open = !clip.closed;
-    const QColor tone = open && gapSeen ? theme().brass : theme().glass;
+    // A gap within an ordinary step is not seen; nor is a change of speed as there is elsewhere.
+    const bool gapSeen = seam.gap > seam.medianStep;
+    const bool jolts = seam.velocityBreak > 2.0 * seam.medianBreak;
+    const QColor tone = gapSeen || (!open && jolts) ? theme().brass : theme().glass;
     QPen pen(theme().glass, 8, Qt::SolidLine, Qt::FlatCap);
     painter.setPen(pen);
     painter.setBrush(Qt::NoBrush);
+    const QString gap = QString::fromStdString(base::lengthText(seam.gap));
+    const QString jolt = QString("%1 m/s").arg(seam.velocityBreak, 0, 'g', 2);
+    const auto words = [&](const QString& text, double below) {
+        painter.setFont(textFont(11.5));
+        painter.setPen(tone);
+        painter.drawText(QRectF(centre().x() - 60, centre().y() - r + 7 + below, 120, 16), Qt::AlignCenter,
+                         text);
+    };
     if (!open) {
         painter.drawEllipse(box);
+        if (clip.length() > 2) {
+            painter.setPen(QPen(tone, 2.4));
+            painter.drawLine(at(0.0, r - 8.0), at(0.0, r + 8.0)); // where the ends meet
+            words(gapSeen ? tr("gap %1").arg(gap) : tr("meets, gap %1").arg(gap), 0.0);
+            words(jolts ? tr("jolt %1").arg(jolt) : tr("speed to %1").arg(jolt), 13.0);
+        }
         return;
     }
     // The opening at the top: as wide as the time of one frame, but never too small to see.
     const double half =
-        std::clamp(0.5 / static_cast<double>(std::max<std::size_t>(clip.frames, 1)), 0.022, 0.06);
+        std::clamp(0.5 / static_cast<double>(std::max<std::size_t>(clip.length(), 1)), 0.022, 0.06);
     painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
                     static_cast<int>(-(360.0 - 2 * half * 360.0) * 16));
     pen = QPen(tone, 2.4, Qt::DotLine);
     painter.setPen(pen);
     painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
                     static_cast<int>(2 * half * 360.0 * 16));
-    painter.setFont(textFont(11.5));
-    painter.setPen(tone);
-    const QString words = clip.frames < 2 ? tr("still")
-                          : gapSeen       ? QString::fromStdString(base::lengthText(gap))
-                                          : tr("open");
-    painter.drawText(QRectF(centre().x() - 50, centre().y() - r + 7, 100, 18), Qt::AlignCenter, words);
+    if (clip.length() < 2) {
+        words(tr("still"), 0.0);
+        return;
+    }
+    words(gapSeen ? tr("gap %1").arg(gap) : tr("open"), 0.0);
+    if (clip.length() > 2) {
+        words(tr("jolt %1").arg(jolt), 13.0);
+    }
 }
 
 void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
@@ -152,16 +171,23 @@ void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
     }
     const double base = radius() * 0.60;
     const double reach = radius() * 0.20;
+    const bake::BakedClip& clip = *session_.playhead().clip();
     const std::size_t count = motion.max.size();
+    const auto played = [&](std::size_t f) {
+        const std::size_t at = f == count                              ? clip.length()
+                               : clip.times.size() == count ? clip.times[f]
+                                                            : f;
+        return static_cast<double>(at) / static_cast<double>(clip.length());
+    };
     QPainterPath path;
     // The last step is the seam; in an open clip it is no motion at all.
-    const bool closed = session_.playhead().clip()->closed;
+    const bool closed = clip.closed;
     const float top = closed ? motion.largest : *std::max_element(motion.max.begin(), motion.max.end() - 1);
     for (std::size_t f = 0; f <= count; ++f) {
         const std::size_t i = f % count;
         const float value = !closed && i + 1 == count ? motion.max[i - 1] : motion.max[i];
         const double height = top > 0.0f ? static_cast<double>(value / top) : 0.0;
-        const QPointF p = at(static_cast<double>(f) / static_cast<double>(count), base + reach * height);
+        const QPointF p = at(played(f), base + reach * height);
         f == 0 ? path.moveTo(p) : path.lineTo(p);
     }
     QColor wave = theme().glass;
@@ -182,7 +208,7 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
     painter.setFont(textFont(11.5));
     painter.drawText(
         QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
-        tr("of %1 · %2").arg(clip.frames).arg(QString::fromStdString(base::secondsText(seconds))));
+        tr("of %1 · %2").arg(clip.length()).arg(QString::fromStdString(base::secondsText(seconds))));
     const QPointF middle = playBox().center();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().coral);
@@ -223,10 +249,8 @@ void Dial::paintEvent(QPaintEvent* event) {
     }
     const auto index =
         std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
-    const double gap = bake->gaps[index];
-    const bool gapSeen = gap > static_cast<double>(bake->motion[index].medianMax);
-    paintTicks(painter, clip->frames);
-    paintRing(painter, *clip, gap, gapSeen);
+    paintTicks(painter, clip->length());
+    paintRing(painter, *clip, bake->seams[index]);
     paintWave(painter, bake->motion[index]);
     paintCentre(painter, *clip);
     paintHand(painter);

@@ -34,7 +34,7 @@ private:
     QPointF at(double turn, double distance) const;
     double turnOf(const QPointF& point) const;
     void paintTicks(QPainter& painter, std::size_t frames);
-    void paintRing(QPainter& painter, const bake::BakedClip& clip, double gap, bool gapSeen);
+    void paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam);
     void paintWave(QPainter& painter, const bake::Motion& motion);
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
     void paintHand(QPainter& painter);

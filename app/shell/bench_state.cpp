@@ -75,6 +75,21 @@ QString ordinal(std::size_t number) {
     return QString::number(number) + ending;
 }
 
+/// Fading is offered where there are frames before the start to fade into.
+void addFade(Session& session, std::size_t clip, const bake::BakedClip& baked, OpenFinding& open) {
+    const std::size_t fade = session.document().recipe.fadeFrames;
+    const auto first = static_cast<std::size_t>(baked.sourceFrame);
+    if (baked.sourceClosing == bake::Closing::fade || first < fade || baked.sourceFrames < 3 * fade) {
+        return;
+    }
+    open.fixes.push_back({QString("Fade %1 frames").arg(fade), [&session, clip] {
+                              session.edit("Fade the end into the start", [&](project::Document& d) {
+                                  d.recipe.clips = bake::withClosing(*session.source(), d.recipe, clip,
+                                                                     bake::Closing::fade);
+                              });
+                          }});
+}
+
 void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
     const BakeState& state = *session.bake();
     for (const base::Finding& finding : state.baked.findings) {
@@ -86,27 +101,31 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
                          {}};
         all.push_back(open);
     }
-    for (std::size_t c = 0; c < state.gaps.size(); ++c) {
+    for (std::size_t c = 0; c < state.seams.size(); ++c) {
         const bake::BakedClip& clip = state.baked.textures.clips[c];
-        const double step = static_cast<double>(state.motion[c].medianMax);
+        const double step = state.seams[c].medianStep;
         // A gap within an ordinary step is not seen.
-        if (clip.closed || clip.frames < 3 || state.gaps[c] <= step) {
+        const double gap = state.seams[c].gap;
+        if (clip.length() < 3 || gap <= step) {
             continue;
         }
         const auto survey = session.survey();
-        const bool whole =
-            clip.sourceStep == 1.0 && survey && survey->clips[state.plan.clips[c].clip].extent.frames == clip.frames;
-        if (whole) {
+        const std::size_t of = state.plan.clips[c].clip;
+        const bool whole = clip.sourceStep == 1.0 && survey && of < survey->clips.size() &&
+                           survey->clips[of].extent.frames == clip.length();
+        if (whole && !clip.closed) {
             continue; // the Gather bench says so already
         }
         OpenFinding open;
-        open.lamp = state.gaps.size() == 1 ? Lamp::look : Lamp::fine;
+        open.lamp = clip.closed || state.seams.size() == 1 ? Lamp::look : Lamp::fine;
         open.bench = "bake";
         open.title = QString("The kept ends of %1 do not meet").arg(text(clip.name));
-        open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. It plays once and "
-                             "stops at its last frame.")
-                         .arg(clip.frames - 1)
-                         .arg(text(base::lengthText(state.gaps[c])), text(base::lengthText(step)));
+        open.words = QString("Frame %1 to frame 0 is a gap of %2; ordinary steps are %3. %4")
+                         .arg(clip.length() - 1)
+                         .arg(text(base::lengthText(gap)), text(base::lengthText(step)),
+                              clip.closed ? "It is played round all the same."
+                                          : "It plays once and stops at its last frame.");
+        addFade(session, of, clip, open);
         all.push_back(open);
     }
     const bake::ErrorReport& error = state.error;

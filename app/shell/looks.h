@@ -17,6 +17,8 @@ inline constexpr LookRow kLooks[] = {
     {"colours", "Colours", "O", "Vertex colours; again: one channel after another"},
     {"joints", "Joints", "J",
      "Joints as sticks, and how much each vertex follows one; again: the next joint"},
-    {"speed", "Speed", "S", "How fast each vertex moves at this moment"}};
+    {"speed", "Speed", "S", "How fast each vertex moves at this moment"},
+    {"error", "Error", "E",
+     "How far what is decoded is off, in millimetres; again: its normals, in degrees"}};
 
 } // namespace ripple::app

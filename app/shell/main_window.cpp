@@ -185,6 +185,7 @@ void MainWindow::connectSession() {
         connect(job, &LatestJob::runningChanged, this, [this] { actions_.refresh(); });
     }
     connect(&session_, &Session::bakeFinished, this, [this] { actions_.refresh(); });
+    connect(&session_, &Session::bakeFinished, this, &MainWindow::refreshLooks);
     connect(&session_, &Session::sourceLoaded, this, [this] {
         actions_.refresh();
         refreshLooks();
@@ -262,6 +263,9 @@ void MainWindow::setLook(const std::string& look) {
             const auto now = channels.indexOf(QString::fromStdString(view.channel));
             view.channel = channels[(now + 1) % channels.size()].toStdString();
         }
+        if (again && look == "error") {
+            view.error = view.error == "position" ? "normal" : "position";
+        }
     });
 }
 
@@ -273,6 +277,7 @@ void MainWindow::refreshLooks() {
                : look == "colours" ? !source->mesh().colours.empty()
                : look == "joints"  ? !source->joints().empty()
                : look == "speed"   ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
+               : look == "error"   ? session_.bake() != nullptr
                                    : true;
     };
     for (int i = 0; i < static_cast<int>(std::size(kLooks)); ++i) {

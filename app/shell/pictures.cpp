@@ -35,7 +35,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     Session& session = window.session();
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
-               session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
+               session.bakeJob().running() || session.ladderJob().running() || session.shipJob().running() || session.sizing() ||
                (window.stage() && window.stage()->poser().busy());
     };
     do {
@@ -80,8 +80,7 @@ void showLikeness(MainWindow& window) {
     if (survey && !survey->clips[0].windows.empty()) {
         const inspect::LoopWindow best = survey->clips[0].windows[0].window;
         window.session().edit("window", [&](project::Document& d) {
-            d.recipe.clips =
-                bake::withWindow(*window.session().source(), d.recipe, 0, {best.first, best.last});
+            d.recipe.clips = bake::withLoop(*window.session().source(), d.recipe, 0, {best.first, best.last});
         });
         waitUntilIdle(window);
     }
@@ -123,8 +122,18 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
              scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum());
          }},
         {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
-        {"bake-awning.png", "awning.curly", 1, "lit", 0, 34.0},
-        {"bake-awning-wire.png", "awning.curly", 1, "wire", 0, 70.0},
+        {"bake-ladder.png", "awning.curly", 1, "lit", 0, 34.0, false,
+         [](MainWindow& w) {
+             w.session().edit("tolerance", [](project::Document& d) { d.tolerance = 0.02; });
+         }},
+        {"bake-sheet.png", "awning.curly", 1, "wire", 0, 70.0, false,
+         [](MainWindow& w) {
+             w.bench(1).showStrip(1);
+             w.session().pickVertex(2650);
+         }},
+        {"bake-error.png", "heron.curly", 1, "error", 1, 33.5, false,
+         [](MainWindow& w) { w.bench(1).showStrip(2); }},
+        {"bake-crates.png", "crates.curly", 1, "lit", 0, 31.0},
         {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},
         {"bake-heron-day.png", "heron.curly", 1, "normals", 2, 36.0, true},
         {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
@@ -139,6 +148,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         window.openPath(QDir(demo).filePath(shot.project));
         waitUntilIdle(window);
         window.bench(0).showStrip(0);
+        window.bench(1).showStrip(0);
         window.showBench(shot.bench);
         Session& session = window.session();
         session.look([&](project::View& view) {

@@ -40,7 +40,7 @@ void Playhead::setClipIndex(int index) {
 }
 
 double Playhead::length() const {
-    return clip() ? static_cast<double>(clip()->frames) : 1.0;
+    return clip() ? static_cast<double>(clip()->length()) : 1.0;
 }
 
 void Playhead::setFrame(double frame) {

@@ -11,11 +11,6 @@ namespace ripple::app {
 
 namespace {
 
-/// The part of a recipe on which the sampled frames depend.
-bool samplesAlike(const bake::Recipe& a, const bake::Recipe& b) {
-    return a.clips == b.clips && a.step == b.step && a.fps == b.fps && a.dropRepeated == b.dropRepeated;
-}
-
 /// Sources whose frames take more memory than this are baked only when asked.
 constexpr std::size_t kAutoBakeBytes = std::size_t{1} << 30;
 
@@ -27,38 +22,68 @@ struct BakeOutcome {
 };
 
 std::size_t frameBytes(const source::FrameSource& source, const bake::SamplePlan& plan) {
-    return source.mesh().vertexCount() * plan.frameCount() * 2 * sizeof(glm::vec3);
+    std::size_t poses = plan.frameCount();
+    for (const bake::ClipPlan& clip : plan.clips) {
+        poses += clip.probes.size();
+    }
+    return source.mesh().vertexCount() * poses * 2 * sizeof(glm::vec3);
 }
+
+/// The seam as the clip is played: of a thinned one from poses at all its frames.
+bake::Seam seamOf(const source::FrameSource& source, const bake::ClipPlan& plan, const bake::Frames& frames,
+                  const bake::BakedClip& clip) {
+    if (plan.times.empty()) {
+        return bake::measureSeam(frames, clip.firstFrame, clip.frames, clip.fps);
+    }
+    bake::SamplePlan whole;
+    whole.clips.push_back(plan);
+    bake::ClipPlan& all = whole.clips.front();
+    const double start = plan.seconds.front();
+    all.seconds.clear();
+    all.times.clear();
+    for (std::size_t f = 0; f < plan.length; ++f) {
+        all.seconds.push_back(start + static_cast<double>(f) / plan.fps);
+    }
+    return bake::measureSeam(bake::sampleFrames(source, whole), 0, plan.length, plan.fps);
+}
+
+/// Poses that an earlier bake sampled and this one can use again.
+struct HeldPoses {
+    std::shared_ptr<const bake::Frames> frames;
+    std::shared_ptr<const bake::Frames> probes;
+};
 
 std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
                                           const bake::Recipe& recipe, const bake::SamplePlan& plan,
-                                          std::shared_ptr<const bake::Frames> frames,
-                                          base::Progress& progress) {
+                                          HeldPoses held, base::Progress& progress) {
     auto state = std::make_shared<BakeState>();
     state->plan = plan;
     progress.stage(0.0, 0.5);
-    if (!frames) {
-        frames = std::make_shared<bake::Frames>(bake::sampleFrames(*source, state->plan, progress));
+    if (!held.frames) {
+        held.frames = std::make_shared<bake::Frames>(bake::sampleFrames(*source, state->plan, progress));
+        held.probes = std::make_shared<bake::Frames>(bake::sampleProbes(*source, state->plan));
     }
-    state->frames = frames;
+    state->frames = held.frames;
+    state->probes = held.probes;
+    const bake::Frames& frames = *held.frames;
     progress.stage(0.5, 0.7);
-    state->baked = bake::encodeFrames(*source, state->plan, *frames, recipe, progress);
+    state->baked = bake::encodeFrames(*source, state->plan, frames, recipe, progress);
     progress.stage(0.7, 1.0);
-    const mesh::Mesh& mesh = source->mesh();
-    const bake::TextureReader reader(state->baked.textures, state->baked.columnOfVertex, mesh.positions,
-                                     mesh.normals);
-    state->error =
-        bake::measureError(*source, state->plan, frames.get(), reader, state->baked.textures.clips, progress);
-    for (const bake::BakedClip& clip : state->baked.textures.clips) {
-        state->motion.push_back(bake::measureMotion(*frames, clip.firstFrame, clip.frames));
-        state->gaps.push_back(bake::seamGap(*frames, clip.firstFrame, clip.frames));
+    const bake::TextureReader reader = state->reader(source->mesh());
+    const auto& clips = state->baked.textures.clips;
+    state->error = bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips,
+                                      progress);
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        state->motion.push_back(bake::measureMotion(frames, clips[c].firstFrame, clips[c].frames));
+        state->seams.push_back(seamOf(*source, state->plan.clips[c], frames, clips[c]));
     }
     return state;
 }
 
 unsigned differences(const project::Document& a, const project::Document& b) {
     return (a.source == b.source ? 0u : kSourceChange) | (a.recipe == b.recipe ? 0u : kRecipeChange) |
-           (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange);
+           (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange) |
+           (a.tolerance == b.tolerance ? 0u : kToleranceChange);
 }
 
 } // namespace
@@ -112,6 +137,9 @@ void Session::apply(const project::Document& document) {
 void Session::resetComputed() {
     source_.reset();
     bake_.reset();
+    ladderJob_.cancel();
+    ladder_.reset();
+    ladderRecipe_.reset();
     ship_.reset();
     check_.reset();
     survey_.reset();
@@ -203,17 +231,17 @@ void Session::startBake(bool asked) {
         return;
     }
     const bake::Recipe recipe = document_.recipe;
-    std::shared_ptr<const bake::Frames> frames;
+    HeldPoses held;
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
-        frames = bake_->frames; // only the encoding changed
+        held = {bake_->frames, bake_->probes}; // only the encoding changed
     }
     bakeJob_.start<BakeOutcome>(
-        [source = source_, recipe, frames, asked](base::Progress& progress) {
+        [source = source_, recipe, held, asked](base::Progress& progress) {
             BakeOutcome outcome;
-            outcome.plan = bake::planSampling(*source, recipe);
+            outcome.plan = bake::planSampling(*source, recipe, progress);
             outcome.bytes = frameBytes(*source, outcome.plan);
             if (asked || outcome.bytes <= kAutoBakeBytes) {
-                outcome.state = makeBake(source, recipe, outcome.plan, frames, progress);
+                outcome.state = makeBake(source, recipe, outcome.plan, held, progress);
             }
             return outcome;
         },
@@ -227,6 +255,7 @@ void Session::startBake(bool asked) {
             playhead_.setClips(bake::clipsOf(*plan_));
             Q_EMIT bakeFinished();
             if (bake_) {
+                startLadder();
                 sizeShip();
             } else {
                 ship_.reset();
@@ -250,7 +279,7 @@ void Session::sizeShip() {
     const QString folder = bundleFolder();
     const std::string name =
         folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
-    const bundle::SourceNote note{document_.source.reading, document_.recipe.fps, document_.recipe.step};
+    const bundle::SourceNote note = bundle::noteOf(document_.source.reading, document_.recipe);
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
             progress.checkpoint();

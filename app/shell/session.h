@@ -4,6 +4,7 @@
 #include "app/shell/playhead.h"
 #include "bake/bake.h"
 #include "bake/error.h"
+#include "bake/ladder.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
 #include "inspect/inspection.h"
@@ -20,16 +21,27 @@
 namespace ripple::app {
 
 /// What of the document changed, as flags.
-enum Change : unsigned { kSourceChange = 1, kRecipeChange = 2, kShipChange = 4, kViewChange = 8 };
+enum Change : unsigned {
+    kSourceChange = 1,
+    kRecipeChange = 2,
+    kShipChange = 4,
+    kViewChange = 8,
+    kToleranceChange = 16
+};
 
 /// What a bake of the document gives, with its errors. Never changes once made.
 struct BakeState {
     bake::SamplePlan plan;
     std::shared_ptr<const bake::Frames> frames;
+    std::shared_ptr<const bake::Frames> probes;
     bake::Baked baked;
     bake::ErrorReport error;
-    std::vector<bake::Motion> motion; ///< clips
-    std::vector<double> gaps;         ///< clips: metres at the seam
+    std::vector<bake::Motion> motion; ///< clips, from kept frame to kept frame
+    std::vector<bake::Seam> seams;    ///< clips
+
+    bake::TextureReader reader(const mesh::Mesh& mesh) const {
+        return {baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals};
+    }
 };
 
 /// A source as it was opened, with what its mesh shows at once. Never changes once made.
@@ -106,6 +118,13 @@ public:
     /// True when the source is so large that it is baked only when asked.
     bool bakeHeld() const { return bakeHeld_; }
     std::size_t bakeBytes() const { return bakeBytes_; } ///< memory that its frames take
+    /// What other ways to store would cost; null until it was wanted. Grows while ladderJob() runs.
+    std::shared_ptr<const bake::Ladder> ladder() const { return ladder_; }
+    /// Whoever shows the ladder says so: it is only made while it is seen.
+    void wantLadder(bool wanted);
+    /// Stores as that rung does.
+    void takeRung(const bake::Rung& rung);
+    LatestJob& ladderJob() { return ladderJob_; }
     std::shared_ptr<const ShipState> ship() const { return ship_; }
     const std::optional<base::Problem>& sourceProblem() const { return sourceProblem_; }
     const std::optional<base::Problem>& bakeProblem() const { return bakeProblem_; }
@@ -151,6 +170,7 @@ Q_SIGNALS:
     void comparedChanged();
     void shownJointChanged();
     void bakeFinished();
+    void ladderChanged();
     void shipSized();
     void bundleWritten();
     void shipFailed();
@@ -167,6 +187,7 @@ private:
     void refreshObservations();
     void bakeIfSmall();
     void startBake(bool asked);
+    void startLadder();
     void sizeShip();
     void resetComputed();
 
@@ -190,6 +211,9 @@ private:
     std::shared_ptr<const BakeState> bake_;
     std::optional<bake::Recipe> sampledRecipe_; ///< the recipe of bake_
     std::optional<base::Problem> bakeProblem_;
+    std::shared_ptr<const bake::Ladder> ladder_;
+    std::optional<bake::Recipe> ladderRecipe_; ///< of ladder_, without what it varies
+    bool ladderWanted_ = false;
     std::shared_ptr<const ShipState> ship_;
     std::shared_ptr<const bundle::CheckReport> check_;
     std::optional<base::Problem> shipProblem_;
@@ -197,6 +221,7 @@ private:
     LatestJob sourceJob_;
     LatestJob surveyJob_;
     LatestJob bakeJob_;
+    LatestJob ladderJob_;
     LatestJob sizeJob_;
     LatestJob writeJob_;
 };

@@ -189,7 +189,7 @@ void Session::goToClipFrame(std::size_t clip, double frame) {
         if (plan.clip == clip) {
             playhead_.setClipIndex(static_cast<int>(c));
             playhead_.setFrame(std::clamp((frame - plan.firstFrame) / plan.frameStep, 0.0,
-                                          static_cast<double>(plan.seconds.size() - 1)));
+                                          static_cast<double>(plan.length - 1)));
         }
     }
 }

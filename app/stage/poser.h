@@ -1,5 +1,6 @@
 #pragma once
 
+#include "bake/sampling.h"
 #include "source/frame_source.h"
 
 #include <QObject>
@@ -32,7 +33,8 @@ public:
 
     void setSource(std::shared_ptr<const source::FrameSource> source);
     /// Asks for a pose. When it can be had at once, pose() is it on return; else ready() comes.
-    void request(std::size_t clip, double seconds, bool withSpeed);
+    /// `plan` says how the clip's end is faded; null: as it is.
+    void request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipPlan* plan = nullptr);
     /// The newest pose; empty before the first.
     const Pose& pose() const { return pose_; }
     bool busy() const { return running_; }
@@ -47,6 +49,7 @@ private:
         std::size_t clip = 0;
         double seconds = 0.0;
         bool withSpeed = false;
+        bake::Fade fade;
     };
     struct Outcome {
         Pose pose;

@@ -30,7 +30,7 @@ QVector3D rgb(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
-enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kPositionUnit = 3, kNormalUnit = 4 };
+enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kFirstBakeUnit = 3 };
 
 } // namespace
 
@@ -133,14 +133,14 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
 }
 
 void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
-    program.setUniformValue("u_positions", kPositionUnit);
-    program.setUniformValue("u_normals", kNormalUnit);
     program.setUniformValue("u_clip", view.clip);
     program.setUniformValue("u_frame", view.frame);
-    glActiveTexture(GL_TEXTURE0 + kPositionUnit);
-    glBindTexture(GL_TEXTURE_2D, positionTexture_);
-    glActiveTexture(GL_TEXTURE0 + kNormalUnit);
-    glBindTexture(GL_TEXTURE_2D, normalTexture_ ? normalTexture_ : white_);
+    for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
+        const int unit = kFirstBakeUnit + static_cast<int>(t);
+        program.setUniformValue(("u_" + bakeSamplers_[t]).c_str(), unit);
+        glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
+        glBindTexture(GL_TEXTURE_2D, bakeTextures_[t]);
+    }
 }
 
 void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side side) {

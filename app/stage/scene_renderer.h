@@ -107,6 +107,7 @@ private:
     QOpenGLBuffer gridUvs_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer uvs_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer lookups_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer pivots_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
     std::unique_ptr<QOpenGLVertexArrayObject> sourceArrays_;
     std::unique_ptr<QOpenGLVertexArrayObject> decodedArrays_;
@@ -120,8 +121,8 @@ private:
     GLuint grid_ = 0;
     GLuint shadow_ = 0;
     GLuint shadowTarget_ = 0;
-    GLuint positionTexture_ = 0;
-    GLuint normalTexture_ = 0;
+    std::vector<GLuint> bakeTextures_;      ///< in the order of the baked set
+    std::vector<std::string> bakeSamplers_; ///< their names in the shipped code
 };
 
 } // namespace ripple::app

@@ -149,21 +149,22 @@ GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
 }
 
 GLuint SceneRenderer::uploadTexture(const image::Image& image) {
-    GLint format = GL_RGB8;
+    const bool alpha = image.channels == 4;
+    GLint format = alpha ? GL_RGBA8 : GL_RGB8;
     GLenum type = GL_UNSIGNED_BYTE;
     switch (image.pixel) {
     case image::Pixel::u8:
         break;
     case image::Pixel::u16:
-        format = GL_RGB16;
+        format = alpha ? GL_RGBA16 : GL_RGB16;
         type = GL_UNSIGNED_SHORT;
         break;
     case image::Pixel::half:
-        format = GL_RGB16F;
+        format = alpha ? GL_RGBA16F : GL_RGB16F;
         type = GL_HALF_FLOAT;
         break;
     case image::Pixel::float32:
-        format = GL_RGB32F;
+        format = alpha ? GL_RGBA32F : GL_RGB32F;
         type = GL_FLOAT;
         break;
     }
@@ -172,7 +173,7 @@ GLuint SceneRenderer::uploadTexture(const image::Image& image) {
     glBindTexture(GL_TEXTURE_2D, texture);
     glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
     glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
-                 static_cast<GLsizei>(image.height), 0, GL_RGB, type, image.data.data());
+                 static_cast<GLsizei>(image.height), 0, alpha ? GL_RGBA : GL_RGB, type, image.data.data());
     glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
     for (const GLenum parameter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
         glTexParameteri(GL_TEXTURE_2D, parameter, GL_NEAREST);
@@ -194,7 +195,7 @@ void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width
 
 std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
     return {&rest_,   &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
-            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &indices_};
+            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &pivots_, &indices_};
 }
 
 QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
@@ -219,6 +220,7 @@ void SceneRenderer::makeVertexArrays() {
         bindAttribute(lookups_, 3, 2);
         bindAttribute(shades_, 4, 4);
         bindAttribute(gridUvs_, 5, 2);
+        bindAttribute(pivots_, 6, 3);
         indices_.bind();
     }
 }
@@ -312,15 +314,16 @@ void SceneRenderer::clearBake() {
     decoded_.reset();
     decodedFlat_.reset();
     decodedCode_.clear();
-    const GLuint textures[] = {positionTexture_, normalTexture_};
-    glDeleteTextures(2, textures);
-    positionTexture_ = normalTexture_ = 0;
+    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
+    bakeTextures_.clear();
 }
 
 bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
     const std::string code = emit::glslReader(name, baked.textures, baked.bounds);
     if (code != decodedCode_ || !decoded_) {
-        const std::string vertex = decodedVertexShader(code, emit::identifier(name));
+        const std::string vertex = decodedVertexShader(code, emit::identifier(name),
+                                                       emit::readerSamplers(baked.textures),
+                                                       emit::readerWantsPivot(baked.textures));
         clearBake();
         decoded_ = link(vertex, kSurfaceFragmentShader);
         decodedFlat_ = link(vertex, kFlatFragmentShader);
@@ -330,10 +333,12 @@ bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, co
         }
         decodedCode_ = code;
     }
-    const GLuint old[] = {positionTexture_, normalTexture_};
-    glDeleteTextures(2, old);
-    positionTexture_ = uploadTexture(baked.textures.positions);
-    normalTexture_ = baked.textures.normalStore.stored() ? uploadTexture(baked.textures.normals) : 0;
+    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
+    bakeTextures_.clear();
+    for (const bake::Texture& texture : baked.textures.textures) {
+        bakeTextures_.push_back(uploadTexture(texture.image));
+    }
+    bakeSamplers_ = emit::readerSamplers(baked.textures);
     std::vector<glm::vec2> lookups;
     lookups.reserve(mesh.vertexCount());
     for (const std::uint32_t column : baked.columnOfVertex) {
@@ -341,6 +346,12 @@ bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, co
     }
     lookups_.bind();
     lookups_.allocate(lookups.data(), static_cast<int>(lookups.size() * sizeof(glm::vec2)));
+    std::vector<glm::vec3> pivots(mesh.vertexCount(), glm::vec3(0.0f));
+    for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
+        pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
+    }
+    pivots_.bind();
+    pivots_.allocate(pivots.data(), static_cast<int>(pivots.size() * sizeof(glm::vec3)));
     makeVertexArrays();
     return true;
 }

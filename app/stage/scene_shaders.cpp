@@ -11,6 +11,7 @@ layout(location = 2) in vec2 a_uv;
 layout(location = 3) in vec2 a_lookup;
 layout(location = 4) in vec4 a_shade;
 layout(location = 5) in vec2 a_grid;
+layout(location = 6) in vec3 a_pivot;
 uniform mat4 u_view_projection;
 uniform mat4 u_light;
 out vec3 v_position;
@@ -40,16 +41,22 @@ std::string sourceVertexShader() {
            kVertexTail;
 }
 
-std::string decodedVertexShader(const std::string& reader, const std::string& id) {
-    return std::string(kVertexHead) + reader + R"(
-uniform sampler2D u_positions;
-uniform sampler2D u_normals;
+std::string decodedVertexShader(const std::string& reader, const std::string& id,
+                                const std::vector<std::string>& samplers, bool pivot) {
+    std::string uniforms;
+    std::string arguments;
+    for (const std::string& sampler : samplers) {
+        uniforms += "uniform sampler2D u_" + sampler + ";\n";
+        arguments += "u_" + sampler + ", ";
+    }
+    arguments += "a_lookup, a_position, a_normal, ";
+    arguments += pivot ? "a_pivot, " : "";
+    return std::string(kVertexHead) + reader + uniforms + R"(
 uniform int u_clip;
 uniform float u_frame;
 void main() {
     )" + id +
-           "_pose pose = " + id +
-           R"(_at_frame(u_positions, u_normals, a_lookup, a_position, a_normal, u_clip, u_frame);
+           "_pose pose = " + id + "_at_frame(" + arguments + R"(u_clip, u_frame);
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
 )" + kVertexTail;

@@ -5,6 +5,7 @@
 #include "base/units.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include <glm/geometric.hpp>
 
@@ -68,6 +69,33 @@ Shades speedShades(const Poser::Pose& pose, double largest) {
     shades.colours.reserve(pose.positions.size());
     for (std::size_t v = 0; v < pose.positions.size(); ++v) {
         shades.colours.push_back(rampShade(scale * glm::distance(pose.positions[v], pose.before[v])));
+    }
+    return shades;
+}
+
+Shades errorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest) {
+    Shades shades;
+    shades.title = "off by";
+    shades.least = "0";
+    shades.most = text(base::lengthText(largest));
+    const float scale = largest > 0.0 ? static_cast<float>(1.0 / largest) : 0.0f;
+    shades.colours.reserve(truth.size());
+    for (std::size_t v = 0; v < truth.size(); ++v) {
+        shades.colours.push_back(rampShade(scale * glm::distance(truth[v], read[v])));
+    }
+    return shades;
+}
+
+Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest) {
+    Shades shades;
+    shades.title = "normals off by";
+    shades.least = "0°";
+    shades.most = text(base::degreesText(largest));
+    const auto scale = static_cast<float>(largest > 0.0 ? 57.29577951308232 / largest : 0.0);
+    shades.colours.reserve(truth.size());
+    for (std::size_t v = 0; v < truth.size(); ++v) {
+        const float chord = std::min(glm::distance(truth[v], read[v]), 2.0f);
+        shades.colours.push_back(rampShade(scale * 2.0f * std::asin(0.5f * chord)));
     }
     return shades;
 }

@@ -27,6 +27,10 @@ Shades colourShades(const mesh::Mesh& mesh, const std::string& channel);
 Shades edgeShades(const mesh::Mesh& mesh, std::span<const glm::vec3> positions);
 /// How fast each vertex moves, from 0 to `largest` metres a second.
 Shades speedShades(const Poser::Pose& pose, double largest);
+/// How far each decoded vertex is from where it should be, 0 to `largest` metres.
+Shades errorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest);
+/// How far each decoded normal is turned, 0 to `largest` degrees.
+Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest);
 /// How much each vertex follows a joint, 0 to 1.
 Shades weightShades(const std::vector<float>& weights, const QString& joint);
 

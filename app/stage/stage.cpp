@@ -27,8 +27,9 @@ Look lookNamed(const std::string& name) {
     return name == "wire"                                             ? Look::wire
            : name == "uv-grid"                                        ? Look::uvGrid
            : name == "normals"                                        ? Look::normals
-           : name == "colours" || name == "joints" || name == "speed" ? Look::shades
-                                                                      : Look::lit;
+           : name == "colours" || name == "joints" || name == "speed" || name == "error"
+               ? Look::shades
+               : Look::lit;
 }
 
 } // namespace
@@ -51,7 +52,7 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
         update();
     });
     connect(&session_, &Session::bakeFinished, this, [this] {
-        bakeDirty_ = poseDirty_ = true;
+        bakeDirty_ = poseDirty_ = shadesDirty_ = true;
         update();
     });
     connect(&session_.playhead(), &Playhead::moved, this, [this] {

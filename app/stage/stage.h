@@ -56,6 +56,7 @@ private:
     void poseCompared();
     void takePose();
     void refreshShades();
+    Shades bakeErrorShades() const;
     std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
     bool overCurtain(const QPointF& at) const;
     int vertexAt(const QPointF& at) const;

@@ -51,7 +51,8 @@ void Stage::poseSource() {
         const source::Clip& from = source->clips()[of.clip];
         // Over the seam of a closed clip the source runs on to its end, which is its beginning.
         const double seconds = of.seconds.front() + session_.playhead().frame() / of.fps;
-        poser_.request(of.clip, std::min(seconds, from.start + from.duration), speed);
+        const double end = of.fade.length > 0.0 ? of.fade.end : from.start + from.duration;
+        poser_.request(of.clip, std::min(seconds, end), speed, &of);
     } else {
         poser_.request(0, source->clips()[0].start, speed);
     }
@@ -69,7 +70,7 @@ void Stage::takePose() {
         const std::string& look = session_.document().view.look;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
         shadesDirty_ =
-            shadesDirty_ || look == "speed" || (look == "wire" && small) || shades_.colours.empty();
+            shadesDirty_ || look == "speed" || look == "error" || (look == "wire" && small) || shades_.colours.empty();
     }
 }
 
@@ -92,6 +93,22 @@ void Stage::poseCompared() {
     } catch (const base::Failure&) {
         session_.compareWith(std::nullopt); // the frame is named among the findings
     }
+}
+
+Shades Stage::bakeErrorShades() const {
+    const auto bake = session_.bake();
+    const auto& clips = bake->baked.textures.clips;
+    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (clip >= clips.size() || poser_.pose().normals.size() != positions().size()) {
+        return {};
+    }
+    std::vector<glm::vec3> read(positions().size());
+    std::vector<glm::vec3> normals(positions().size());
+    const bake::TextureReader reader = bake->reader(session_.source()->mesh());
+    reader.at(clips[clip], static_cast<float>(session_.playhead().frame()), read, normals);
+    return session_.document().view.error == "normal"
+               ? normalErrorShades(poser_.pose().normals, normals, bake->error.normalMaxDegrees)
+               : errorShades(positions(), read, bake->error.all.max);
 }
 
 void Stage::refreshShades() {
@@ -121,6 +138,8 @@ void Stage::refreshShades() {
             }
         }
         shades_ = speedShades(poser_.pose(), largest);
+    } else if (view.look == "error" && session_.bake()) {
+        shades_ = bakeErrorShades();
     } else if (view.look == "joints" && !source->joints().empty()) {
         const auto joint = static_cast<std::size_t>(std::max(session_.shownJoint(), 0));
         shades_ = weightShades(source->jointWeights(joint), QString::fromStdString(source->joints()[joint]));

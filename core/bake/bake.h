@@ -15,17 +15,26 @@ namespace ripple::bake {
 /// The result of a bake, before any file is written.
 struct Baked {
     TextureSet textures;
-    std::vector<std::uint32_t> columnOfVertex; ///< vertices
+    std::vector<std::uint32_t> columnOfVertex; ///< vertices: its column, or its piece
     mesh::Bounds bounds;                       ///< of all frames of all clips
     base::Findings findings;
 };
 
 /// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown
-/// stores, values that the store cannot hold, and textures over the limits.
+/// stores, values that the store cannot hold, choices that do not go together, textures over the limits, and
+/// for Kind::pieces a mesh that is not made of stiff pieces.
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
                    const Recipe& recipe, const base::Progress& progress = {});
 
-/// planSampling, sampleFrames and encodeFrames in one.
+/// The same straight from the source, which is asked for each frame once or twice: beside the textures only a
+/// few poses are in memory (for Kind::shapes: those of all frames).
+Baked bake(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe,
+           const base::Progress& progress = {});
+
+/// planSampling and the bake in one.
 Baked bake(const source::FrameSource& source, const Recipe& recipe, const base::Progress& progress = {});
+
+/// Throws base::Failure for choices of a recipe that do not go together, saying which do.
+void requireFitting(const Recipe& recipe);
 
 } // namespace ripple::bake

@@ -32,10 +32,16 @@ void mixRow(std::size_t size, const std::byte* at, std::span<std::uint64_t> hash
     switch (size) {
     case 3:
         return mixRow<3>(at, hashes);
+    case 4:
+        return mixRow<4>(at, hashes);
     case 6:
         return mixRow<6>(at, hashes);
+    case 8:
+        return mixRow<8>(at, hashes);
     case 12:
         return mixRow<12>(at, hashes);
+    case 16:
+        return mixRow<16>(at, hashes);
     default: // no store has texels of another size; should one come, its bytes go in one by one
         for (std::uint64_t& hash : hashes) {
             for (std::size_t i = 0; i < size; ++i, ++at) {

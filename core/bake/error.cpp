@@ -5,7 +5,9 @@
 
 #include <algorithm>
 #include <atomic>
+#include <bit>
 #include <cmath>
+#include <iterator>
 
 #include <glm/geometric.hpp>
 
@@ -16,13 +18,13 @@ namespace {
 /// One instant to compare, and what came of it.
 struct Instant {
     std::size_t clip = 0;
-    double frame = 0.0; ///< kept frames of the clip
+    double frame = 0.0; ///< that the clip plays
     double seconds = 0.0;
-    std::size_t stored = 0; ///< kept frame in the texture, when `kept`
+    std::size_t index = 0; ///< among the kept frames, or among the probes
     bool kept = true;
 
     double sumSquares = 0.0;
-    float max = 0.0f;
+    float max = 0.0f; ///< metres
     std::size_t worst = 0;
     double normalSumSquares = 0.0;
     float normalMax = 0.0f; ///< radians
@@ -36,18 +38,20 @@ std::vector<Instant> instantsOf(const SamplePlan& plan) {
         for (std::size_t f = 0; f < plan.clips[c].seconds.size(); ++f) {
             Instant instant;
             instant.clip = c;
-            instant.frame = static_cast<double>(f);
+            instant.frame = static_cast<double>(plan.clips[c].played(f));
             instant.seconds = plan.clips[c].seconds[f];
-            instant.stored = stored++;
+            instant.index = stored++;
             instants.push_back(instant);
         }
     }
+    std::size_t probes = 0;
     for (std::size_t c = 0; c < plan.clips.size(); ++c) {
         for (const Probe& probe : plan.clips[c].probes) {
             Instant instant;
             instant.clip = c;
             instant.frame = static_cast<double>(probe.frame) + probe.fraction;
             instant.seconds = probe.seconds;
+            instant.index = probes++;
             instant.kept = false;
             instants.push_back(instant);
         }
@@ -55,82 +59,136 @@ std::vector<Instant> instantsOf(const SamplePlan& plan) {
     return instants;
 }
 
-/// Angle between unit vectors, precise for small angles where acos is not.
-float angle(const glm::vec3& a, const glm::vec3& b) {
-    return std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b));
+/// Square of the angle between two unit vectors, from the square of their chord c: angle = 2·asin(c/2), whose
+/// square is c²·(1 + c²/12 + c⁴/90 + c⁶/560 + …). The series saves the arcsine where it is exact to single
+/// precision, which is nearly everywhere.
+float squaredAngle(float chord2) {
+    if (chord2 > 0.04f) {
+        const float angle = 2.0f * std::asin(std::min(0.5f * std::sqrt(chord2), 1.0f));
+        return angle * angle;
+    }
+    return chord2 * (1.0f + chord2 * (1.0f / 12.0f + chord2 * (1.0f / 90.0f)));
 }
 
-void compare(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> truthNormals,
-             std::span<const glm::vec3> read, std::span<const glm::vec3> readNormals,
-             std::span<float> distances) {
+void comparePositions(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
+    float most = -1.0f;
     for (std::size_t v = 0; v < truth.size(); ++v) {
-        const float distance = glm::distance(truth[v], read[v]);
-        distances[v] = distance;
-        instant.sumSquares += static_cast<double>(distance) * static_cast<double>(distance);
-        if (distance > instant.max) {
-            instant.max = distance;
+        const glm::vec3 off = truth[v] - read[v];
+        const float square = glm::dot(off, off);
+        instant.sumSquares += static_cast<double>(square);
+        if (square > most) {
+            most = square;
             instant.worst = v;
         }
-        const float turned = angle(truthNormals[v], readNormals[v]);
-        instant.normalSumSquares += static_cast<double>(turned) * static_cast<double>(turned);
-        instant.normalMax = std::max(instant.normalMax, turned);
     }
+    instant.max = std::sqrt(std::max(most, 0.0f));
     instant.bounds.add(truth);
 }
 
-double percentile99(std::span<float> values) {
-    if (values.empty()) {
-        return 0.0;
+void compareNormals(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
+    float most = 0.0f;
+    for (std::size_t v = 0; v < truth.size(); ++v) {
+        const glm::vec3 off = truth[v] - read[v];
+        const float square = squaredAngle(glm::dot(off, off));
+        instant.normalSumSquares += static_cast<double>(square);
+        most = std::max(most, square);
     }
-    const auto at = static_cast<std::ptrdiff_t>(std::ceil(0.99 * static_cast<double>(values.size()))) - 1;
-    std::nth_element(values.begin(), values.begin() + at, values.end());
-    return static_cast<double>(values[static_cast<std::size_t>(at)]);
+    instant.normalMax = std::sqrt(most);
 }
 
-Distances summarise(std::span<const Instant> instants, std::span<float> distances) {
+/// Exact: counts by the upper bits of the numbers first, then looks into one bin only.
+double percentile99(std::span<const std::span<const float>> parts) {
+    std::size_t count = 0;
+    constexpr int kShift = 12;
+    std::vector<std::uint32_t> bins(std::size_t{1} << (31 - kShift), 0);
+    for (const auto& part : parts) {
+        count += part.size();
+        for (const float value : part) {
+            ++bins[std::bit_cast<std::uint32_t>(value) >> kShift]; // bits of positive floats ascend
+        }
+    }
+    if (count == 0) {
+        return 0.0;
+    }
+    auto rank = static_cast<std::size_t>(std::ceil(0.99 * static_cast<double>(count))) - 1;
+    std::uint32_t bin = 0;
+    for (; rank >= bins[bin]; ++bin) {
+        rank -= bins[bin];
+    }
+    std::vector<float> inside;
+    for (const auto& part : parts) {
+        std::copy_if(part.begin(), part.end(), std::back_inserter(inside), [bin](float value) {
+            return std::bit_cast<std::uint32_t>(value) >> kShift == bin;
+        });
+    }
+    const auto at = inside.begin() + static_cast<std::ptrdiff_t>(rank);
+    std::nth_element(inside.begin(), at, inside.end());
+    return static_cast<double>(*at);
+}
+
+Distances summarise(std::span<const Instant> instants, std::size_t vertices) {
     Distances result;
     double sum = 0.0;
     for (const Instant& instant : instants) {
         sum += instant.sumSquares;
         result.max = std::max(result.max, static_cast<double>(instant.max));
     }
-    result.rms = distances.empty() ? 0.0 : std::sqrt(sum / static_cast<double>(distances.size()));
-    result.p99 = percentile99(distances);
+    const double count = static_cast<double>(instants.size() * vertices);
+    result.rms = count > 0.0 ? std::sqrt(sum / count) : 0.0;
     return result;
 }
 
 constexpr double kDegrees = 180.0 / 3.14159265358979323846;
+constexpr std::size_t kMostDistances = std::size_t{1} << 24;
 
-} // namespace
-
-ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const Frames* frames,
-                         const TextureReader& reader, std::span<const BakedClip> clips,
-                         const base::Progress& progress) {
-    std::vector<Instant> instants = instantsOf(plan);
+/// Compares all instants. `distances` gets every `stride`-th vertex's of each, if it is not empty.
+void compareAll(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
+                const TextureReader& reader, std::span<const BakedClip> clips, const base::Progress& progress,
+                bool withNormals, std::span<Instant> instants, std::span<float> distances,
+                std::size_t stride) {
     const std::size_t vertices = reader.vertexCount();
-    std::vector<float> distances(instants.size() * vertices);
+    const std::size_t perInstant = instants.empty() ? 0 : distances.size() / instants.size();
     std::atomic<std::size_t> done{0};
     base::parallelFor(instants.size(), 1, [&](std::size_t begin, std::size_t end) {
         std::vector<glm::vec3> truth(vertices);
-        std::vector<glm::vec3> truthNormals(vertices);
+        std::vector<glm::vec3> truthNormals(withNormals ? vertices : 0);
         std::vector<glm::vec3> read(vertices);
-        std::vector<glm::vec3> readNormals(vertices);
+        std::vector<glm::vec3> readNormals(withNormals ? vertices : 0);
         for (std::size_t i = begin; i < end; ++i) {
             Instant& instant = instants[i];
+            const Frames* held = instant.kept ? known.kept : known.probes;
             std::span<const glm::vec3> positions = truth;
             std::span<const glm::vec3> normals = truthNormals;
-            if (instant.kept && frames) {
-                positions = frames->positionsOf(instant.stored);
-                normals = frames->normalsOf(instant.stored);
+            if (held) {
+                positions = held->positionsOf(instant.index);
+                normals = held->normalsOf(instant.index);
             } else {
-                source.sample(plan.clips[instant.clip].clip, instant.seconds, truth, truthNormals);
+                samplePose(source, plan.clips[instant.clip], instant.seconds, truth, truthNormals);
             }
             reader.at(clips[instant.clip], static_cast<float>(instant.frame), read, readNormals);
-            compare(instant, positions, normals, read, readNormals,
-                    std::span(distances).subspan(i * vertices, vertices));
+            comparePositions(instant, positions, read);
+            if (withNormals) {
+                compareNormals(instant, normals, readNormals);
+            }
+            for (std::size_t k = 0; k < perInstant; ++k) {
+                distances[i * perInstant + k] = glm::distance(positions[k * stride], read[k * stride]);
+            }
             progress.report(static_cast<double>(++done) / static_cast<double>(instants.size()));
         }
     });
+}
+
+} // namespace
+
+ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
+                         const TextureReader& reader, std::span<const BakedClip> clips,
+                         const base::Progress& progress, Detail detail) {
+    std::vector<Instant> instants = instantsOf(plan);
+    const std::size_t vertices = reader.vertexCount();
+    const bool all = detail == Detail::all;
+    const std::size_t stride = instants.size() * vertices / kMostDistances + 1;
+    std::vector<float> distances(all ? instants.size() * (vertices / stride) : 0);
+    compareAll(source, plan, known, reader, clips, progress, all, instants, distances, stride);
 
     ErrorReport report;
     const auto keptCount = static_cast<std::size_t>(
@@ -145,8 +203,9 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
         report.normalMaxDegrees = std::max(report.normalMaxDegrees, degrees);
         if (instant.kept) {
             report.normalAtFramesMaxDegrees = std::max(report.normalAtFramesMaxDegrees, degrees);
-            report.maxPerFrame.push_back(instant.max);
         }
+        report.instants.push_back(
+            {instant.clip, instant.frame, instant.kept, instant.max, static_cast<float>(degrees)});
         if (instant.max > worst) {
             worst = instant.max;
             report.worstVertex = instant.worst;
@@ -154,14 +213,25 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
             report.worstFrame = instant.frame;
         }
     }
+    std::sort(report.instants.begin(), report.instants.end(),
+              [](const InstantError& a, const InstantError& b) {
+                  return a.clip != b.clip ? a.clip < b.clip : a.frame < b.frame;
+              });
     report.diagonal = static_cast<double>(bounds.diagonal());
-    report.normalRmsDegrees =
-        distances.empty() ? 0.0 : std::sqrt(normalSum / static_cast<double>(distances.size())) * kDegrees;
-    const std::span<float> all(distances);
-    report.atFrames = summarise(std::span(instants).first(keptCount), all.first(keptCount * vertices));
-    report.betweenFrames =
-        summarise(std::span(instants).subspan(keptCount), all.subspan(keptCount * vertices));
-    report.all = summarise(instants, all);
+    const double count = static_cast<double>(instants.size() * vertices);
+    report.normalRmsDegrees = count > 0.0 ? std::sqrt(normalSum / count) * kDegrees : 0.0;
+    const std::span<const Instant> measured(instants);
+    report.atFrames = summarise(measured.first(keptCount), vertices);
+    report.betweenFrames = summarise(measured.subspan(keptCount), vertices);
+    report.all = summarise(measured, vertices);
+    if (all) {
+        const std::size_t split = keptCount * (vertices / stride);
+        const std::span<const float> parts[] = {std::span<const float>(distances).first(split),
+                                                std::span<const float>(distances).subspan(split)};
+        report.atFrames.p99 = percentile99({parts, 1});
+        report.betweenFrames.p99 = percentile99({parts + 1, 1});
+        report.all.p99 = percentile99(parts);
+    }
     return report;
 }
 
@@ -181,6 +251,50 @@ double seamGap(const Frames& frames, std::size_t first, std::size_t count) {
                      : seamGap(SeamPoses{frames.positionsOf(first + count - 2),
                                          frames.positionsOf(first + count - 1), frames.positionsOf(first),
                                          frames.positionsOf(first + 1)});
+}
+
+double seamJump(const SeamPoses& poses) {
+    float jump = 0.0f;
+    for (std::size_t v = 0; v < poses.start.size(); ++v) {
+        jump = std::max(jump, glm::distance(poses.last[v] - poses.before[v],
+                                            poses.second[v] - poses.start[v]));
+    }
+    return static_cast<double>(jump);
+}
+
+Seam measureSeam(const Frames& frames, std::size_t first, std::size_t count, double fps) {
+    Seam seam;
+    if (count < 2) {
+        return seam;
+    }
+    const auto pose = [&](std::size_t f) { return frames.positionsOf(first + f % count); };
+    std::vector<float> steps(count - 1);
+    std::vector<float> jumps(count);
+    base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t f = begin; f < end; ++f) {
+            // The seam as any other place: from frame f − 1 to f, with a step on either side.
+            const SeamPoses around{pose(f + count - 2), pose(f + count - 1), pose(f), pose(f + 1)};
+            jumps[f] = static_cast<float>(seamJump(around));
+            if (f + 1 < count) {
+                Motion one;
+                one.max.resize(1);
+                one.mean.resize(1);
+                measureStep(pose(f), pose(f + 1), 0, one);
+                steps[f] = one.max[0];
+            }
+        }
+    });
+    const auto median = [](std::span<float> values) {
+        const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+        std::nth_element(values.begin(), middle, values.end());
+        return static_cast<double>(*middle);
+    };
+    seam.gap = seamGap(frames, first, count);
+    seam.velocityBreak = static_cast<double>(jumps[0]) * fps;
+    seam.medianStep = median(steps);
+    // Beside the seam one of the four poses still lies across it.
+    seam.medianBreak = count > 4 ? median(std::span(jumps).subspan(2, count - 3)) * fps : 0.0;
+    return seam;
 }
 
 void measureStep(std::span<const glm::vec3> from, std::span<const glm::vec3> to, std::size_t step,

@@ -5,6 +5,7 @@
 #include "base/progress.h"
 #include "source/frame_source.h"
 
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -17,6 +18,15 @@ struct Distances {
     double p99 = 0.0; ///< 99 of 100 vertex positions are no further off
 };
 
+/// The error at one instant.
+struct InstantError {
+    std::size_t clip = 0; ///< of the plan
+    double frame = 0.0;   ///< in frames that the clip plays, fractional between them
+    bool kept = true;     ///< a stored frame; else between them
+    float max = 0.0f;     ///< metres
+    float normalMaxDegrees = 0.0f;
+};
+
 /// What the stored textures lose against the source.
 struct ErrorReport {
     Distances all;           ///< at kept frames and between them
@@ -27,17 +37,29 @@ struct ErrorReport {
     double normalAtFramesMaxDegrees = 0.0;
     std::size_t worstVertex = 0;
     std::string worstClip;
-    double worstFrame = 0.0;        ///< in kept frames of that clip, fractional between them
-    std::vector<float> maxPerFrame; ///< metres, at each kept frame of all clips
+    double worstFrame = 0.0;            ///< in frames that the clip plays, fractional between them
+    std::vector<InstantError> instants; ///< by clip and frame
     double diagonal = 0.0;          ///< of the bounds, for percentages
 };
 
+/// Poses of a plan that are in memory already; the others are asked of the source again.
+struct KnownPoses {
+    const Frames* kept = nullptr;   ///< sampleFrames
+    const Frames* probes = nullptr; ///< sampleProbes
+};
+
+/// How much a measurement tells.
+enum class Detail {
+    all,
+    positions, ///< no normals and no percentiles
+};
+
 /// Compares what `reader` gives with the source, at all instants of `plan`. `clips` are the reader's, one for
-/// each of the plan's. Where `frames` is given, kept frames come from it instead of being sampled again. The
-/// result does not depend on the number of threads.
-ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const Frames* frames,
+/// each of the plan's. The result does not depend on the number of threads. Percentiles are taken over every
+/// n-th vertex where there are more than 16 million distances.
+ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
                          const TextureReader& reader, std::span<const BakedClip> clips,
-                         const base::Progress& progress = {});
+                         const base::Progress& progress = {}, Detail detail = Detail::all);
 
 /// Gap at the seam N−1 → 0 of a clip (docs/definitions.md §1): the most that any vertex travels over the seam
 /// beyond the mean of what it travels over the two neighbouring steps, in metres; 0 when none travels
@@ -52,6 +74,18 @@ struct SeamPoses {
     std::span<const glm::vec3> second;
 };
 double seamGap(const SeamPoses& poses);
+
+/// What a seam shows, and what the clip shows elsewhere to compare it with.
+struct Seam {
+    double gap = 0.0;           ///< metres (seamGap)
+    double medianStep = 0.0;    ///< metres: half of the clip's other steps are smaller
+    double velocityBreak = 0.0; ///< metres a second: most that a vertex's velocity jumps over the seam
+    double medianBreak = 0.0;   ///< the same for the two steps around each other frame, median
+};
+/// Frames first .. + count of a clip that plays them at `fps`, one after another.
+Seam measureSeam(const Frames& frames, std::size_t first, std::size_t count, double fps);
+/// metres: most that a vertex's step changes from before the seam to after it.
+double seamJump(const SeamPoses& poses);
 
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
 struct Motion {

@@ -4,6 +4,7 @@
 #include "base/units.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 
@@ -25,7 +26,42 @@ glm::vec2 Layout::lookupUv(std::size_t column) const {
             static_cast<float>((static_cast<double>(y(0, column)) + 0.5) / static_cast<double>(height()))};
 }
 
-Layout makeLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth) {
+LayoutLimits limitsOf(const Recipe& recipe) {
+    return {recipe.halfUvs ? std::min(recipe.maxWidth, kWidestForHalfUvs) : recipe.maxWidth,
+            recipe.powerOfTwo};
+}
+
+namespace {
+
+Layout withWidth(std::size_t columns, std::size_t frames, std::size_t width) {
+    Layout layout;
+    layout.columns = columns;
+    layout.frames = frames;
+    layout.width = width;
+    layout.rowsPerFrame = (columns + width - 1) / width;
+    return layout;
+}
+
+/// The smallest texture of powers of two; of two as small the wider one, which has fewer rows per frame.
+Layout paddedLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth) {
+    Layout best;
+    for (std::size_t width = 1; width <= maxWidth; width *= 2) {
+        Layout layout = withWidth(columns, frames, width);
+        layout.paddedHeight = std::bit_ceil(layout.usedHeight());
+        const bool better = best.width == 0 || layout.width * layout.height() <= best.width * best.height() ||
+                            best.height() > kLargestTexture;
+        best = better ? layout : best;
+        if (width >= columns) {
+            break; // wider ones only hold more padding
+        }
+    }
+    return best;
+}
+
+} // namespace
+
+Layout makeLayout(std::size_t columns, std::size_t frames, const LayoutLimits& limits) {
+    const std::size_t maxWidth = limits.maxWidth;
     if (maxWidth == 0 || maxWidth > kLargestTexture) {
         base::fail("texture width", std::to_string(maxWidth) + " is not possible",
                    "choose 1 to " + std::to_string(kLargestTexture));
@@ -34,17 +70,18 @@ Layout makeLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth)
         base::fail("texture", "has no columns or no frames",
                    "choose at least one clip of a mesh with vertices");
     }
-    Layout layout;
-    layout.columns = columns;
-    layout.frames = frames;
-    layout.rowsPerFrame = (columns + maxWidth - 1) / maxWidth;
-    layout.width = (columns + layout.rowsPerFrame - 1) / layout.rowsPerFrame;
+    const std::size_t rows = (columns + maxWidth - 1) / maxWidth;
+    const Layout layout = limits.powerOfTwo ? paddedLayout(columns, frames, maxWidth)
+                                            : withWidth(columns, frames, (columns + rows - 1) / rows);
     if (layout.height() > kLargestTexture) {
+        const bool widest = maxWidth == kLargestTexture;
         base::fail("texture height",
                    base::countText(frames) + " frames of " + base::plural(layout.rowsPerFrame, "row") +
-                       " make " + base::countText(layout.height()) + " texels, over the limit of " +
+                       " make " + base::countText(layout.height()) + " texels" +
+                       (limits.powerOfTwo ? " (padded)" : "") + ", over the limit of " +
                        base::countText(kLargestTexture),
-                   "allow a wider texture, keep fewer frames, or bake the clips apart");
+                   std::string(widest ? "keep" : "allow a wider texture, keep") +
+                       " fewer frames, store shared shapes, or bake the clips apart");
     }
     return layout;
 }

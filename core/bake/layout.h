@@ -15,8 +15,10 @@ struct Layout {
     std::size_t width = 0;
     std::size_t rowsPerFrame = 0;
     std::size_t frames = 0;
+    std::size_t paddedHeight = 0; ///< rows of the texture; 0: just those of its frames
 
-    std::size_t height() const { return frames * rowsPerFrame; }
+    std::size_t usedHeight() const { return frames * rowsPerFrame; }
+    std::size_t height() const { return paddedHeight ? paddedHeight : usedHeight(); }
     std::size_t x(std::size_t column) const { return column % width; }
     std::size_t y(std::size_t frame, std::size_t column) const {
         return frame * rowsPerFrame + column / width;
@@ -29,8 +31,17 @@ struct Layout {
     bool operator==(const Layout&) const = default;
 };
 
-/// As few rows as maxWidth allows, and then no wider than those rows need: 4 225 columns within 2 048 lie in
-/// 3 rows of 1 409. Throws base::Failure if the height would exceed kLargestTexture.
-Layout makeLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth);
+/// What a texture may be.
+struct LayoutLimits {
+    std::size_t maxWidth = 2048; ///< texels
+    bool powerOfTwo = false;     ///< both sides
+};
+/// The limits of a recipe, that of half-float UVs among them.
+LayoutLimits limitsOf(const Recipe& recipe);
+
+/// As few rows as the width allows, and then no wider than those rows need: 4 225 columns within 2 048 lie in
+/// 3 rows of 1 409. With powers of two, of all widths that which makes the smallest texture. Throws
+/// base::Failure if the height would exceed kLargestTexture.
+Layout makeLayout(std::size_t columns, std::size_t frames, const LayoutLimits& limits);
 
 } // namespace ripple::bake

@@ -7,12 +7,35 @@
 
 namespace ripple::bake {
 
+/// What a bake keeps of a motion (docs/definitions.md §5).
+enum class Kind {
+    vertices, ///< every vertex in every frame
+    pieces,   ///< a position and a turn for each stiff piece in every frame
+    shapes,   ///< a few shapes that all frames share, and their weights in every frame
+};
+
+/// "vertices", "pieces", "shapes"
+const char* name(Kind kind);
+std::optional<Kind> kindByName(const std::string& text);
+
 /// What the position texture holds: the position itself, or its difference from the rest pose.
 enum class Content { absolute, offset };
 
 /// "absolute", "offset"
 const char* name(Content content);
 std::optional<Content> contentByName(const std::string& text);
+
+/// How the ends of a clip are made to meet (docs/definitions.md §1).
+enum class Closing {
+    asIs, ///< nothing is done
+    drop, ///< a sequence whose last frame repeats its first is stored without the repeat
+    window, ///< the window was chosen so that its last frame leads into its first: it is played round
+    fade, ///< the last frames are blended into those before the first
+};
+
+/// "as-is", "drop", "window", "fade"
+const char* name(Closing closing);
+std::optional<Closing> closingByName(const std::string& text);
 
 /// Sampled frames first..last of a clip, both kept, counted from 0.
 struct FrameWindow {
@@ -24,24 +47,48 @@ struct FrameWindow {
 struct ClipChoice {
     std::string name;
     std::optional<FrameWindow> window; ///< none: the whole clip
+    std::optional<Closing> closing;    ///< none: as the recipe says
     bool operator==(const ClipChoice&) const = default;
 };
 
 /// Everything that decides the bytes of a bake, beside the source.
 struct Recipe {
+    // When the source is asked. A change here means other poses; see samplesAlike().
     std::vector<ClipChoice> clips; ///< in the order in which they are stored; empty: all, whole
     std::size_t step = 1;          ///< keep every step-th frame, at least 1
-    double fps = 0.0; ///< sampling rate of clips that can be asked at any time; 0: the clip's own suggestion
-    bool dropRepeated = true; ///< a sequence whose last frame repeats its first is stored without the repeat
+    double thin = 0.0; ///< metres; over 0: keep as few frames as blend to within this, at uneven times;
+                       ///< `step` is not looked at then
+    double fps = 0.0;  ///< sampling rate; 0: the clip's own suggestion, a sequence's own frames
+    Closing closing = Closing::drop; ///< of clips that do not say it themselves
+    std::size_t fadeFrames = 12; ///< sampled frames that Closing::fade blends, at least 1
+
+    // How the poses are stored.
+    Kind kind = Kind::vertices;
+    std::size_t shapes = 16; ///< of Kind::shapes, at least 1
     Content content = Content::offset;
     std::string positionStore = "half"; ///< a name in positionStores()
     std::string normalStore = "unorm8"; ///< a name in normalStores()
+    bool normalsInAlpha = false;        ///< oct16 normals ride in the position texture's alpha
+    bool tangents = false;              ///< stored like the normals, where the mesh has tangents
+    bool rangePerClip = false;          ///< each clip has its own range
     std::size_t maxWidth = 2048;        ///< texels, 1 to kLargestTexture
+    bool powerOfTwo = false;            ///< both sides padded to powers of two
+    bool halfUvs = false; ///< the target keeps UVs as half floats: no wider than those tell columns apart
 
     bool operator==(const Recipe&) const = default;
 };
 
+/// How a clip of the source is closed.
+Closing closingOf(const Recipe& recipe, const std::string& clip);
+
+/// True when both ask the source for the same poses, so that sampled frames can be used again.
+bool samplesAlike(const Recipe& a, const Recipe& b);
+
 /// Largest texture side that we write; what current desktop hardware reads at least.
 constexpr std::size_t kLargestTexture = 16384;
+
+/// Widest texture whose columns a half float tells apart: in 0.5..1 halves lie 2^-11 apart and are off by up
+/// to 2^-12, a quarter of a texel at this width, so that nearest sampling still hits.
+constexpr std::size_t kWidestForHalfUvs = 1024;
 
 } // namespace ripple::bake

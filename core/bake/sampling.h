@@ -7,6 +7,7 @@
 #include "source/frame_source.h"
 
 #include <cstddef>
+#include <cstdint>
 #include <string>
 #include <vector>
 
@@ -14,9 +15,19 @@ namespace ripple::bake {
 
 /// An instant between two kept frames at which the error of blending is measured.
 struct Probe {
-    std::size_t frame = 0; ///< kept frame before it, within the clip
-    double fraction = 0.5; ///< 0..1 on the way to the next kept frame (which may be frame 0 over the seam)
+    std::size_t frame = 0; ///< frame that the clip plays before it
+    double fraction = 0.5; ///< 0..1 on the way to the next frame (which may be frame 0 over the seam)
     double seconds = 0.0;  ///< on the source's time line
+};
+
+/// How the end of a clip is blended into what comes before its start (docs/definitions.md §1): over the last
+/// `length` seconds before `end` the pose goes over to that of `loop` seconds earlier.
+struct Fade {
+    double end = 0.0;    ///< seconds on the source's time line at which frame 0 comes again
+    double length = 0.0; ///< seconds; 0: no fade
+    double loop = 0.0;   ///< seconds from start to end
+
+    bool operator==(const Fade&) const = default;
 };
 
 /// At which times of the source one clip is sampled (docs/definitions.md §5).
@@ -27,8 +38,16 @@ struct ClipPlan {
     double fps = 30.0;           ///< rate at which the kept frames play
     double firstFrame = 0.0;     ///< first kept frame, in sampled frames of the whole clip
     double frameStep = 1.0;      ///< kept frames lie this many sampled frames apart
+    std::size_t frames = 1;      ///< sampled frames of the window
     std::vector<double> seconds; ///< kept frames
     std::vector<Probe> probes;   ///< midpoints; for sequences: the frames left out
+    Closing closing = Closing::drop;
+    Fade fade;
+    std::vector<std::uint32_t> times; ///< kept frames: which frame of the clip each is; empty: all
+    std::size_t length = 0;           ///< frames that the clip plays; more than are kept where it is thinned
+
+    /// Which frame of the clip a kept one is.
+    std::size_t played(std::size_t kept) const { return times.empty() ? kept : times[kept]; }
 };
 
 struct SamplePlan {
@@ -52,8 +71,26 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
 std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                    const FrameWindow& window);
 
-/// Throws base::Failure for unknown clips, windows outside a clip, a step of 0.
-SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe);
+/// The same for a window that is played round.
+std::vector<ClipChoice> withLoop(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
+                                 const FrameWindow& window);
+
+/// The recipe's clips, written out, with another way to close one of them.
+std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
+                                    Closing closing);
+
+/// Throws base::Failure for unknown clips, windows outside a clip, a step of 0, a fade for which there are
+/// no frames. Reads the source where it must: the ends of clips, and every frame for Recipe::thin.
+SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
+                        const base::Progress& progress = {});
+
+/// The pose that a plan wants at `seconds` on the source's time line: the source's, faded near the clip's
+/// end. Spans have one element per vertex; `normals` may be empty.
+void samplePose(const source::FrameSource& source, const ClipPlan& clip, double seconds,
+                std::span<glm::vec3> positions, std::span<glm::vec3> normals);
+
+/// Leaves only the frames `kept` (ascending from 0) of a plan that keeps all; the others become probes.
+void keepOnly(ClipPlan& plan, std::span<const std::uint32_t> kept);
 
 /// Poses of all kept frames. positions[f · vertices + v], frames of all clips one after another.
 struct Frames {
@@ -70,8 +107,27 @@ struct Frames {
     }
 };
 
-/// Samples the source. Throws base::Failure for poses that are not finite, naming clip, frame and vertex.
+/// Samples the source at the kept frames. Throws base::Failure for poses that are not finite, naming clip,
+/// frame and vertex.
 Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan,
                     const base::Progress& progress = {});
+/// The same at the plan's probes, those of all clips one after another.
+Frames sampleProbes(const source::FrameSource& source, const SamplePlan& plan,
+                    const base::Progress& progress = {});
+
+/// Poses that were sampled before by a plan that keeps more, looked up by their very times.
+struct EarlierPoses {
+    const SamplePlan* plan = nullptr;
+    const Frames* frames = nullptr;
+};
+/// sampleFrames() and sampleProbes() that ask the source only for poses that are not among the earlier ones.
+Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan, const EarlierPoses& earlier,
+                    const base::Progress& progress);
+/// Without normals for the poses that are asked for anew.
+Frames sampleProbes(const source::FrameSource& source, const SamplePlan& plan, const EarlierPoses& earlier,
+                    const base::Progress& progress);
+
+/// Throws base::Failure for a pose of kept frame `frame` that is not finite.
+void requireFinite(std::span<const glm::vec3> positions, const ClipPlan& clip, std::size_t frame);
 
 } // namespace ripple::bake

@@ -24,12 +24,12 @@ const Row& byName(std::span<const Row> rows, const std::string& name, const char
 } // namespace
 
 std::span<const PositionStore> positionStores() {
-    static const std::array kRows = {kFloat32Store, kHalfStore, kUnorm16Store};
+    static const std::array kRows = {kFloat32Store, kHalfStore, kUnorm16Store, kUnorm8x2Store};
     return kRows;
 }
 
 std::span<const NormalStore> normalStores() {
-    static const std::array kRows = {kUnorm8Normals, kNoNormals};
+    static const std::array kRows = {kUnorm8Normals, kOct16Normals, kOct32Normals, kNoNormals};
     return kRows;
 }
 

@@ -16,34 +16,44 @@ struct Range {
     bool operator==(const Range&) const = default;
 };
 
+/// The most images that one quantity is spread over.
+constexpr std::size_t kMostPlanes = 2;
+
 /// A way to store positions. The one place that knows how: the writer, the check, the error measurement and
 /// the emitted code all go through these rows. To add one, write a file beside half.cpp and put a row into
 /// the table in store.cpp.
 struct PositionStore {
-    const char* name;      ///< as on the command line and in the manifest
-    const char* label;     ///< for people
-    const char* about;     ///< one sentence for people: when to take it
-    image::Pixel pixel;    ///< three channels of this
-    const char* extension; ///< of its file, with the dot
-    bool usesRange;        ///< false: Range is not needed to decode
-    float largest;         ///< largest magnitude that can be stored; infinite if the range adapts
+    const char* name;   ///< as on the command line and in the manifest
+    const char* label;  ///< for people
+    const char* about;  ///< one sentence for people: when to take it
+    image::Pixel pixel; ///< three channels of this
+    std::size_t planes; ///< images: 1, or 2 with the high and the low bytes
+    bool usesRange;     ///< false: Range is not needed to decode
+    float largest;      ///< largest magnitude that can be stored; infinite if the range adapts
 
-    /// values.size() texels of 3 × bytesPer(pixel) bytes, packed. Values must be finite.
-    void (*encode)(std::span<const glm::vec3> values, const Range& range, std::byte* texels);
-    void (*decode)(const std::byte* texels, const Range& range, std::span<glm::vec3> values);
+    /// values.size() texels of 3 × bytesPer(pixel) bytes, packed, in each of `planes`. Values must be finite.
+    void (*encode)(std::span<const glm::vec3> values, const Range& range, std::byte* const* planes);
+    void (*decode)(const std::byte* const* planes, const Range& range, std::span<glm::vec3> values);
     /// Largest error per axis that encode and decode together can make for values inside `range`.
     glm::vec3 (*errorBound)(const Range& range);
-    /// GLSL expression for the decoded vec3 from `texel` (vec4 as sampled), `range_min` and `range_size`
-    /// (vec3).
+    /// GLSL expression that puts `texel` (vec4 as sampled; of two planes `high` and `low`) into 0..1, or into
+    /// the value itself where no range is used. Works for any component.
     const char* glsl;
+    /// GLSL expression for the two octahedral components (vec2 in 0..1) that ride in alpha; empty when this
+    /// store's alpha cannot hold 16 bits.
+    const char* glslAlpha;
+
+    bool holdsNormals() const { return glslAlpha[0] != '\0'; }
 };
 
-/// A way to store normals. `encode` is null for the row "none": readers then use the rest pose's normals.
+/// A way to store unit vectors: normals and tangents. `encode` is null for the row "none": readers then use
+/// the rest pose's.
 struct NormalStore {
     const char* name;
     const char* label;
     const char* about;
-    image::Pixel pixel;
+    image::Pixel pixel;   ///< three channels of this in the file
+    std::size_t channels; ///< that are used: a texture of two needs two in memory
     void (*encode)(std::span<const glm::vec3> normals, std::byte* texels);
     void (*decode)(const std::byte* texels, std::span<glm::vec3> normals);
     float errorBoundDegrees; ///< largest angle between a unit normal and what is read back
@@ -62,7 +72,15 @@ const NormalStore& normalStore(const std::string& name);
 extern const PositionStore kFloat32Store;
 extern const PositionStore kHalfStore;
 extern const PositionStore kUnorm16Store;
+extern const PositionStore kUnorm8x2Store;
 extern const NormalStore kUnorm8Normals;
+extern const NormalStore kOct16Normals;
+extern const NormalStore kOct32Normals;
 extern const NormalStore kNoNormals;
+
+/// 0..65535 over the range, rounded to nearest: what unorm16 and unorm8x2 both store. Flat over 3 × values.
+void quantise16(std::span<const glm::vec3> values, const Range& range, std::uint16_t* to);
+void restore16(const std::uint16_t* from, const Range& range, std::span<glm::vec3> values);
+glm::vec3 errorBound16(const Range& range);
 
 } // namespace ripple::bake

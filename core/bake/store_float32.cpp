@@ -7,12 +7,12 @@ namespace ripple::bake {
 
 namespace {
 
-void encode(std::span<const glm::vec3> values, const Range&, std::byte* texels) {
-    std::memcpy(texels, values.data(), values.size_bytes());
+void encode(std::span<const glm::vec3> values, const Range&, std::byte* const* planes) {
+    std::memcpy(planes[0], values.data(), values.size_bytes());
 }
 
-void decode(const std::byte* texels, const Range&, std::span<glm::vec3> values) {
-    std::memcpy(values.data(), texels, values.size_bytes());
+void decode(const std::byte* const* planes, const Range&, std::span<glm::vec3> values) {
+    std::memcpy(values.data(), planes[0], values.size_bytes());
 }
 
 glm::vec3 errorBound(const Range&) {
@@ -26,13 +26,14 @@ const PositionStore kFloat32Store = {
     "float",
     "Exact, at twice the memory of the others: for measuring, or where nothing else is precise enough.",
     image::Pixel::float32,
-    ".exr",
+    1,
     false,
     std::numeric_limits<float>::max(),
     &encode,
     &decode,
     &errorBound,
-    "texel.xyz",
+    "texel",
+    "vec2(floor(texel.a / 256.0), mod(texel.a, 256.0)) / 255.0",
 };
 
 } // namespace ripple::bake

@@ -54,9 +54,9 @@ bool hasF16c() {
 }
 #endif
 
-void encode(std::span<const glm::vec3> values, const Range&, std::byte* texels) {
+void encode(std::span<const glm::vec3> values, const Range&, std::byte* const* planes) {
     const auto* from = reinterpret_cast<const float*>(values.data());
-    auto* to = reinterpret_cast<half*>(texels);
+    auto* to = reinterpret_cast<half*>(planes[0]);
 #if defined(__x86_64__)
     if (hasF16c()) {
         return encodeF16c(from, values.size() * 3, to);
@@ -65,8 +65,8 @@ void encode(std::span<const glm::vec3> values, const Range&, std::byte* texels) 
     encodePlain(from, values.size() * 3, to);
 }
 
-void decode(const std::byte* texels, const Range&, std::span<glm::vec3> values) {
-    const auto* from = reinterpret_cast<const half*>(texels);
+void decode(const std::byte* const* planes, const Range&, std::span<glm::vec3> values) {
+    const auto* from = reinterpret_cast<const half*>(planes[0]);
     auto* to = reinterpret_cast<float*>(values.data());
 #if defined(__x86_64__)
     if (hasF16c()) {
@@ -89,13 +89,14 @@ const PositionStore kHalfStore = {
     "half",
     "Needs no range; precise near zero, so best for small offsets and small models.",
     image::Pixel::half,
-    ".exr",
+    1,
     false,
     65504.0f,
     &encode,
     &decode,
     &errorBound,
-    "texel.xyz",
+    "texel",
+    "", // 11 bits hold no 16
 };
 
 } // namespace ripple::bake

@@ -34,6 +34,7 @@ const NormalStore kUnorm8Normals = {
     "8 bits, x y z",
     "Three bytes a normal, off by at most 0.4°.",
     image::Pixel::u8,
+    3,
     &encode,
     &decode,
     // Each component is off by at most 1/255: √3/255 as an angle, in degrees; and the second order of
@@ -47,6 +48,7 @@ const NormalStore kNoNormals = {
     "none",
     "The rest pose's normals: right for shapes that move as a whole, or that the engine lights flat.",
     image::Pixel::u8,
+    0,
     nullptr,
     nullptr,
     180.0f,

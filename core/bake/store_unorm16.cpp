@@ -65,9 +65,18 @@ RIPPLE_CLONES void decodeBlocks(const std::uint16_t* from, std::size_t blocks, c
     }
 }
 
-void encode(std::span<const glm::vec3> values, const Range& range, std::byte* texels) {
+void encode(std::span<const glm::vec3> values, const Range& range, std::byte* const* planes) {
+    quantise16(values, range, reinterpret_cast<std::uint16_t*>(planes[0]));
+}
+
+void decode(const std::byte* const* planes, const Range& range, std::span<glm::vec3> values) {
+    restore16(reinterpret_cast<const std::uint16_t*>(planes[0]), range, values);
+}
+
+} // namespace
+
+void quantise16(std::span<const glm::vec3> values, const Range& range, std::uint16_t* to) {
     const auto* from = reinterpret_cast<const float*>(values.data());
-    auto* to = reinterpret_cast<std::uint16_t*>(texels);
     const Pattern low = repeat(range.min);
     const Pattern steps = repeat(stepsPerUnit(range));
     const std::size_t count = values.size() * 3;
@@ -77,8 +86,7 @@ void encode(std::span<const glm::vec3> values, const Range& range, std::byte* te
     }
 }
 
-void decode(const std::byte* texels, const Range& range, std::span<glm::vec3> values) {
-    const auto* from = reinterpret_cast<const std::uint16_t*>(texels);
+void restore16(const std::uint16_t* from, const Range& range, std::span<glm::vec3> values) {
     auto* to = reinterpret_cast<float*>(values.data());
     const Pattern low = repeat(range.min);
     const Pattern size = repeat(range.max - range.min);
@@ -91,26 +99,25 @@ void decode(const std::byte* texels, const Range& range, std::span<glm::vec3> va
 
 /// Half a step, and the rounding of the float arithmetic on both ways (a few units in the last place of the
 /// largest number that takes part).
-glm::vec3 errorBound(const Range& range) {
+glm::vec3 errorBound16(const Range& range) {
     const glm::vec3 size = range.max - range.min;
     const glm::vec3 largest = glm::max(glm::max(glm::abs(range.min), glm::abs(range.max)), size);
     return size / (2.0f * kSteps) + largest * (4.0f * std::numeric_limits<float>::epsilon());
 }
-
-} // namespace
 
 const PositionStore kUnorm16Store = {
     "unorm16",
     "16-bit range",
     "Even steps over the range of the motion: the most precise 16 bits; the range must reach the shader.",
     image::Pixel::u16,
-    ".png",
+    1,
     true,
     std::numeric_limits<float>::max(),
     &encode,
     &decode,
-    &errorBound,
-    "range_min + texel.xyz * range_size",
+    &errorBound16,
+    "texel",
+    "vec2(floor((texel.a * 65535.0 + 0.5) / 256.0), mod(floor(texel.a * 65535.0 + 0.5), 256.0)) / 255.0",
 };
 
 } // namespace ripple::bake

@@ -27,7 +27,7 @@ std::string reason() {
 
 } // namespace
 
-Bytes readFile(const std::filesystem::path& path) {
+void requireFile(const std::filesystem::path& path) {
     std::error_code error;
     const auto status = std::filesystem::status(path, error);
     if (!std::filesystem::exists(status)) {
@@ -36,6 +36,11 @@ Bytes readFile(const std::filesystem::path& path) {
     if (!std::filesystem::is_regular_file(status)) {
         fail(path.string(), "this is not a file", "name a file, not a folder or device");
     }
+}
+
+Bytes readFile(const std::filesystem::path& path) {
+    requireFile(path);
+    std::error_code error;
     const auto size = std::filesystem::file_size(path, error);
     File file(error ? nullptr : std::fopen(path.c_str(), "rb"));
     if (!file) {
@@ -66,19 +71,64 @@ void writeFile(const std::filesystem::path& path, std::string_view text) {
     writeFile(path, asBytes(text));
 }
 
+namespace {
+
+struct FreeDigest {
+    void operator()(EVP_MD_CTX* context) const { EVP_MD_CTX_free(context); }
+};
+
+/// A digest that grows.
+class Sha256 {
+public:
+    Sha256() : context_(EVP_MD_CTX_new()) { must(EVP_DigestInit_ex(context_.get(), EVP_sha256(), nullptr)); }
+    void add(std::span<const std::byte> bytes) {
+        must(EVP_DigestUpdate(context_.get(), bytes.data(), bytes.size()));
+    }
+    std::string text() {
+        std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
+        unsigned int length = 0;
+        must(EVP_DigestFinal_ex(context_.get(), digest.data(), &length));
+        std::string text;
+        for (unsigned int i = 0; i < length; ++i) {
+            constexpr char kDigits[] = "0123456789abcdef";
+            text += kDigits[digest[i] >> 4];
+            text += kDigits[digest[i] & 15];
+        }
+        return text;
+    }
+
+private:
+    static void must(int code) {
+        if (code != 1) {
+            fail("sha256", "the digest could not be computed", "report this as a fault of the program");
+        }
+    }
+    std::unique_ptr<EVP_MD_CTX, FreeDigest> context_;
+};
+
+} // namespace
+
 std::string sha256(std::span<const std::byte> bytes) {
-    std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
-    unsigned int length = 0;
-    if (EVP_Digest(bytes.data(), bytes.size(), digest.data(), &length, EVP_sha256(), nullptr) != 1) {
-        fail("sha256", "the digest could not be computed", "report this as a fault of the program");
+    Sha256 digest;
+    digest.add(bytes);
+    return digest.text();
+}
+
+std::string sha256OfFile(const std::filesystem::path& path) {
+    requireFile(path);
+    const File file(std::fopen(path.c_str(), "rb"));
+    if (!file) {
+        fail(path.string(), "cannot be opened (" + reason() + ")", "check who may read it");
     }
-    std::string text;
-    for (unsigned int i = 0; i < length; ++i) {
-        constexpr char kDigits[] = "0123456789abcdef";
-        text += kDigits[digest[i] >> 4];
-        text += kDigits[digest[i] & 15];
+    Sha256 digest;
+    Bytes part(std::size_t{1} << 20);
+    while (const std::size_t count = std::fread(part.data(), 1, part.size(), file.get())) {
+        digest.add(std::span(part).first(count));
     }
-    return text;
+    if (std::ferror(file.get())) {
+        fail(path.string(), "ended while it was read", "it may be being written; try again");
+    }
+    return digest.text();
 }
 
 std::string extensionOf(const std::filesystem::path& path) {

@@ -18,6 +18,12 @@ Bytes readFile(const std::filesystem::path& path);
 void writeFile(const std::filesystem::path& path, std::span<const std::byte> bytes);
 void writeFile(const std::filesystem::path& path, std::string_view text);
 
+/// Throws base::Failure if there is no such regular file.
+void requireFile(const std::filesystem::path& path);
+
+/// Of a whole file, which is not held in memory. Fails like readFile().
+std::string sha256OfFile(const std::filesystem::path& path);
+
 /// Lower-case hexadecimal SHA-256 (FIPS 180-4).
 std::string sha256(std::span<const std::byte> bytes);
 

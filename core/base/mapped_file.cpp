@@ -62,6 +62,18 @@ MappedFile::~MappedFile() {
     }
 }
 
+void MappedFile::read(std::size_t offset, std::span<std::byte> out) const {
+    while (!out.empty()) {
+        const ssize_t count = ::pread(file_, out.data(), out.size(), static_cast<off_t>(offset));
+        if (count <= 0) {
+            fail(path_.string(), count < 0 ? "cannot be read (" + reason() + ")" : "ended while it was read",
+                 "open it again");
+        }
+        offset += static_cast<std::size_t>(count);
+        out = out.subspan(static_cast<std::size_t>(count));
+    }
+}
+
 void MappedFile::requireUnchanged() const {
     struct stat state = {};
     const bool known = ::fstat(file_, &state) == 0;

@@ -16,6 +16,9 @@ public:
     MappedFile& operator=(const MappedFile&) = delete;
 
     std::span<const std::byte> bytes() const { return {data_, size_}; }
+    /// Reads into `out` from `offset` on without touching the mapping: what is read takes no address space,
+    /// and a file that was cut meanwhile is a base::Failure.
+    void read(std::size_t offset, std::span<std::byte> out) const;
     /// Throws base::Failure if the file was cut, written to or removed since it was mapped. Reading pages
     /// that are no longer in a file ends a program, so ask before each piece of reading.
     void requireUnchanged() const;

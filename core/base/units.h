@@ -2,7 +2,9 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <string>
+#include <string_view>
 
 namespace ripple::base {
 
@@ -22,6 +24,10 @@ std::string numberText(double value);
 std::string degreesText(double degrees);
 /// "1 frame", "96 frames", "3 vertices"
 std::string plural(std::size_t count, const char* noun);
+
+/// Metres of "0.5mm", "12 cm", "1.5 m", "0.002" (metres); µm, mm, cm, m, km, in, ft. Nothing if it is no
+/// length.
+std::optional<double> parseLength(std::string_view text);
 
 /// Shortest decimal text that reads back as the same float, always with a point or an exponent, as shader
 /// languages want it: "0.5", "1.0", "-1.7e-08".

@@ -1,11 +1,14 @@
 #include "bundle/check.h"
 
+#include "bake/pieces.h"
 #include "base/files.h"
+#include "base/parallel.h"
 #include "base/units.h"
 #include "bundle/read_bundle.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <limits>
 
@@ -18,9 +21,11 @@ namespace {
 void checkFiles(const std::filesystem::path& directory, const Manifest& manifest, CheckReport& report) {
     for (const FileEntry& file : manifest.files) {
         try {
-            const base::Bytes bytes = base::readFile(directory / std::filesystem::path(file.file).filename());
-            report.fileBytes += bytes.size();
-            if (bytes.size() != file.bytes || base::sha256(bytes) != file.sha256) {
+            const auto path = directory / std::filesystem::path(file.file).filename();
+            const std::string digest = base::sha256OfFile(path);
+            const std::size_t bytes = std::filesystem::file_size(path);
+            report.fileBytes += bytes;
+            if (bytes != file.bytes || digest != file.sha256) {
                 report.problems.push_back(
                     {file.file, "is no longer what was written: its bytes differ from the manifest",
                      "write the bundle again, and keep other programs from saving over it"});
@@ -31,35 +36,39 @@ void checkFiles(const std::filesystem::path& directory, const Manifest& manifest
     }
 }
 
-bake::Frames decodeAll(const bake::TextureReader& reader, const bake::Layout& layout) {
-    bake::Frames frames;
-    frames.vertices = reader.vertexCount();
-    frames.frames = layout.frames;
-    frames.positions.resize(frames.vertices * frames.frames);
-    frames.normals.resize(frames.vertices * frames.frames);
-    for (std::size_t f = 0; f < frames.frames; ++f) {
-        reader.frame(f, {frames.positions.data() + f * frames.vertices, frames.vertices},
-                     {frames.normals.data() + f * frames.vertices, frames.vertices});
-    }
-    return frames;
-}
-
-void checkValues(const Bundle& bundle, const bake::Frames& frames, CheckReport& report) {
+/// Decodes every frame once, keeping none.
+void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const base::Progress& progress,
+                 CheckReport& report) {
+    const std::size_t frames = bundle.manifest.textures.frameCount();
+    std::vector<mesh::Bounds> ofFrame(frames);
+    constexpr std::size_t kNone = static_cast<std::size_t>(-1);
+    std::vector<std::size_t> odd(frames, kNone);
+    base::parallelFor(frames, 1, [&](std::size_t begin, std::size_t end) {
+        std::vector<glm::vec3> positions(reader.vertexCount());
+        for (std::size_t f = begin; f < end; ++f) {
+            reader.frame(f, positions, {});
+            for (std::size_t v = 0; v < positions.size(); ++v) {
+                const glm::vec3& p = positions[v];
+                odd[f] = odd[f] == kNone && !std::isfinite(p.x + p.y + p.z) ? v : odd[f];
+            }
+            ofFrame[f].add(positions);
+            progress.checkpoint();
+        }
+    });
     mesh::Bounds bounds;
-    for (std::size_t i = 0; i < frames.positions.size(); ++i) {
-        const glm::vec3& p = frames.positions[i];
-        if (!std::isfinite(p.x + p.y + p.z)) {
-            report.problems.push_back({bundle.manifest.positionFile,
-                                       "frame " + std::to_string(i / frames.vertices) + ", vertex " +
-                                           std::to_string(i % frames.vertices) +
+    for (std::size_t f = 0; f < frames; ++f) {
+        if (odd[f] != kNone) {
+            report.problems.push_back({bundle.manifest.textureFiles.front(),
+                                       "frame " + std::to_string(f) + ", vertex " + std::to_string(odd[f]) +
                                            " does not decode to a finite position",
                                        "write the bundle again"});
             return;
         }
-        bounds.add(p);
+        bounds.add(ofFrame[f]);
     }
     const mesh::Bounds& said = bundle.manifest.bounds;
-    const float slack = 0.01f * bounds.diagonal();
+    // Blended shapes may reach a little beyond what they were made from, by as much as they are off.
+    const float slack = 0.01f * bounds.diagonal() + 2.0f * static_cast<float>(bundle.manifest.error.all.max);
     if (glm::distance(bounds.min, said.min) > slack || glm::distance(bounds.max, said.max) > slack) {
         report.problems.push_back({bundle.manifest.name,
                                    "the decoded motion does not fill the bounds in the manifest",
@@ -67,24 +76,46 @@ void checkValues(const Bundle& bundle, const bake::Frames& frames, CheckReport& 
     }
 }
 
+double decodedGap(const bake::TextureReader& reader, const bake::BakedClip& clip) {
+    if (clip.length() < 2) {
+        return 0.0;
+    }
+    const auto last = static_cast<float>(clip.length() - 1);
+    std::array<std::vector<glm::vec3>, 4> poses;
+    const std::array<float, 4> at = {last - 1.0f, last, 0.0f, 1.0f};
+    for (std::size_t i = 0; i < poses.size(); ++i) {
+        poses[i].resize(reader.vertexCount());
+        reader.at(clip, at[i], poses[i], {});
+    }
+    return bake::seamGap(bake::SeamPoses{poses[0], poses[1], poses[2], poses[3]});
+}
+
 /// The manifest's clips as a plan for sampling the source at the very instants that were kept.
 bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameSource& source) {
     bake::Recipe recipe;
     recipe.fps = manifest.sourceFps;
     recipe.step = manifest.sourceStep;
-    recipe.dropRepeated = manifest.textures.clips.front().closed;
+    recipe.fadeFrames = std::max<std::size_t>(manifest.sourceFade, 1);
     for (const bake::BakedClip& clip : manifest.textures.clips) {
-        bake::ClipChoice choice{clip.name, std::nullopt};
-        if (!clip.closed) {
-            const double last = clip.sourceFrame + clip.sourceStep * static_cast<double>(clip.frames - 1);
-            choice.window = {static_cast<std::size_t>(std::llround(clip.sourceFrame)),
-                             static_cast<std::size_t>(std::llround(last))};
+        bake::ClipChoice choice{clip.name, std::nullopt, clip.sourceClosing};
+        const bool chosen =
+            clip.sourceClosing == bake::Closing::window || clip.sourceClosing == bake::Closing::fade;
+        if (!clip.closed || chosen) {
+            const auto first = static_cast<std::size_t>(std::llround(clip.sourceFrame));
+            const double steps = clip.sourceStep * static_cast<double>(clip.length() - 1);
+            const std::size_t last =
+                clip.sourceFrames ? first + clip.sourceFrames - 1
+                                  : static_cast<std::size_t>(std::llround(clip.sourceFrame + steps));
+            choice.window = {first, last};
         }
         recipe.clips.push_back(choice);
     }
     bake::SamplePlan plan = bake::planSampling(source, recipe);
     for (std::size_t c = 0; c < plan.clips.size(); ++c) {
         const bake::BakedClip& clip = manifest.textures.clips[c];
+        if (plan.clips[c].seconds.size() == clip.length() && !clip.times.empty()) {
+            bake::keepOnly(plan.clips[c], clip.times);
+        }
         if (plan.clips[c].seconds.size() != clip.frames || plan.clips[c].closed != clip.closed) {
             base::fail("clip \"" + clip.name + "\"",
                        "the source gives " + base::plural(plan.clips[c].seconds.size(), "frame") +
@@ -98,20 +129,27 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
 /// What the store may lose at kept frames: its own bound as a distance, and float rounding of rest + offset.
 double allowedError(const Bundle& bundle) {
     const bake::TextureSet& set = bundle.manifest.textures;
-    bake::Range range = set.range;
-    if (!set.positionStore.usesRange) {
-        // Of stores without a range the bound depends on the largest value, which the bounds limit.
-        const glm::vec3 size =
-            glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
-        mesh::Bounds rest;
-        rest.add(bundle.mesh.positions);
-        const glm::vec3 own = glm::max(glm::abs(rest.min), glm::abs(rest.max));
-        range.max = set.content == bake::Content::offset ? size + own : size;
-        range.min = -range.max;
-    }
-    const float bound = glm::length(set.positionStore.errorBound(range));
     const glm::vec3 most =
         glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
+    mesh::Bounds rest;
+    rest.add(bundle.mesh.positions);
+    const glm::vec3 own = glm::max(glm::abs(rest.min), glm::abs(rest.max));
+    float bound = 0.0f;
+    for (bake::Range range : set.ranges) {
+        if (!set.positionStore.usesRange) {
+            // Of stores without a range the bound depends on the largest value, which the bounds limit.
+            range.max = set.content == bake::Content::offset ? most + own : most;
+            range.min = -range.max;
+        }
+        bound = std::max(bound, glm::length(set.positionStore.errorBound(range)));
+    }
+    if (set.kind == bake::Kind::pieces) {
+        // Turns are stored too, in −1 … 1: four components' errors act on the length of the longest arm; and
+        // the mesh may bend as much as a stiff part may.
+        const bake::Range unit{glm::vec3(-1.0f), glm::vec3(1.0f)};
+        bound += 4.0f * set.positionStore.errorBound(unit).x * rest.diagonal() +
+                 static_cast<float>(bake::kStiff) * rest.diagonal();
+    }
     return static_cast<double>(bound) + 8.0 * static_cast<double>(glm::length(most)) *
                                             static_cast<double>(std::numeric_limits<float>::epsilon());
 }
@@ -126,22 +164,24 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
     }
     const bake::SamplePlan plan = planFromManifest(bundle.manifest, source);
     const bake::TextureReader reader = bundle.reader();
-    report.error =
-        bake::measureError(source, plan, nullptr, reader, bundle.manifest.textures.clips, progress);
-    report.allowedAtFrames = allowedError(bundle);
+    report.error = bake::measureError(source, plan, {}, reader, bundle.manifest.textures.clips, progress);
+    const bool shapes = bundle.manifest.textures.kind == bake::Kind::shapes;
+    // Shapes leave out what few of them cannot show: as much as the manifest says, to its six digits.
+    report.allowedAtFrames =
+        shapes ? bundle.manifest.error.all.max * (1.0 + 1e-5) + 1e-7 : allowedError(bundle);
     if (report.error->atFrames.max > report.allowedAtFrames) {
         report.problems.push_back(
-            {bundle.manifest.positionFile,
+            {bundle.manifest.textureFiles.front(),
              "is off by " + base::lengthText(report.error->atFrames.max) + " at kept frames (clip " +
                  report.error->worstClip + ", vertex " + std::to_string(report.error->worstVertex) +
-                 "); its store loses at most " + base::lengthText(report.allowedAtFrames),
+                 "); it may lose at most " + base::lengthText(report.allowedAtFrames),
              "the source or the textures changed since the bake; bake again"});
     }
     const bake::NormalStore& normals = bundle.manifest.textures.normalStore;
     constexpr double kRounding = 0.05; // degrees: normals go through single precision on both ways
     const double allowed = static_cast<double>(normals.errorBoundDegrees) + kRounding;
-    if (normals.stored() && report.error->normalAtFramesMaxDegrees > allowed) {
-        report.problems.push_back({bundle.manifest.normalFile,
+    if (normals.stored() && !shapes && report.error->normalAtFramesMaxDegrees > allowed) {
+        report.problems.push_back({bundle.manifest.textureFiles.back(),
                                    "is off by " + base::degreesText(report.error->normalAtFramesMaxDegrees) +
                                        " at kept frames; its store loses at most " +
                                        base::degreesText(allowed),
@@ -160,11 +200,9 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
         const Bundle bundle = readBundle(directory, manifest);
         report.textureMemory = bundle.manifest.textures.textureMemory();
         const bake::TextureReader reader = bundle.reader();
-        const bake::Frames frames = decodeAll(reader, bundle.manifest.textures.layout);
-        checkValues(bundle, frames, report);
+        checkValues(bundle, reader, progress, report);
         for (const bake::BakedClip& clip : bundle.manifest.textures.clips) {
-            report.clips.push_back(
-                {clip.name, clip.frames, clip.closed, bake::seamGap(frames, clip.firstFrame, clip.frames)});
+            report.clips.push_back({clip.name, clip.frames, clip.closed, decodedGap(reader, clip)});
         }
         if (against) {
             compareWithSource(bundle, *against, progress, report);

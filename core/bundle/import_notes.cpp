@@ -7,17 +7,41 @@ namespace ripple::bundle {
 
 namespace {
 
-std::vector<std::string> textureFiles(const Manifest& manifest) {
-    std::vector<std::string> files = {manifest.positionFile};
-    if (!manifest.normalFile.empty()) {
-        files.push_back(manifest.normalFile);
+std::string textureWords(const bake::TextureSet& set, const bake::Texture& texture) {
+    const std::string size =
+        std::to_string(texture.image.width) + " × " + std::to_string(texture.image.height);
+    const std::string store = set.positionStore.name;
+    switch (texture.role) {
+    case bake::Role::position:
+    case bake::Role::positionLow: {
+        const char* of = set.kind == bake::Kind::shapes   ? " shapes, "
+                         : set.kind == bake::Kind::pieces ? " positions of pieces, "
+                                                          : " positions, ";
+        const char* part = set.positionStore.planes == 1          ? ""
+                           : texture.role == bake::Role::position ? ", the high bytes"
+                                                                  : ", the low bytes";
+        return bake::name(set.content) + std::string(of) + size + ", " + store + part +
+               ", red green blue are x y z" +
+               (set.normalsInAlpha ? "; alpha holds an octahedral normal" : "");
     }
-    return files;
+    case bake::Role::normal:
+        return set.kind == bake::Kind::shapes ? "normals of the shapes, " + size + ", " + store
+                                              : "normals, " + size + ", " + set.normalStore.name;
+    case bake::Role::tangent:
+        return "tangents, " + size + ", " + set.normalStore.name;
+    case bake::Role::rotation:
+    case bake::Role::rotationLow:
+        return "turns of pieces as quaternions, " + size + ", " + store +
+               ", red green blue alpha are x y z w";
+    case bake::Role::weight:
+        break;
+    }
+    return "weights of the shapes, " + size + ", float32: row f is frame f, four shapes to a texel";
 }
 
 std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
     return "| " + std::to_string(index) + " | " + clip.name + " | " + std::to_string(clip.firstFrame) +
-           " | " + std::to_string(clip.frames) + " | " + base::floatLiteral(static_cast<float>(clip.fps)) +
+           " | " + std::to_string(clip.length()) + " | " + base::floatLiteral(static_cast<float>(clip.fps)) +
            " | " +
            (clip.closed ? "closed: wraps from its last frame to its first" : "open: stops at its ends") +
            " |\n";
@@ -27,7 +51,8 @@ std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
 
 std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
     std::vector<ImporterDemand> demands;
-    for (const std::string& file : textureFiles(manifest)) {
+    for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
+        const std::string& file = manifest.textureFiles[t];
         demands.push_back({"keep it linear", file,
                            "Its numbers are lengths and directions. Read as sRGB they bend toward one corner "
                            "of their range."});
@@ -41,6 +66,14 @@ std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
         demands.push_back(
             {"not resize", file,
              "One texel is one vertex in one frame; a side that is no power of two is meant so."});
+        if (manifest.textures.textures[t].channelsUsed == 2) {
+            demands.push_back({"import red and green only, where it can", file,
+                               "Blue is empty: two channels take half the memory of four."});
+        }
+        if (manifest.textures.textures[t].channelsUsed == 4) {
+            demands.push_back({"keep alpha as it is", file,
+                               "Alpha is a number like the others: not coverage, not to be multiplied in."});
+        }
     }
     demands.push_back({"keep full UV precision", manifest.meshFile,
                        "Half-precision UVs cannot tell the columns of a wide texture apart."});
@@ -57,16 +90,19 @@ std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
 std::string importNotes(const Manifest& manifest) {
     const bake::TextureSet& set = manifest.textures;
     const std::string id = emit::identifier(manifest.name);
-    const std::string size = std::to_string(set.layout.width) + " × " + std::to_string(set.layout.height());
     std::string text = "# " + manifest.name + ": what is here and how to import it\n\n";
     text += "| file | what it is |\n|---|---|\n";
     text += "| `" + manifest.meshFile + "` | the mesh in its rest pose, " +
             std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
             std::to_string(manifest.lookupUvSet) + " (counted from 0) is the lookup into the textures |\n";
-    text += "| `" + manifest.positionFile + "` | " + bake::name(set.content) + " positions, " + size + ", " +
-            set.positionStore.name + ", red green blue are x y z |\n";
-    if (!manifest.normalFile.empty()) {
-        text += "| `" + manifest.normalFile + "` | normals, " + size + ", " + set.normalStore.name + " |\n";
+    for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
+        text += "| `" + manifest.textureFiles[t] + "` | " + textureWords(set, set.textures[t]) + " |\n";
+    }
+    if (set.kind == bake::Kind::pieces) {
+        text += "| UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
+                std::to_string(manifest.pivotUvSet + 1) +
+                " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
+                "of the piece, in the second |\n";
     }
     text += "| `" + manifest.name + ".glsl` | functions that read them, with their numbers filled in |\n";
     text += "| `" + manifest.name + ".bundle.json` | the same numbers for programs |\n";
@@ -80,6 +116,14 @@ std::string importNotes(const Manifest& manifest) {
         text += clipLine(set.clips[c], c);
     }
     text += "\n## Reading it\n\n";
+    std::string samplers;
+    for (const std::string& sampler : emit::readerSamplers(set)) {
+        samplers += sampler + ", ";
+    }
+    if (set.kind == bake::Kind::shapes) {
+        text += "Every frame is the rest pose and " + base::plural(set.layout.frames, "shape") +
+                ", each added by its weight in that frame; read `shape` for `frame` below. ";
+    }
     text += "One frame is " + base::plural(set.layout.rowsPerFrame, "row") +
             " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
             std::to_string(set.layout.rowsPerFrame) + " / " + std::to_string(set.layout.height()) +
@@ -92,7 +136,8 @@ std::string importNotes(const Manifest& manifest) {
                                                  : "The result is the position itself.\n\n";
     text += "In the vertex stage, after including `" + manifest.name + ".glsl`:\n\n```glsl\n" + id +
             "_pose pose = " + id +
-            "_at_seconds(positions, normals, lookup_uv, rest_position, rest_normal, 0, seconds);\n```\n\n";
+            "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
+            (emit::readerWantsPivot(set) ? ", pivot" : "") + ", 0, seconds);\n```\n\n";
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +
             " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +

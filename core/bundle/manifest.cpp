@@ -1,7 +1,9 @@
 #include "bundle/manifest.h"
 
 #include "base/version.h"
+#include "bundle/json_section.h"
 
+#include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
@@ -15,7 +17,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-bundle";
-constexpr int kVersion = 1;
+constexpr int kVersion = 2;
 
 Json vec3(const glm::vec3& v) {
     // Through double, so that the shortest text that gives the same double is written; it gives the same
@@ -35,109 +37,76 @@ double rounded(double value) {
 
 Json importJson(const ImportSettings& import) {
     return {{"colour_space", import.colourSpace}, {"mip_maps", import.mipMaps}, {"filter", import.filter},
-            {"compression", import.compression},  {"address", import.address},  {"resize", import.resize}};
+            {"compression", import.compression},  {"address", import.address},  {"resize", import.resize},
+            {"channels", import.channels}};
 }
-
-/// Reads values out of JSON and names the key that is wrong.
-class Section {
-public:
-    Section(const Json& json, std::string where) : json_(json), where_(std::move(where)) {}
-
-    Section object(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_object()) {
-            wrong(key, "is not an object");
-        }
-        return {value, where_ + ": " + key};
-    }
-    std::vector<Section> list(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_array()) {
-            wrong(key, "is not a list");
-        }
-        std::vector<Section> items;
-        for (std::size_t i = 0; i < value.size(); ++i) {
-            items.push_back({value[i], where_ + ": " + key + "[" + std::to_string(i) + "]"});
-        }
-        return items;
-    }
-    std::string text(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_string()) {
-            wrong(key, "is not a text");
-        }
-        return value.get<std::string>();
-    }
-    std::string json(const char* key) const { return need(key).dump(); }
-    std::string text() const {
-        if (!json_.is_string()) {
-            base::fail(where_, "is not a text", kAdvice);
-        }
-        return json_.get<std::string>();
-    }
-    bool has(const char* key) const { return json_.is_object() && json_.contains(key); }
-    bool flag(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_boolean()) {
-            wrong(key, "is neither true nor false");
-        }
-        return value.get<bool>();
-    }
-    double number(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_number() || !std::isfinite(value.get<double>())) {
-            wrong(key, "is not a finite number");
-        }
-        return value.get<double>();
-    }
-    std::size_t count(const char* key, std::size_t most) const {
-        const Json& value = need(key);
-        if (!value.is_number_unsigned() || value.get<std::uint64_t>() > most) {
-            wrong(key, "is not a whole number from 0 to " + std::to_string(most));
-        }
-        return value.get<std::size_t>();
-    }
-    glm::vec3 vector(const char* key) const {
-        const Json& value = need(key);
-        if (!value.is_array() || value.size() != 3 || !value[0].is_number() || !value[1].is_number() ||
-            !value[2].is_number()) {
-            wrong(key, "is not a list of three numbers");
-        }
-        return {value[0].get<float>(), value[1].get<float>(), value[2].get<float>()};
-    }
-    [[noreturn]] void wrong(const char* key, const std::string& what) const {
-        base::fail(where_, std::string("\"") + key + "\" " + what, kAdvice);
-    }
-
-private:
-    static constexpr const char* kAdvice = "write the bundle again";
-
-    const Json& need(const char* key) const {
-        if (!has(key)) {
-            wrong(key, "is missing");
-        }
-        return json_[key];
-    }
-
-    const Json& json_;
-    std::string where_;
-};
 
 constexpr std::size_t kMost = std::size_t{1} << 40;
 
-void parseTextures(const Section& root, Manifest& manifest) {
-    bake::TextureSet& set = manifest.textures;
-    const Section texture = root.object("texture");
-    set.layout.columns = texture.count("columns", kMost);
-    set.layout.width = texture.count("width", bake::kLargestTexture);
-    set.layout.rowsPerFrame = texture.count("rows_per_frame", bake::kLargestTexture);
-    set.layout.frames = texture.count("frames", bake::kLargestTexture);
+bake::Layout parseLayout(const Section& texture) {
+    bake::Layout layout;
+    layout.columns = texture.count("columns", kMost);
+    layout.width = texture.count("width", bake::kLargestTexture);
+    layout.rowsPerFrame = texture.count("rows_per_frame", bake::kLargestTexture);
+    layout.frames = texture.count("frames", bake::kLargestTexture);
     const std::size_t height = texture.count("height", bake::kLargestTexture);
-    if (set.layout.width == 0 || set.layout.rowsPerFrame == 0 || set.layout.frames == 0 ||
-        set.layout.columns == 0 || set.layout.columns > set.layout.width * set.layout.rowsPerFrame ||
-        height != set.layout.height()) {
+    const bool padded = texture.has("padded") && texture.flag("padded");
+    if (layout.width == 0 || layout.rowsPerFrame == 0 || layout.frames == 0 || layout.columns == 0 ||
+        layout.columns > layout.width * layout.rowsPerFrame || height < layout.usedHeight() ||
+        (!padded && height != layout.usedHeight())) {
         texture.wrong("height", "does not fit columns, width, rows and frames");
     }
+    layout.paddedHeight = padded ? height : 0;
+    return layout;
+}
+
+/// The files of one quantity: as many as its store has planes.
+void parseFiles(const Section& section, std::size_t count, std::vector<std::string>& files) {
+    const auto names = section.list("files");
+    if (names.size() != count) {
+        section.wrong("files", "does not fit the store");
+    }
+    for (const Section& name : names) {
+        files.push_back(name.text());
+    }
+}
+
+void parseRanges(const Section& root, const Section& position, bake::TextureSet& set) {
+    if (!set.positionStore.usesRange) {
+        return;
+    }
+    if (position.has("min")) {
+        set.ranges = {{position.vector("min"), position.vector("max")}};
+        return;
+    }
+    set.ranges.clear();
+    for (const Section& clip : root.list("clips")) {
+        set.ranges.push_back({clip.vector("min"), clip.vector("max")});
+    }
+    if (set.ranges.size() < 2) {
+        position.wrong("min", "is missing");
+    }
+}
+
+void parseNormals(const Section& root, Manifest& manifest) {
+    bake::TextureSet& set = manifest.textures;
+    const Section normal = root.object("normal");
+    set.normalStore = bake::normalStore(normal.text("store"));
+    set.normalsInAlpha = normal.has("alpha") && normal.flag("alpha");
+    if (set.normalsInAlpha && (!set.positionStore.holdsNormals() || set.kind != bake::Kind::vertices ||
+                               set.normalStore.name != std::string(bake::kOct16Normals.name))) {
+        normal.wrong("alpha", "does not fit the stores");
+    }
+    const bool own = set.hasNormals() && !set.normalsInAlpha && set.kind != bake::Kind::pieces;
+    parseFiles(normal, own ? 1 : 0, manifest.textureFiles);
+    if (set.kind == bake::Kind::shapes && set.hasNormals() && set.positionStore.usesRange) {
+        set.normalRange = {normal.vector("min"), normal.vector("max")};
+    }
+}
+
+void parseTextures(const Section& root, Manifest& manifest) {
+    bake::TextureSet& set = manifest.textures;
+    set.layout = parseLayout(root.object("texture"));
     const Section position = root.object("position");
     const auto content = bake::contentByName(position.text("content"));
     if (!content) {
@@ -145,22 +114,37 @@ void parseTextures(const Section& root, Manifest& manifest) {
     }
     set.content = *content;
     set.positionStore = bake::positionStore(position.text("store"));
-    if (set.positionStore.usesRange) {
-        set.range = {position.vector("min"), position.vector("max")};
+    parseRanges(root, position, set);
+    // The files come in the order of bake::expectedTextures().
+    const std::size_t planes = set.positionStore.planes;
+    parseFiles(position, planes, manifest.textureFiles);
+    if (set.kind == bake::Kind::pieces) {
+        const Section pieces = root.object("pieces");
+        parseFiles(pieces, planes, manifest.textureFiles);
+        manifest.pivotUvSet = pieces.count("pivot_uv_set", 64);
     }
-    const auto positionFiles = position.list("files");
-    if (positionFiles.size() != 1) {
-        position.wrong("files", "must name one file");
+    parseNormals(root, manifest);
+    if (set.kind == bake::Kind::shapes) {
+        if (planes != 1) {
+            position.wrong("store", "does not hold shapes");
+        }
+        parseFiles(root.object("weights"), 1, manifest.textureFiles);
     }
-    manifest.positionFile = positionFiles[0].text();
-    const Section normal = root.object("normal");
-    set.normalStore = bake::normalStore(normal.text("store"));
-    const auto normalFiles = normal.list("files");
-    if (normalFiles.size() != (set.normalStore.stored() ? 1u : 0u)) {
-        normal.wrong("files", "does not fit the store");
+}
+
+void parseTimes(const Section& from, bake::BakedClip& clip) {
+    clip.timesLength = from.count("length", bake::kLargestTexture);
+    for (const Section& time : from.list("times")) {
+        clip.times.push_back(static_cast<std::uint32_t>(time.count(bake::kLargestTexture)));
     }
-    if (!normalFiles.empty()) {
-        manifest.normalFile = normalFiles[0].text();
+    bool ascends = clip.times.size() == clip.frames && clip.times.front() == 0 &&
+                   clip.times.back() < clip.timesLength &&
+                   (clip.closed || clip.times.back() + 1 == clip.timesLength);
+    for (std::size_t f = 1; ascends && f < clip.times.size(); ++f) {
+        ascends = clip.times[f] > clip.times[f - 1];
+    }
+    if (!ascends) {
+        from.wrong("times", "does not ascend from 0 through the clip, a number for each frame");
     }
 }
 
@@ -174,11 +158,100 @@ bake::BakedClip parseClip(const Section& from, std::size_t frames) {
     if (clip.frames == 0 || clip.firstFrame + clip.frames > frames || clip.fps <= 0.0) {
         from.wrong("frames", "does not fit the texture");
     }
+    if (from.has("times")) {
+        parseTimes(from, clip);
+    }
     if (from.has("source_frame")) {
         clip.sourceFrame = from.number("source_frame");
         clip.sourceStep = from.number("source_step");
+        clip.sourceFrames = from.has("source_frames") ? from.count("source_frames", kMost) : 0;
+        const auto closing =
+            bake::closingByName(from.has("source_closing") ? from.text("source_closing") : "drop");
+        if (!closing) {
+            from.wrong("source_closing", "is no way to close a loop");
+        }
+        clip.sourceClosing = *closing;
     }
     return clip;
+}
+
+Json clipJson(const Manifest& manifest, std::size_t index) {
+    const bake::TextureSet& set = manifest.textures;
+    const bake::BakedClip& clip = set.clips[index];
+    Json json = {{"name", clip.name},
+                 {"first_frame", clip.firstFrame},
+                 {"frames", clip.frames},
+                 {"fps", clip.fps},
+                 {"closed", clip.closed},
+                 {"source_frame", clip.sourceFrame},
+                 {"source_step", clip.sourceStep},
+                 {"source_frames", clip.sourceFrames},
+                 {"source_closing", bake::name(clip.sourceClosing)}};
+    if (!clip.times.empty()) {
+        json["length"] = clip.timesLength;
+        json["times"] = clip.times;
+    }
+    if (set.positionStore.usesRange && set.ranges.size() > 1) {
+        json["min"] = vec3(set.ranges[index].min);
+        json["max"] = vec3(set.ranges[index].max);
+    }
+    return json;
+}
+
+/// The files of textures that hold one quantity.
+Json filesOf(const Manifest& manifest, std::initializer_list<bake::Role> roles) {
+    Json files = Json::array();
+    for (std::size_t t = 0; t < manifest.textures.textures.size(); ++t) {
+        if (std::find(roles.begin(), roles.end(), manifest.textures.textures[t].role) != roles.end()) {
+            files.push_back(manifest.textureFiles[t]);
+        }
+    }
+    return files;
+}
+
+void putTextures(Json& root, const Manifest& manifest) {
+    const bake::TextureSet& set = manifest.textures;
+    root["kind"] = bake::name(set.kind);
+    root["texture"] = {{"columns", set.layout.columns},
+                       {"width", set.layout.width},
+                       {"height", set.layout.height()},
+                       {"rows_per_frame", set.layout.rowsPerFrame},
+                       {"frames", set.layout.frames}};
+    if (set.layout.paddedHeight) {
+        root["texture"]["padded"] = true;
+    }
+    Json position = {{"content", bake::name(set.content)},
+                     {"store", set.positionStore.name},
+                     {"files", filesOf(manifest, {bake::Role::position, bake::Role::positionLow})}};
+    if (set.positionStore.usesRange && set.ranges.size() == 1) {
+        position["min"] = vec3(set.ranges[0].min);
+        position["max"] = vec3(set.ranges[0].max);
+    }
+    root["position"] = position;
+    root["normal"] = {{"store", set.normalStore.name}, {"files", filesOf(manifest, {bake::Role::normal})}};
+    if (set.normalsInAlpha) {
+        root["normal"]["alpha"] = true;
+    }
+    if (set.kind == bake::Kind::shapes) {
+        if (set.hasNormals() && set.positionStore.usesRange) {
+            root["normal"]["min"] = vec3(set.normalRange.min);
+            root["normal"]["max"] = vec3(set.normalRange.max);
+        }
+        root["weights"] = {{"shapes", set.layout.frames},
+                           {"frames", set.frameCount()},
+                           {"files", filesOf(manifest, {bake::Role::weight})}};
+    }
+    if (set.kind == bake::Kind::pieces) {
+        root["pieces"] = {{"pivot_uv_set", manifest.pivotUvSet},
+                          {"files", filesOf(manifest, {bake::Role::rotation, bake::Role::rotationLow})}};
+    }
+}
+
+/// 1, unless a reader of version 1 would go wrong: it knows no frames at uneven times.
+int versionOf(const bake::TextureSet& set) {
+    const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
+                                    [](const bake::BakedClip& clip) { return !clip.times.empty(); });
+    return uneven ? kVersion : 1;
 }
 
 } // namespace
@@ -187,7 +260,7 @@ std::string manifestText(const Manifest& manifest) {
     const bake::TextureSet& set = manifest.textures;
     Json root;
     root["format"] = kFormat;
-    root["version"] = kVersion;
+    root["version"] = versionOf(set);
     root["generator"] = base::generatorName();
     root["name"] = manifest.name;
     root["convention"] = {{"up", "+Y"},
@@ -199,34 +272,10 @@ std::string manifestText(const Manifest& manifest) {
                     {"vertices", manifest.vertices},
                     {"triangles", manifest.triangles},
                     {"lookup_uv_set", manifest.lookupUvSet}};
-    root["kind"] = "vertices";
-    root["texture"] = {{"columns", set.layout.columns},
-                       {"width", set.layout.width},
-                       {"height", set.layout.height()},
-                       {"rows_per_frame", set.layout.rowsPerFrame},
-                       {"frames", set.layout.frames}};
-    Json position = {{"content", bake::name(set.content)},
-                     {"store", set.positionStore.name},
-                     {"files", Json::array({manifest.positionFile})}};
-    if (set.positionStore.usesRange) {
-        position["min"] = vec3(set.range.min);
-        position["max"] = vec3(set.range.max);
-    }
-    root["position"] = position;
-    Json normalFiles = Json::array();
-    if (!manifest.normalFile.empty()) {
-        normalFiles.push_back(manifest.normalFile);
-    }
-    root["normal"] = {{"store", set.normalStore.name}, {"files", normalFiles}};
+    putTextures(root, manifest);
     root["clips"] = Json::array();
-    for (const bake::BakedClip& clip : set.clips) {
-        root["clips"].push_back({{"name", clip.name},
-                                 {"first_frame", clip.firstFrame},
-                                 {"frames", clip.frames},
-                                 {"fps", clip.fps},
-                                 {"closed", clip.closed},
-                                 {"source_frame", clip.sourceFrame},
-                                 {"source_step", clip.sourceStep}});
+    for (std::size_t c = 0; c < set.clips.size(); ++c) {
+        root["clips"].push_back(clipJson(manifest, c));
     }
     root["bounds"] = {{"min", vec3(manifest.bounds.min)}, {"max", vec3(manifest.bounds.max)}};
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
@@ -235,6 +284,11 @@ std::string manifestText(const Manifest& manifest) {
     root["source"] = {{"reading", Json::parse(source::readingText(manifest.sourceReading))},
                       {"fps", manifest.sourceFps},
                       {"step", manifest.sourceStep}};
+    if (std::any_of(set.clips.begin(), set.clips.end(), [](const bake::BakedClip& clip) {
+            return clip.sourceClosing == bake::Closing::fade;
+        })) {
+        root["source"]["fade"] = manifest.sourceFade;
+    }
     root["files"] = Json::array();
     for (const FileEntry& file : manifest.files) {
         Json entry = {{"file", file.file}, {"sha256", file.sha256}, {"bytes", file.bytes}};
@@ -266,7 +320,8 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
                        ", newer than this program",
                    "update Curly Ripple, or write the bundle again");
     }
-    if (root.text("kind") != "vertices") {
+    const auto kind = bake::kindByName(root.text("kind"));
+    if (!kind) {
         base::fail(where, "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
                    "update Curly Ripple");
     }
@@ -278,13 +333,22 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     manifest.vertices = mesh.count("vertices", kMost);
     manifest.triangles = mesh.count("triangles", kMost);
     manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
+    bake::TextureSet& set = manifest.textures;
+    set.kind = *kind;
     parseTextures(root, manifest);
+    const std::size_t frames = *kind == bake::Kind::shapes
+                                   ? root.object("weights").count("frames", bake::kLargestTexture)
+                                   : set.layout.frames;
     for (const Section& clip : root.list("clips")) {
-        manifest.textures.clips.push_back(parseClip(clip, manifest.textures.layout.frames));
+        set.clips.push_back(parseClip(clip, frames));
     }
-    if (manifest.textures.clips.empty()) {
+    if (set.clips.empty()) {
         root.wrong("clips", "is empty");
     }
+    if (set.frameCount() != frames) {
+        root.wrong("clips", "do not add up to the frames that are stored");
+    }
+    set.textures = bake::expectedTextures(set);
     const Section bounds = root.object("bounds");
     manifest.bounds = {bounds.vector("min"), bounds.vector("max")};
     const Section error = root.object("error");
@@ -296,6 +360,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
         manifest.sourceReading = source::parseReading(source.json("reading"), where + ": source.reading");
         manifest.sourceFps = source.number("fps");
         manifest.sourceStep = source.count("step", kMost);
+        manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
     }
     for (const Section& from : root.list("files")) {
         FileEntry file;
@@ -306,7 +371,8 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
             const Section import = from.object("import");
             file.isTexture = true;
             file.import = {import.text("colour_space"), import.flag("mip_maps"), import.text("filter"),
-                           import.text("compression"),  import.text("address"),  import.flag("resize")};
+                           import.text("compression"),  import.text("address"),  import.flag("resize"),
+                           import.has("channels") ? import.text("channels") : "RGB"};
         }
         manifest.files.push_back(std::move(file));
     }

@@ -3,15 +3,34 @@
 #include "mesh/uv_sets.h"
 #include "source/gltf_write.h"
 
+#include <algorithm>
+
 namespace ripple::bundle {
 
-base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, const std::string& name) {
+std::size_t pivotUvSet(const mesh::Mesh& mesh) {
+    return std::max(mesh.uvSets.size(), mesh::freeUvSet(mesh) + 1);
+}
+
+base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, const PivotUvs& pivots,
+                       const std::string& name) {
     const std::size_t set = mesh::freeUvSet(mesh);
-    if (set == mesh.uvSets.size()) {
+    if (set == mesh.uvSets.size() && pivots.pivots.empty()) {
         return source::glbBytes(source::gltfModel(mesh, name, lookup), name + ".glb");
     }
     mesh::Mesh withLookup = mesh;
+    withLookup.uvSets.resize(std::max(mesh.uvSets.size(), set + 1));
     withLookup.uvSets[set].assign(lookup.begin(), lookup.end());
+    if (!pivots.pivots.empty()) {
+        std::vector<glm::vec2> across;
+        std::vector<glm::vec2> rest;
+        for (const std::uint32_t piece : pivots.pieceOfVertex) {
+            const glm::vec3& pivot = pivots.pivots[piece];
+            across.push_back({pivot.x, pivot.y});
+            rest.push_back({pivot.z, static_cast<float>(piece)});
+        }
+        withLookup.uvSets.push_back(std::move(across));
+        withLookup.uvSets.push_back(std::move(rest));
+    }
     return source::glbBytes(source::gltfModel(withLookup, name, {}), name + ".glb");
 }
 

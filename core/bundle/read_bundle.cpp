@@ -1,6 +1,7 @@
 #include "bundle/read_bundle.h"
 
 #include "base/files.h"
+#include "base/units.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "source/open.h"
@@ -22,23 +23,39 @@ std::filesystem::path inside(const std::filesystem::path& directory, const std::
     return directory / name;
 }
 
-image::Image readTexture(const std::filesystem::path& path, const bake::Layout& layout, image::Pixel pixel) {
-    const base::Bytes bytes = base::readFile(path);
+/// `wanted` has the size and kind of pixels that the manifest says.
+void readTexture(const std::filesystem::path& path, image::Image& wanted) {
     const std::string where = path.filename().string();
-    const bool exr = base::extensionOf(path) == ".exr";
-    image::Image image = exr ? image::decodeExr(bytes, where) : image::decodePng(bytes, where);
-    if (image.width != layout.width || image.height != layout.height()) {
+    image::Image image = base::extensionOf(path) == ".exr" ? image::readExr(path) : image::readPng(path);
+    if (image.width != wanted.width || image.height != wanted.height) {
         base::fail(where,
                    "is " + std::to_string(image.width) + " × " + std::to_string(image.height) +
-                       " texels, the manifest says " + std::to_string(layout.width) + " × " +
-                       std::to_string(layout.height()),
+                       " texels, the manifest says " + std::to_string(wanted.width) + " × " +
+                       std::to_string(wanted.height),
                    "it was resized; write the bundle again and keep its size");
     }
-    if (image.pixel != pixel || image.channels != 3) {
+    if (image.pixel != wanted.pixel || image.channels != wanted.channels) {
         base::fail(where, "holds another kind of pixels than the manifest says",
                    "it was converted; write the bundle again and keep its format");
     }
-    return image;
+    wanted = std::move(image);
+}
+
+/// The pieces' pivots out of the mesh's UV sets.
+void readPivots(Bundle& bundle, Manifest& manifest) {
+    const auto& sets = bundle.mesh.uvSets;
+    const std::size_t first = manifest.pivotUvSet;
+    if (first + 1 >= sets.size()) {
+        base::fail(manifest.meshFile,
+                   "has " + base::plural(sets.size(), "UV set") + ", the pivots should be in sets " +
+                       std::to_string(first) + " and " + std::to_string(first + 1),
+                   "the mesh was changed; write the bundle again");
+    }
+    manifest.textures.pivots.assign(manifest.textures.layout.columns, glm::vec3(0.0f));
+    for (std::size_t v = 0; v < bundle.columnOfVertex.size(); ++v) {
+        manifest.textures.pivots[bundle.columnOfVertex[v]] =
+            glm::vec3(sets[first][v], sets[first + 1][v].x);
+    }
 }
 
 } // namespace
@@ -69,10 +86,8 @@ Bundle readBundle(const std::filesystem::path& directory) {
 Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     Bundle bundle;
     bake::TextureSet& set = manifest.textures;
-    set.positions =
-        readTexture(inside(directory, manifest.positionFile), set.layout, set.positionStore.pixel);
-    if (set.normalStore.stored()) {
-        set.normals = readTexture(inside(directory, manifest.normalFile), set.layout, set.normalStore.pixel);
+    for (std::size_t t = 0; t < set.textures.size(); ++t) {
+        readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t].image);
     }
     const auto source = source::open(inside(directory, manifest.meshFile));
     bundle.mesh = source->mesh();
@@ -93,6 +108,9 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
                            " was made anew; write the bundle again");
         }
         bundle.columnOfVertex.push_back(static_cast<std::uint32_t>(column));
+    }
+    if (set.kind == bake::Kind::pieces) {
+        readPivots(bundle, manifest);
     }
     bundle.manifest = std::move(manifest);
     return bundle;

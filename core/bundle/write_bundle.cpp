@@ -43,25 +43,24 @@ base::Bytes textBytes(const std::string& text) {
     return base::Bytes(bytes.begin(), bytes.end());
 }
 
-base::Bytes encodeTexture(const image::Image& image, const std::string& extension) {
-    return extension == ".exr" ? image::encodeExr(image) : image::encodePng(image);
-}
-
 FileEntry entryOf(const PlannedFile& file) {
     FileEntry entry;
     entry.file = file.file;
     entry.bytes = file.bytes.size();
     entry.sha256 = base::sha256(file.bytes);
     entry.isTexture = file.isTexture;
+    entry.import.channels = file.channels;
     return entry;
 }
 
-} // namespace
+std::string channelsOf(const bake::Texture& texture) {
+    return std::string("RGBA").substr(0, texture.channelsUsed);
+}
 
-EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
-                           const std::string& name, const SourceNote& note) {
-    EncodedBundle bundle;
-    Manifest& manifest = bundle.manifest;
+/// The manifest as far as it is known from the bake itself.
+Manifest describe(const source::FrameSource& source, const bake::Baked& baked, const std::string& name,
+                  const SourceNote& note) {
+    Manifest manifest;
     const mesh::Mesh& mesh = source.mesh();
     const bake::TextureSet& set = baked.textures;
     manifest.generator = base::generatorName();
@@ -70,68 +69,130 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     manifest.vertices = mesh.vertexCount();
     manifest.triangles = mesh.triangleCount();
     manifest.lookupUvSet = mesh::freeUvSet(mesh);
-    manifest.positionFile = name + ".position" + set.positionStore.extension;
-    manifest.normalFile = set.normalStore.stored() ? name + ".normal.png" : "";
+    manifest.pivotUvSet = pivotUvSet(mesh);
+    for (const bake::Texture& texture : set.textures) {
+        manifest.textureFiles.push_back(name + "." + bake::fileRole(set, texture.role) +
+                                        bake::extensionOf(texture.image.pixel));
+    }
     manifest.bounds = baked.bounds;
     manifest.sourceReading = note.reading;
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
-    // Everything but the images, which the manifest does not carry.
-    manifest.textures.content = set.content;
-    manifest.textures.positionStore = set.positionStore;
-    manifest.textures.normalStore = set.normalStore;
-    manifest.textures.range = set.range;
-    manifest.textures.layout = set.layout;
-    manifest.textures.clips = set.clips;
+    manifest.sourceFade = note.fade;
+    // Everything but the pixels, which the manifest does not carry.
+    bake::TextureSet& own = manifest.textures;
+    own.kind = set.kind;
+    own.content = set.content;
+    own.positionStore = set.positionStore;
+    own.normalStore = set.normalStore;
+    own.normalsInAlpha = set.normalsInAlpha;
+    own.ranges = set.ranges;
+    own.normalRange = set.normalRange;
+    own.layout = set.layout;
+    own.clips = set.clips;
+    own.textures = bake::expectedTextures(own);
+    return manifest;
+}
 
+base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& baked,
+                         const std::string& name) {
     std::vector<glm::vec2> lookup;
+    lookup.reserve(baked.columnOfVertex.size());
     for (const std::uint32_t column : baked.columnOfVertex) {
-        lookup.push_back(set.layout.lookupUv(column));
+        lookup.push_back(baked.textures.layout.lookupUv(column));
     }
-    bundle.files.push_back({manifest.meshFile, encodeMesh(mesh, lookup, name), false});
-    bundle.files.push_back({manifest.positionFile, {}, true});
-    if (set.normalStore.stored()) {
-        bundle.files.push_back({manifest.normalFile, {}, true});
+    return encodeMesh(source.mesh(), lookup, PivotUvs{baked.columnOfVertex, baked.textures.pivots}, name);
+}
+
+/// Writes one texture by and by and describes the file.
+FileEntry writeTexture(const bake::Texture& texture, const std::filesystem::path& path) {
+    const bool exr = path.extension() == ".exr";
+    (exr ? image::writeExr : image::writePng)(texture.image, path);
+    FileEntry entry;
+    entry.file = path.filename().string();
+    entry.bytes = std::filesystem::file_size(path);
+    entry.sha256 = base::sha256OfFile(path);
+    entry.isTexture = true;
+    entry.import.channels = channelsOf(texture);
+    return entry;
+}
+
+} // namespace
+
+SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe) {
+    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step,
+            recipe.fadeFrames};
+}
+
+EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
+                           const std::string& name, const SourceNote& note) {
+    EncodedBundle bundle;
+    bundle.manifest = describe(source, baked, name, note);
+    const bake::TextureSet& set = baked.textures;
+    bundle.files.push_back({bundle.manifest.meshFile, encodeMeshOf(source, baked, name), false, {}});
+    for (std::size_t t = 0; t < set.textures.size(); ++t) {
+        bundle.files.push_back({bundle.manifest.textureFiles[t], {}, true, channelsOf(set.textures[t])});
     }
-    // Compressing is most of the work, and a PNG is compressed by one thread alone: both textures at once.
-    base::parallelFor(bundle.files.size() - 1, 1, [&](std::size_t begin, std::size_t end) {
-        for (std::size_t i = begin; i < end; ++i) {
-            const bool position = i == 0;
-            bundle.files[i + 1].bytes = position ? encodeTexture(set.positions, set.positionStore.extension)
-                                                 : encodeTexture(set.normals, ".png");
+    // Compressing is most of the work, and a PNG is compressed by one thread alone: all textures at once.
+    base::parallelFor(set.textures.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t t = begin; t < end; ++t) {
+            const image::Image& picture = set.textures[t].image;
+            const bool exr = bundle.manifest.textureFiles[t].ends_with(".exr");
+            bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);
         }
     });
-    bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false});
+    bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
     for (const PlannedFile& file : bundle.files) {
-        manifest.files.push_back(entryOf(file));
+        bundle.manifest.files.push_back(entryOf(file));
     }
     return bundle;
 }
+
+namespace {
+
+/// Bakes and writes mesh, textures and code. What was baked is gone from memory afterwards.
+Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& plan,
+                    const bake::Recipe& recipe, const SourceNote& note, const std::string& name,
+                    const std::filesystem::path& folder, base::Progress& progress) {
+    progress.stage(0.0, 0.5);
+    const bake::Baked baked = bake::bake(source, plan, recipe, progress);
+    progress.stage(0.5, 0.75);
+    Manifest manifest = describe(source, baked, name, note);
+    const auto write = [&](PlannedFile file) {
+        base::writeFile(folder / file.file, file.bytes);
+        manifest.files.push_back(entryOf(file));
+    };
+    write({manifest.meshFile, encodeMeshOf(source, baked, name), false, {}});
+    const bake::TextureSet& set = baked.textures;
+    std::vector<FileEntry> entries(set.textures.size());
+    base::parallelFor(entries.size(), 1, [&](std::size_t begin, std::size_t end) {
+        for (std::size_t t = begin; t < end; ++t) {
+            entries[t] = writeTexture(set.textures[t], folder / manifest.textureFiles[t]);
+            progress.checkpoint();
+        }
+    });
+    manifest.files.insert(manifest.files.end(), entries.begin(), entries.end());
+    write({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
+    return manifest;
+}
+
+} // namespace
 
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
                      const source::Reading& reading, const std::filesystem::path& directory,
                      base::Progress& progress) {
     WholeFolder folder(directory, &mayReplace);
     const std::string name = folder.target().filename().string();
-    progress.stage(0.0, 0.4);
-    const bake::SamplePlan plan = bake::planSampling(source, recipe);
-    const bake::Frames frames = bake::sampleFrames(source, plan, progress);
-    progress.stage(0.4, 0.5);
-    const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe, progress);
-    progress.stage(0.5, 0.8);
-    EncodedBundle encoded = encodeBundle(source, baked, name, {reading, recipe.fps, recipe.step});
-    for (const PlannedFile& file : encoded.files) {
-        progress.checkpoint();
-        base::writeFile(folder.path() / file.file, file.bytes);
-    }
-    progress.stage(0.8, 1.0);
-    Manifest& manifest = encoded.manifest;
+    const bake::SamplePlan plan = bake::planSampling(source, recipe, progress);
+    Manifest manifest =
+        writeFiles(source, plan, recipe, noteOf(reading, recipe), name, folder.path(), progress);
+    progress.stage(0.75, 1.0);
     {
         const Bundle written = readBundle(folder.path(), manifest);
         const bake::TextureReader reader = written.reader();
-        manifest.error = bake::measureError(source, plan, &frames, reader, manifest.textures.clips, progress);
+        manifest.error = bake::measureError(source, plan, {}, reader, manifest.textures.clips, progress);
     }
-    PlannedFile notes{"IMPORT.md", textBytes(importNotes(manifest)), false};
+    PlannedFile notes{"IMPORT.md", textBytes(importNotes(manifest)), false, {}};
     base::writeFile(folder.path() / notes.file, notes.bytes);
     manifest.files.push_back(entryOf(notes));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));

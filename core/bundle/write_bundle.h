@@ -15,13 +15,16 @@ struct SourceNote {
     source::Reading reading;
     double fps = 0.0;
     std::size_t step = 1;
+    std::size_t fade = 0;
 };
+SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe);
 
 /// A file of a bundle before it is written.
 struct PlannedFile {
     std::string file;
     base::Bytes bytes;
     bool isTexture = false;
+    std::string channels; ///< of a texture: those that are used, "RGB"
 };
 
 /// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
@@ -35,9 +38,9 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
 
 /// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`,
 /// whose last part is the bundle's name. The files are written beside it first, read back and measured
-/// against the source; then the folder appears whole, or what was there stays as it was. Returns the manifest
-/// as written. Throws base::Failure, also when `directory` holds something else than a bundle;
-/// base::Cancelled.
+/// against the source; then the folder appears whole, or what was there stays as it was. Beside the textures
+/// only a few poses are in memory at a time. Returns the manifest as written. Throws base::Failure, also when
+/// `directory` holds something else than a bundle; base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
                      const source::Reading& reading, const std::filesystem::path& directory,
                      base::Progress& progress);

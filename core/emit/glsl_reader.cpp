@@ -2,16 +2,25 @@
 
 #include "base/units.h"
 #include "base/version.h"
+#include "emit/glsl_templates.h"
 
-#include <cctype>
-#include <string_view>
+#include <algorithm>
+#include <functional>
 
 namespace ripple::emit {
 
 namespace {
 
+using bake::Kind;
+using bake::Role;
+using bake::TextureSet;
+
 std::string number(double value) {
     return base::floatLiteral(static_cast<float>(value));
+}
+
+std::string count(std::size_t value) {
+    return number(static_cast<double>(value));
 }
 
 std::string vec3(const glm::vec3& v) {
@@ -19,8 +28,10 @@ std::string vec3(const glm::vec3& v) {
            base::floatLiteral(v.z) + ")";
 }
 
+using Values = std::vector<std::pair<std::string, std::string>>;
+
 /// Replaces every "@key@" in a template.
-std::string fill(std::string text, const std::vector<std::pair<std::string, std::string>>& values) {
+std::string fill(std::string text, const Values& values) {
     for (const auto& [key, value] : values) {
         const std::string mark = "@" + key + "@";
         for (std::size_t at = text.find(mark); at != std::string::npos;
@@ -31,104 +42,162 @@ std::string fill(std::string text, const std::vector<std::pair<std::string, std:
     return text;
 }
 
-constexpr std::string_view kHead = R"(// @name@: reads its vertex animation textures in the vertex stage.
-// Written by @generator@. GLSL 3.30 and later, or ES 3.00.
-//
-//   positions    @position_file_kind@, @width@ x @height@ texels, nearest, clamp, linear colour, no mips
-//   normals      @normal_kind@
-//   lookup_uv    the mesh's lookup UV set, in full float precision
-//   rest_*       position and normal of the mesh as imported, in its own space
-//
-// One frame is @rows@ row(s) high, row 0 at the top (texture coordinate v = 0).
-// Bounds of all motion: @bounds_min@ to @bounds_max@.
-
-struct @id@_pose { vec3 position; vec3 normal; };
-
-const int @id@_clip_count = @clip_count@;
-const float @id@_frame_height = @frame_height@;
-
-)";
-
-constexpr std::string_view kBody = R"(
-vec3 @id@_decode_position(vec4 texel, vec3 rest_position)
-{
-@range@    return @content@@decode_position@;
-}
-
-vec3 @id@_decode_normal(vec4 texel, vec3 rest_normal)
-{
-    return @decode_normal@;
-}
-
-// A stored frame, counted over all clips.
-@id@_pose @id@_stored_frame(sampler2D positions, sampler2D normals, vec2 lookup_uv,
-    vec3 rest_position, vec3 rest_normal, float stored_frame)
-{
-    vec2 uv = vec2(lookup_uv.x, lookup_uv.y + stored_frame * @id@_frame_height);
-    @id@_pose pose;
-    pose.position = @id@_decode_position(textureLod(positions, uv, 0.0), rest_position);
-    pose.normal = @id@_decode_normal(@normal_texel@, rest_normal);
-    return pose;
-}
-
-// `frame` counts frames of the clip and may lie between two: they are blended.
-// A closed clip wraps from its last frame to its first, for any frame number; an open one stops at its ends.
-@id@_pose @id@_at_frame(sampler2D positions, sampler2D normals, vec2 lookup_uv,
-    vec3 rest_position, vec3 rest_normal, int clip, float frame)
-{
-    float count = @id@_clip_frames(clip);
-    float last = count - 1.0;
-    bool closed = @id@_clip_closed(clip);
-    float inside = clamp(frame, 0.0, last);
-    if (closed) {
-        inside = frame - count * floor(frame / count);
-        inside = inside >= count ? 0.0 : inside;
-    }
-    float whole = min(floor(inside), last);
-    float next = whole + 1.0;
-    if (next > last) {
-        next = closed ? 0.0 : last;
-    }
-    float first = @id@_clip_first_frame(clip);
-    @id@_pose a = @id@_stored_frame(positions, normals, lookup_uv, rest_position, rest_normal, first + whole);
-    @id@_pose b = @id@_stored_frame(positions, normals, lookup_uv, rest_position, rest_normal, first + next);
-    float t = inside - whole;
-    @id@_pose pose;
-    pose.position = mix(a.position, b.position, t);
-    pose.normal = normalize(mix(a.normal, b.normal, t));
-    return pose;
-}
-
-// `turn` is one trip through the clip per whole number. A closed clip wraps it; wrap it yourself as well (in
-// double precision, or by restarting it) if the game runs for hours: large floats lose their fraction.
-@id@_pose @id@_at_turn(sampler2D positions, sampler2D normals, vec2 lookup_uv,
-    vec3 rest_position, vec3 rest_normal, int clip, float turn)
-{
-    float count = @id@_clip_frames(clip);
-    float frame = @id@_clip_closed(clip) ? fract(turn) * count : turn * (count - 1.0);
-    return @id@_at_frame(positions, normals, lookup_uv, rest_position, rest_normal, clip, frame);
-}
-
-// Seconds since the clip began, at its own rate.
-@id@_pose @id@_at_seconds(sampler2D positions, sampler2D normals, vec2 lookup_uv,
-    vec3 rest_position, vec3 rest_normal, int clip, float seconds)
-{
-    return @id@_at_frame(positions, normals, lookup_uv, rest_position, rest_normal, clip,
-        seconds * @id@_clip_fps(clip));
-}
-)";
-
-template <typename Value>
-std::string clipTable(const std::string& id, const char* type, const char* what,
-                      const bake::TextureSet& textures, const Value& value) {
+/// A function from the number of a clip to one of its values.
+std::string clipTable(const std::string& id, const char* type, const char* what, const TextureSet& textures,
+                      const std::function<std::string(std::size_t clip)>& value) {
     std::string text = std::string(type) + " " + id + "_clip_" + what + "(int clip)\n{\n";
-    for (std::size_t c = 0; c + 1 < textures.clips.size(); ++c) {
-        text += "    if (clip == " + std::to_string(c) + ") return " + value(textures.clips[c]) + "; // " +
-                identifier(textures.clips[c].name) + "\n";
+    const std::size_t last = textures.clips.size() - 1;
+    for (std::size_t c = 0; c <= last; ++c) {
+        const std::string test = c < last ? "if (clip == " + std::to_string(c) + ") " : "";
+        text += "    " + test + "return " + value(c) + "; // " + identifier(textures.clips[c].name) + "\n";
     }
-    text += "    return " + value(textures.clips.back()) + "; // " + identifier(textures.clips.back().name) +
-            "\n}\n";
-    return text;
+    return text + "}\n";
+}
+
+/// What a person must know of each texture.
+std::string describe(const TextureSet& set, const bake::Texture& texture) {
+    const std::string size =
+        std::to_string(texture.image.width) + " x " + std::to_string(texture.image.height) + " texels";
+    std::string what;
+    switch (texture.role) {
+    case Role::position:
+    case Role::positionLow:
+        what = std::string(set.positionStore.name) + " " + bake::name(set.content) +
+               (set.kind == Kind::shapes ? " shapes" : set.kind == Kind::pieces ? " of pieces" : "") +
+               (set.normalsInAlpha ? ", normals in alpha" : "");
+        break;
+    case Role::normal:
+        what = set.kind == Kind::shapes ? std::string(set.positionStore.name) + " normals of the shapes"
+                                        : std::string(set.normalStore.name) + " normals";
+        break;
+    case Role::tangent:
+        what = std::string(set.normalStore.name) + " tangents";
+        break;
+    case Role::rotation:
+    case Role::rotationLow:
+        what = std::string(set.positionStore.name) + " turns of pieces, x y z w";
+        break;
+    case Role::weight:
+        what = "float32 weights, four shapes to a texel, one row a frame";
+        break;
+    }
+    std::string name = bake::samplerName(set, texture.role);
+    name.resize(std::max<std::size_t>(name.size() + 1, 15), ' ');
+    return "//   " + name + what + ", " + size + "\n";
+}
+
+/// Range of positions as an expression of `stored_frame`.
+std::string rangeFunctions(const std::string& id, const TextureSet& set) {
+    if (!set.positionStore.usesRange) {
+        return {};
+    }
+    const auto function = [&](const char* what, const std::function<glm::vec3(const bake::Range&)>& value) {
+        std::string text = "vec3 " + id + "_range_" + what + "(float stored_frame)\n{\n";
+        for (std::size_t r = 0; r + 1 < set.ranges.size(); ++r) {
+            const bake::BakedClip& clip = set.clips[r];
+            text += "    if (stored_frame < " +
+                    number(static_cast<double>(clip.firstFrame + clip.frames) - 0.5) + ") return " +
+                    vec3(value(set.ranges[r])) + "; // " + identifier(clip.name) + "\n";
+        }
+        return text + "    return " + vec3(value(set.ranges.back())) + ";\n}\n";
+    };
+    return function("min", [](const bake::Range& range) { return range.min; }) +
+           function("size", [](const bake::Range& range) { return range.max - range.min; });
+}
+
+/// When the stored frames are shown, for clips that leave some out; all clips in one table.
+std::string timeTable(const std::string& id, const TextureSet& set) {
+    std::string numbers;
+    std::size_t entries = 0;
+    for (const bake::BakedClip& clip : set.clips) {
+        for (std::size_t f = 0; f < clip.frames; ++f) {
+            numbers += (entries == 0        ? "\n    "
+                        : entries % 12 == 0 ? ",\n    "
+                                            : ", ") +
+                       count(clip.times.empty() ? f : clip.times[f]);
+            ++entries;
+        }
+    }
+    const std::string type = "float[" + std::to_string(entries) + "]";
+    return "// The frame of its clip that each stored frame is.\nconst float " + id + "_times[" +
+           std::to_string(entries) + "] = " + type + "(" + numbers + ");\n";
+}
+
+bool thinned(const TextureSet& set) {
+    return std::any_of(set.clips.begin(), set.clips.end(),
+                       [](const bake::BakedClip& clip) { return !clip.times.empty(); });
+}
+
+std::string clipTables(const std::string& id, const TextureSet& set) {
+    const auto& clips = set.clips;
+    std::string text =
+        clipTable(id, "float", "first_frame", set, [&](std::size_t c) { return count(clips[c].firstFrame); });
+    text += clipTable(id, "float", "frames", set, [&](std::size_t c) { return count(clips[c].length()); });
+    if (thinned(set)) {
+        text += clipTable(id, "float", "stored", set, [&](std::size_t c) { return count(clips[c].frames); });
+    }
+    text += clipTable(id, "float", "fps", set, [&](std::size_t c) { return number(clips[c].fps); });
+    text += clipTable(id, "bool", "closed", set,
+                      [&](std::size_t c) { return std::string(clips[c].closed ? "true" : "false"); });
+    return text + (thinned(set) ? timeTable(id, set) : std::string());
+}
+
+/// Reads `high` and `low`, or `texel`, of one quantity at `uv`.
+std::string fetch(const TextureSet& set, Role high, Role low) {
+    const auto line = [&](const char* name, Role role) {
+        return std::string("    vec4 ") + name + " = textureLod(" + bake::samplerName(set, role) +
+               ", uv, 0.0);\n";
+    };
+    return set.positionStore.planes == 2 ? line("high", high) + line("low", low) : line("texel", high);
+}
+
+std::string bodyOf(const TextureSet& set) {
+    std::string body(set.kind == Kind::pieces   ? kPieceBody
+                     : set.kind == Kind::shapes ? kShapeBody
+                                                : kVertexBody);
+    const bool octahedral = set.normalsInAlpha || set.normalStore.channels == 2;
+    return (octahedral && set.kind == Kind::vertices ? std::string(kUnfold) : std::string()) +
+           std::string(thinned(set) ? kUnevenFrames : kEvenFrames) + body + std::string(kTail);
+}
+
+Values kindValues(const TextureSet& set) {
+    const bool range = set.positionStore.usesRange;
+    const std::string value = "(" + std::string(set.positionStore.glsl) + ").xyz";
+    const bool shapes = set.kind == Kind::shapes;
+    const std::string at = shapes ? "0.0" : "stored_frame";
+    const std::string decoded =
+        range ? "@id@_range_min(" + at + ") + " + value + " * @id@_range_size(" + at + ")" : value;
+    const bool offset = set.content == bake::Content::offset;
+    Values values = {
+        {"fetch_position", fetch(set, Role::position, Role::positionLow)},
+        {"fetch_turn", fetch(set, Role::rotation, Role::rotationLow)},
+        {"value", decoded},
+        {"add_rest", offset ? "rest_position + " : ""},
+        {"add_pivot", offset ? "pivot + " : ""},
+        {"turn", range ? "(" + std::string(set.positionStore.glsl) + ") * 2.0 - 1.0"
+                       : std::string(set.positionStore.glsl)},
+        {"shapes", std::to_string(set.layout.frames)},
+    };
+    std::string normal = "    pose.normal = rest_normal;\n";
+    std::string add;
+    if (set.normalsInAlpha) {
+        normal = "    pose.normal = @id@_unfold(" + std::string(set.positionStore.glslAlpha) + ");\n";
+    } else if (set.hasNormals() && shapes) {
+        add = "            pose.normal += w[i] * (" +
+              (range ? vec3(set.normalRange.min) + " + textureLod(normals, uv, 0.0).xyz * " +
+                           vec3(set.normalRange.max - set.normalRange.min)
+                     : std::string("textureLod(normals, uv, 0.0).xyz")) +
+              ");\n";
+    } else if (set.hasNormals()) {
+        normal = "    pose.normal = @id@_decode_normal(textureLod(normals, uv, 0.0));\n";
+    }
+    values.push_back({"normal", normal});
+    values.push_back({"add_normal", add});
+    values.push_back({"decode_normal", set.hasNormals() && set.kind == Kind::vertices && !set.normalsInAlpha
+                                           ? "vec3 @id@_decode_normal(vec4 texel)\n{\n    return " +
+                                                 std::string(set.normalStore.glsl) + ";\n}\n\n"
+                                           : ""});
+    return values;
 }
 
 } // namespace
@@ -152,55 +221,57 @@ std::string identifier(const std::string& name) {
     return id;
 }
 
-std::string glslReader(const std::string& name, const bake::TextureSet& textures,
-                       const mesh::Bounds& bounds) {
+std::vector<std::string> readerSamplers(const TextureSet& textures) {
+    std::vector<std::string> samplers;
+    for (const bake::Texture& texture : textures.textures) {
+        samplers.push_back(bake::samplerName(textures, texture.role));
+    }
+    return samplers;
+}
+
+bool readerWantsPivot(const TextureSet& textures) {
+    return textures.kind == Kind::pieces;
+}
+
+std::string glslReader(const std::string& name, const TextureSet& textures, const mesh::Bounds& bounds) {
     const std::string id = identifier(name);
     const bake::Layout& layout = textures.layout;
-    const bool normals = textures.normalStore.stored();
-    const double frameHeight =
-        static_cast<double>(layout.rowsPerFrame) / static_cast<double>(layout.height());
-    std::string range;
-    if (textures.positionStore.usesRange) {
-        range = "    const vec3 range_min = " + vec3(textures.range.min) +
-                ";\n    const vec3 range_size = " + vec3(textures.range.max - textures.range.min) + ";\n";
+    std::string parameters;
+    std::string arguments;
+    std::string described;
+    for (const bake::Texture& texture : textures.textures) {
+        parameters += "sampler2D " + bake::samplerName(textures, texture.role) + ", ";
+        arguments += bake::samplerName(textures, texture.role) + ", ";
+        described += describe(textures, texture);
     }
-    std::string text(kHead);
-    text += clipTable(id, "float", "first_frame", textures, [](const bake::BakedClip& clip) {
-        return number(static_cast<double>(clip.firstFrame));
-    });
-    text += clipTable(id, "float", "frames", textures,
-                      [](const bake::BakedClip& clip) { return number(static_cast<double>(clip.frames)); });
-    text +=
-        clipTable(id, "float", "fps", textures, [](const bake::BakedClip& clip) { return number(clip.fps); });
-    text += clipTable(id, "bool", "closed", textures, [](const bake::BakedClip& clip) {
-        return std::string(clip.closed ? "true" : "false");
-    });
-    text += kBody;
-    return fill(
-        text,
-        {
-            {"name", name},
-            {"generator", base::generatorName()},
-            {"position_file_kind",
-             std::string(textures.positionStore.name) + " " + bake::name(textures.content)},
-            {"width", std::to_string(layout.width)},
-            {"height", std::to_string(layout.height())},
-            {"normal_kind", normals ? std::string(textures.normalStore.name) + ", the same size and settings"
-                                    : "not stored: pass any sampler, it is not read"},
-            {"rows", std::to_string(layout.rowsPerFrame)},
-            {"bounds_min", vec3(bounds.min)},
-            {"bounds_max", vec3(bounds.max)},
-            {"clip_count", std::to_string(textures.clips.size())},
-            {"frame_height", number(frameHeight)},
-            {"range", range},
-            {"content", textures.content == bake::Content::offset ? "rest_position + " : ""},
-            {"decode_position", textures.positionStore.usesRange && textures.content == bake::Content::offset
-                                    ? "(" + std::string(textures.positionStore.glsl) + ")"
-                                    : std::string(textures.positionStore.glsl)},
-            {"decode_normal", normals ? textures.normalStore.glsl : "rest_normal"},
-            {"normal_texel", normals ? "textureLod(normals, uv, 0.0)" : "vec4(0.0)"},
-            {"id", id},
-        });
+    parameters += "vec2 lookup_uv, vec3 rest_position, vec3 rest_normal";
+    arguments += "lookup_uv, rest_position, rest_normal";
+    if (readerWantsPivot(textures)) {
+        parameters += ", vec3 pivot";
+        arguments += ", pivot";
+    }
+    Values values = kindValues(textures);
+    const Values common = {
+        {"name", name},
+        {"generator", base::generatorName()},
+        {"textures", described},
+        {"pivot_note", readerWantsPivot(textures)
+                           ? "//   pivot          of the vertex's piece: UV sets after the lookup, see IMPORT.md\n"
+                           : ""},
+        {"rows", std::to_string(layout.rowsPerFrame)},
+        {"one_frame", textures.kind == Kind::shapes ? "One shape" : "One frame"},
+        {"bounds_min", vec3(bounds.min)},
+        {"bounds_max", vec3(bounds.max)},
+        {"clip_count", std::to_string(textures.clips.size())},
+        {"frame_height",
+         number(static_cast<double>(layout.rowsPerFrame) / static_cast<double>(layout.height()))},
+        {"parameters", parameters},
+        {"arguments", arguments},
+        {"id", id},
+    };
+    values.insert(values.end(), common.begin(), common.end());
+    return fill(std::string(kHead) + clipTables(id, textures) + rangeFunctions(id, textures) + bodyOf(textures),
+                values);
 }
 
 } // namespace ripple::emit

@@ -80,29 +80,20 @@ int workers() {
     return static_cast<int>(base::threadCount());
 }
 
-} // namespace
-
-base::Bytes encodeExr(const Image& image) {
+void writePixels(const Image& image, Imf::OStream& stream) {
     const Imf::PixelType type = image.pixel == Pixel::half ? Imf::HALF : Imf::FLOAT;
     Imf::Header header(static_cast<int>(image.width), static_cast<int>(image.height));
     header.compression() = Imf::ZIP_COMPRESSION;
     for (std::size_t c = 0; c < image.channels; ++c) {
         header.channels().insert(kChannels[c], Imf::Channel(type));
     }
-    base::Bytes bytes;
-    bytes.reserve(image.data.size() + 4096);
-    {
-        MemoryOut stream(bytes);
-        Imf::OutputFile file(stream, header, workers());
-        file.setFrameBuffer(frameBuffer(const_cast<Image&>(image), type)); // written from, never written to
-        file.writePixels(static_cast<int>(image.height));
-    }
-    return bytes;
+    Imf::OutputFile file(stream, header, workers());
+    file.setFrameBuffer(frameBuffer(const_cast<Image&>(image), type)); // written from, never written to
+    file.writePixels(static_cast<int>(image.height));
 }
 
-Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
+Image readPixels(Imf::IStream& stream, const std::string& where) {
     try {
-        MemoryIn stream(bytes);
         Imf::InputFile file(stream, workers());
         const auto window = file.header().dataWindow();
         const int width = window.max.x - window.min.x + 1;
@@ -139,6 +130,44 @@ Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
     } catch (const std::exception& error) {
         base::fail(where, std::string("the EXR could not be read (") + error.what() + ")",
                    "the file is damaged or was cut short; write it again");
+    }
+}
+
+} // namespace
+
+base::Bytes encodeExr(const Image& image) {
+    base::Bytes bytes;
+    bytes.reserve(image.data.size() + 4096);
+    MemoryOut stream(bytes);
+    writePixels(image, stream);
+    return bytes;
+}
+
+void writeExr(const Image& image, const std::filesystem::path& path) {
+    try {
+        Imf::StdOFStream stream(path.c_str());
+        writePixels(image, stream);
+    } catch (const std::exception& error) {
+        base::fail(path.string(), std::string("could not be written whole (") + error.what() + ")",
+                   "check that the folder exists, may be written to and is on a disk with room");
+    }
+}
+
+Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
+    MemoryIn stream(bytes);
+    return readPixels(stream, where);
+}
+
+Image readExr(const std::filesystem::path& path) {
+    base::requireFile(path);
+    try {
+        Imf::StdIFStream stream(path.c_str());
+        return readPixels(stream, path.filename().string());
+    } catch (const base::Failure&) {
+        throw;
+    } catch (const std::exception& error) {
+        base::fail(path.string(), std::string("cannot be opened (") + error.what() + ")",
+                   "check who may read it");
     }
 }
 

@@ -2,8 +2,11 @@
 
 #include "base/problem.h"
 
+#include <cerrno>
+#include <cstdio>
 #include <cstdlib>
 #include <memory>
+#include <system_error>
 
 #include <spng.h>
 
@@ -25,40 +28,30 @@ void must(int code, const std::string& where, const char* action) {
     }
 }
 
-} // namespace
+struct CloseFile {
+    void operator()(std::FILE* file) const { std::fclose(file); }
+};
+using File = std::unique_ptr<std::FILE, CloseFile>;
 
-base::Bytes encodePng(const Image& image) {
-    Context context(spng_ctx_new(SPNG_CTX_ENCODER));
-    const std::string where = "PNG writer";
-    spng_set_option(context.get(), SPNG_ENCODE_TO_BUFFER, 1);
+/// Encodes to wherever the context writes.
+void encode(spng_ctx* context, const Image& image, const std::string& where) {
     // Level 3: textures of motion are near to noise, where higher levels take several times as long for a few
     // percent. The Sub and Up filters alone do as well as trying all five on each row.
-    spng_set_option(context.get(), SPNG_IMG_COMPRESSION_LEVEL, 3);
-    spng_set_option(context.get(), SPNG_FILTER_CHOICE, SPNG_FILTER_CHOICE_SUB | SPNG_FILTER_CHOICE_UP);
+    spng_set_option(context, SPNG_IMG_COMPRESSION_LEVEL, 3);
+    spng_set_option(context, SPNG_FILTER_CHOICE, SPNG_FILTER_CHOICE_SUB | SPNG_FILTER_CHOICE_UP);
     spng_ihdr header{};
     header.width = static_cast<std::uint32_t>(image.width);
     header.height = static_cast<std::uint32_t>(image.height);
     header.bit_depth = image.pixel == Pixel::u16 ? 16 : 8;
     header.color_type = image.channels == 4 ? SPNG_COLOR_TYPE_TRUECOLOR_ALPHA : SPNG_COLOR_TYPE_TRUECOLOR;
-    must(spng_set_ihdr(context.get(), &header), where, "written");
-    must(spng_encode_image(context.get(), image.data.data(), image.data.size(), SPNG_FMT_PNG,
-                           SPNG_ENCODE_FINALIZE),
+    must(spng_set_ihdr(context, &header), where, "written");
+    must(spng_encode_image(context, image.data.data(), image.data.size(), SPNG_FMT_PNG, SPNG_ENCODE_FINALIZE),
          where, "written");
-    std::size_t size = 0;
-    int error = 0;
-    std::unique_ptr<void, decltype(&std::free)> buffer(spng_get_png_buffer(context.get(), &size, &error),
-                                                       &std::free);
-    must(error, where, "written");
-    const auto* begin = static_cast<const std::byte*>(buffer.get());
-    return base::Bytes(begin, begin + size);
 }
 
-Image decodePng(std::span<const std::byte> bytes, const std::string& where) {
-    Context context(spng_ctx_new(0));
-    spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
-    must(spng_set_png_buffer(context.get(), bytes.data(), bytes.size()), where, "read");
+Image decode(spng_ctx* context, const std::string& where) {
     spng_ihdr header{};
-    must(spng_get_ihdr(context.get(), &header), where, "read");
+    must(spng_get_ihdr(context, &header), where, "read");
     const bool plain = header.color_type == SPNG_COLOR_TYPE_TRUECOLOR ||
                        header.color_type == SPNG_COLOR_TYPE_TRUECOLOR_ALPHA;
     const bool alpha = header.color_type == SPNG_COLOR_TYPE_TRUECOLOR_ALPHA ||
@@ -67,13 +60,69 @@ Image decodePng(std::span<const std::byte> bytes, const std::string& where) {
     // The library expands to 8-bit RGB or RGBA; 16-bit pixels we take as they are, in the machine's order.
     const int format = deep ? SPNG_FMT_PNG : alpha ? SPNG_FMT_RGBA8 : SPNG_FMT_RGB8;
     std::size_t size = 0;
-    must(spng_decoded_image_size(context.get(), format, &size), where, "read");
+    must(spng_decoded_image_size(context, format, &size), where, "read");
     Image image(header.width, header.height, alpha ? 4 : 3, deep ? Pixel::u16 : Pixel::u8);
     if (size != image.data.size()) {
         base::fail(where, "the PNG holds another kind of pixels than expected", "write it as RGB or RGBA");
     }
-    must(spng_decode_image(context.get(), image.data.data(), image.data.size(), format, 0), where, "read");
+    must(spng_decode_image(context, image.data.data(), image.data.size(), format, 0), where, "read");
     return image;
+}
+
+} // namespace
+
+base::Bytes encodePng(const Image& image) {
+    const Context context(spng_ctx_new(SPNG_CTX_ENCODER));
+    spng_set_option(context.get(), SPNG_ENCODE_TO_BUFFER, 1);
+    encode(context.get(), image, "PNG writer");
+    std::size_t size = 0;
+    int error = 0;
+    std::unique_ptr<void, decltype(&std::free)> buffer(spng_get_png_buffer(context.get(), &size, &error),
+                                                       &std::free);
+    must(error, "PNG writer", "written");
+    const auto* begin = static_cast<const std::byte*>(buffer.get());
+    return base::Bytes(begin, begin + size);
+}
+
+void writePng(const Image& image, const std::filesystem::path& path) {
+    File file(std::fopen(path.c_str(), "wb"));
+    const auto fail = [&] {
+        base::fail(path.string(), "could not be written whole (" + std::generic_category().message(errno) + ")",
+                   "check that the folder exists, may be written to and is on a disk with room");
+    };
+    if (!file) {
+        fail();
+    }
+    {
+        const Context context(spng_ctx_new(SPNG_CTX_ENCODER));
+        must(spng_set_png_file(context.get(), file.get()), path.string(), "written");
+        encode(context.get(), image, path.string());
+    }
+    // Closing writes what is still buffered, so a full disk may only show here.
+    if (std::fclose(file.release()) != 0) {
+        fail();
+    }
+}
+
+Image decodePng(std::span<const std::byte> bytes, const std::string& where) {
+    const Context context(spng_ctx_new(0));
+    spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
+    must(spng_set_png_buffer(context.get(), bytes.data(), bytes.size()), where, "read");
+    return decode(context.get(), where);
+}
+
+Image readPng(const std::filesystem::path& path) {
+    base::requireFile(path);
+    const File file(std::fopen(path.c_str(), "rb"));
+    if (!file) {
+        base::fail(path.string(), "cannot be opened (" + std::generic_category().message(errno) + ")",
+                   "check who may read it");
+    }
+    const Context context(spng_ctx_new(0));
+    spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
+    const std::string where = path.filename().string();
+    must(spng_set_png_file(context.get(), file.get()), where, "read");
+    return decode(context.get(), where);
 }
 
 } // namespace ripple::image

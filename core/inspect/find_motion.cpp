@@ -141,7 +141,9 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         const bool windowed = std::any_of(chosen.begin(), chosen.end(), [&](const bake::ClipChoice& choice) {
             return choice.name == name && choice.window;
         });
-        if (clip.extent.closed || clip.extent.frames < 3 || clip.gap <= step || windowed) {
+        const bake::Closing closing = bake::closingOf(inspection.recipe, name);
+        const bool closes = closing == bake::Closing::fade || closing == bake::Closing::window;
+        if (clip.extent.closed || clip.extent.frames < 3 || clip.gap <= step || windowed || closes) {
             continue;
         }
         // Beside other clips an open one is likely meant so; a sequence alone is likely meant to loop.
@@ -154,7 +156,7 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                             std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
                             " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
                             base::lengthText(step),
-                        alone ? "choose a window that loops, or let it play once" : "it plays once"}};
+                        alone ? "fade its end into its start, choose a window that loops, or let it play once" : "it plays once"}};
         one.place = FramePlace{c, clip.extent.frames - 1};
         // A window is offered only where it is better than what there is.
         for (std::size_t w = 0; w < clip.windows.size() && one.fixes.empty(); ++w) {
@@ -164,9 +166,16 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                 fix.label = "Use " + std::to_string(window.first) + "–" + std::to_string(window.last) + " (" +
                             base::lengthText(clip.windows[w].gap) + ")";
                 fix.clips =
-                    bake::withWindow(inspection.source, inspection.recipe, c, {window.first, window.last});
+                    bake::withLoop(inspection.source, inspection.recipe, c, {window.first, window.last});
                 one.fixes.push_back(std::move(fix));
             }
+        }
+        const std::size_t fade = inspection.recipe.fadeFrames;
+        if (clip.extent.frames > 3 * fade) {
+            Fix fix;
+            fix.label = "Fade " + std::to_string(fade) + " frames";
+            fix.clips = bake::withClosing(inspection.source, inspection.recipe, c, bake::Closing::fade);
+            one.fixes.push_back(std::move(fix));
         }
         found.push_back(std::move(one));
     }

@@ -216,12 +216,9 @@ private:
         }
         bake::measureStep(end[1], start[0], frames - 1, clip.motion);
         clip.gap = bake::seamGap(bake::SeamPoses{end[0], end[1], start[0], start[1]});
-        float jump = 0.0f;
-        for (std::size_t v = 0; v < start[0].size(); ++v) {
-            jump = std::max(jump, glm::distance(end[1][v] - end[0][v], start[1][v] - start[0][v]));
-        }
+        const double jump = bake::seamJump(bake::SeamPoses{end[0], end[1], start[0], start[1]});
         clip.velocityBreak =
-            clip.extent.spacing > 0.0 ? static_cast<double>(jump) / clip.extent.spacing : 0.0;
+            clip.extent.spacing > 0.0 ? jump / clip.extent.spacing : 0.0;
     }
 
     void makeLikeness(std::size_t c, PoseTable table) {

@@ -15,7 +15,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 2;
+constexpr int kVersion = 3;
 
 std::string relative(const std::string& path, const std::filesystem::path& folder) {
     if (path.empty()) {
@@ -57,6 +57,19 @@ std::size_t positive(const Json& json, const char* key, std::size_t otherwise, c
     return static_cast<std::size_t>(number);
 }
 
+/// One of a list of names.
+template <typename Value>
+Value named(const Json& json, const char* key, Value otherwise,
+            std::optional<Value> (*byName)(const std::string&), const std::string& where) {
+    const auto text = value<std::string>(json, key, bake::name(otherwise), where);
+    const auto found = byName(text);
+    if (!found) {
+        base::fail(where, std::string("\"") + key + "\" is \"" + text + "\", which is not possible there",
+                   "correct it by hand");
+    }
+    return *found;
+}
+
 const Json& section(const Json& root, const char* key) {
     static const Json kEmpty = Json::object();
     return root.contains(key) && root.at(key).is_object() ? root.at(key) : kEmpty;
@@ -70,16 +83,27 @@ Json recipeJson(const bake::Recipe& recipe) {
             entry["first_frame"] = clip.window->first;
             entry["last_frame"] = clip.window->last;
         }
+        if (clip.closing) {
+            entry["closing"] = bake::name(*clip.closing);
+        }
         clips.push_back(entry);
     }
     return {{"clips", clips},
             {"step", recipe.step},
+            {"thin_m", recipe.thin},
             {"fps", recipe.fps},
-            {"drop_repeated", recipe.dropRepeated},
+            {"closing", bake::name(recipe.closing)},
+            {"fade_frames", recipe.fadeFrames},
+            {"kind", bake::name(recipe.kind)},
+            {"shapes", recipe.shapes},
             {"content", bake::name(recipe.content)},
             {"position_store", recipe.positionStore},
             {"normal_store", recipe.normalStore},
-            {"max_width", recipe.maxWidth}};
+            {"normals_in_alpha", recipe.normalsInAlpha},
+            {"range_per_clip", recipe.rangePerClip},
+            {"max_width", recipe.maxWidth},
+            {"power_of_two", recipe.powerOfTwo},
+            {"half_uvs", recipe.halfUvs}};
 }
 
 bake::Recipe parseRecipe(const Json& json, const std::string& where) {
@@ -96,17 +120,25 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
             }
             clip.window = {static_cast<std::size_t>(first), static_cast<std::size_t>(last)};
         }
+        if (entry.contains("closing")) {
+            clip.closing = named(entry, "closing", bake::Closing::drop, &bake::closingByName, where);
+        }
         recipe.clips.push_back(std::move(clip));
     }
     recipe.step = positive(json, "step", recipe.step, where);
     recipe.fps = value(json, "fps", recipe.fps, where);
-    recipe.dropRepeated = value(json, "drop_repeated", recipe.dropRepeated, where);
-    const auto content =
-        bake::contentByName(value<std::string>(json, "content", bake::name(recipe.content), where));
-    if (!content) {
-        base::fail(where, "\"content\" is neither absolute nor offset", "correct it by hand");
-    }
-    recipe.content = *content;
+    recipe.thin = value(json, "thin_m", recipe.thin, where);
+    // Up to version 2 there was only the choice to drop the repeated frame or not.
+    recipe.closing = value(json, "drop_repeated", true, where) ? bake::Closing::drop : bake::Closing::asIs;
+    recipe.closing = named(json, "closing", recipe.closing, &bake::closingByName, where);
+    recipe.fadeFrames = positive(json, "fade_frames", recipe.fadeFrames, where);
+    recipe.kind = named(json, "kind", recipe.kind, &bake::kindByName, where);
+    recipe.shapes = positive(json, "shapes", recipe.shapes, where);
+    recipe.content = named(json, "content", recipe.content, &bake::contentByName, where);
+    recipe.normalsInAlpha = value(json, "normals_in_alpha", recipe.normalsInAlpha, where);
+    recipe.rangePerClip = value(json, "range_per_clip", recipe.rangePerClip, where);
+    recipe.powerOfTwo = value(json, "power_of_two", recipe.powerOfTwo, where);
+    recipe.halfUvs = value(json, "half_uvs", recipe.halfUvs, where);
     recipe.positionStore =
         bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
     recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
@@ -155,11 +187,13 @@ std::string documentText(const Document& document, const std::filesystem::path& 
             {"kind", shape->kind}, {"size", shape->size}, {"across", shape->across}, {"along", shape->along}};
     }
     root["bake"] = recipeJson(document.recipe);
+    root["tolerance_m"] = document.tolerance;
     root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
     root["view"] = {{"bench", document.view.bench},
                     {"look", document.view.look},
                     {"uv_set", document.view.uvSet},
                     {"channel", document.view.channel},
+                    {"error", document.view.error},
                     {"curtain", document.view.curtain}};
     return root.dump(2) + "\n";
 }
@@ -201,6 +235,10 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     if (version == 1) {
         migrateFirst(source, where, document);
     }
+    document.tolerance = value(root, "tolerance_m", document.tolerance, where);
+    if (!(document.tolerance > 0.0)) {
+        base::fail(where, "\"tolerance_m\" is not over 0", "correct it by hand");
+    }
     const Json& ship = section(root, "ship");
     document.ship.folder = absolute(value<std::string>(ship, "folder", "", where), base);
     document.ship.name = value<std::string>(ship, "name", "", where);
@@ -209,6 +247,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     document.view.look = value(view, "look", document.view.look, where);
     document.view.uvSet = value(view, "uv_set", document.view.uvSet, where);
     document.view.channel = value(view, "channel", document.view.channel, where);
+    document.view.error = value(view, "error", document.view.error, where);
     document.view.curtain = value(view, "curtain", document.view.curtain, where);
     return document;
 }

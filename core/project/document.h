@@ -32,6 +32,7 @@ struct View {
     std::string look = "lit";
     std::size_t uvSet = 0;       ///< that the UV grid look shows
     std::string channel = "rgb"; ///< of the vertex colours look: "rgb", "r", "g", "b" or "a"
+    std::string error = "position"; ///< that the error look shows: "position" or "normal"
     double curtain = 0.5;        ///< 0..1 across the stage; only the bake and ship benches show it
     bool operator==(const View&) const = default;
 };
@@ -40,6 +41,7 @@ struct View {
 struct Document {
     SourceChoice source;
     bake::Recipe recipe;
+    double tolerance = 0.0005; ///< metres: how far off a bake may be; what the cost ladder is judged by
     ShipChoice ship;
     View view;
     bool operator==(const Document&) const = default;

@@ -142,8 +142,7 @@ void PointCacheFile::takeTimes() {
 
 void PointCacheFile::read(std::size_t frame, std::span<glm::vec3> out) const {
     file_.requireUnchanged();
-    const std::byte* from = file_.bytes().data() + offset_ + frame * points_ * kPointBytes;
-    std::memcpy(out.data(), from, out.size_bytes());
+    file_.read(offset_ + frame * points_ * kPointBytes, std::as_writable_bytes(out));
     if (swap_) {
         auto* words = reinterpret_cast<std::uint32_t*>(out.data());
         for (std::size_t i = 0; i < out.size() * 3; ++i) {

@@ -1,13 +1,14 @@
 #pragma once
 
 #include "app/benches/bake/bake_panel.h"
+#include "app/benches/bake/errors_page.h"
+#include "app/benches/bake/ladder_page.h"
+#include "app/benches/bake/sheet_page.h"
 #include "app/benches/bench.h"
-#include "app/charts/frame_chart.h"
-#include "app/charts/texture_sheet.h"
 
 namespace ripple::app {
 
-/// How the deformation is stored, and what that costs.
+/// How the motion is stored, what that costs and what it loses.
 class BakeBench : public Bench {
     Q_OBJECT
 public:
@@ -15,16 +16,14 @@ public:
     QWidget* panel() override { return panel_; }
     QWidget* strip() override { return strip_; }
     void restyle() override;
+    void showStrip(int page) override { strip_->show(page); }
 
 private:
-    void refreshErrors();
-
-    Session& session_;
     BakePanel* panel_;
     StripTabs* strip_;
-    TextureSheet* positions_;
-    TextureSheet* normals_;
-    FrameChart* errors_;
+    LadderPage* ladder_;
+    SheetPage* sheet_;
+    ErrorsPage* errors_;
 };
 
 } // namespace ripple::app

@@ -3,60 +3,73 @@
 #include "app/benches/bench.h"
 #include "app/shell/number_field.h"
 #include "app/shell/segmented_choice.h"
+#include "app/shell/tick_box.h"
 
 #include <QComboBox>
 #include <QLabel>
-#include <QProgressBar>
-#include <QPushButton>
 
 namespace ripple::app {
 
-/// The bake bench's choices and what they cost.
+/// The bake bench's choices, and below them what they cost.
 class BakePanel : public PanelColumn {
     Q_OBJECT
 public:
     explicit BakePanel(Session& session);
 
 private:
-    void buildWindow();
-    void buildStore();
-    void buildCosts();
+    // bake_panel.cpp
     void refresh();
-    void refreshClips();
-    void refreshCosts();
-    void refreshDisk();
     void editRecipe(const QString& text, const std::function<void(bake::Recipe&)>& change,
                     bool continuing = false);
+    // bake_panel_clips.cpp: which clips, which frames
+    void buildWindow();
+    void refreshWindow();
+    void refreshClips();
     void setWindow(bool first, double value, bool continuing);
     void setClipChosen(const std::string& name, bool chosen);
     /// The recipe's clips, written out where it says "all".
     std::vector<bake::ClipChoice> explicitClips() const;
     std::string currentClip() const;
+    std::size_t currentClipIndex() const;
+    // bake_panel_loop.cpp: how the loop closes
+    void buildLoop();
+    void refreshLoop();
+    void setClosing(bake::Closing closing);
+    // bake_panel_store.cpp: how it is stored
+    void buildKind();
+    void buildStore();
+    void buildTexture();
+    void refreshStore();
 
     Session& session_;
+    SegmentedChoice* kind_;
+    QWidget* shapesRow_;
+    NumberField* shapes_;
     QVBoxLayout* clips_;
     QLabel* windowLabel_;
     NumberField* first_;
     NumberField* last_;
     NumberField* step_;
+    NumberField* thin_;
+    QLabel* rateLabel_;
+    NumberField* rate_;
+    QWidget* fpsRow_;
     NumberField* fps_;
-    QLabel* fpsLabel_;
+    QLabel* loopLabel_;
+    SegmentedChoice* closing_;
+    QWidget* fadeRow_;
+    NumberField* fade_;
+    QLabel* seam_;
     SegmentedChoice* store_;
     QLabel* storeAbout_;
     SegmentedChoice* content_;
+    QLabel* normalsLabel_;
     SegmentedChoice* normals_;
+    TickBox* alpha_;
+    TickBox* perClip_;
+    TickBox* powerOfTwo_;
+    TickBox* halfUvs_;
     QComboBox* width_;
-    QProgressBar* progress_;
-    QPushButton* cancel_;
-    QWidget* busy_;
-    QLabel* memory_;
-    QLabel* memoryWords_;
-    QLabel* error_;
-    QLabel* errorWords_;
-    QLabel* disk_;
-    QLabel* worst_;
-    QPushButton* goThere_;
-    QLabel* problem_;
 };
 
 } // namespace ripple::app

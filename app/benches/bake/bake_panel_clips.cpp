@@ -22,11 +22,141 @@ std::string BakePanel::currentClip() const {
     return source ? source->clips()[0].name : "";
 }
 
+std::size_t BakePanel::currentClipIndex() const {
+    const auto source = session_.source();
+    return source ? static_cast<std::size_t>(std::max(0, rowIndex(source->clips(), currentClip()))) : 0;
+}
+
+void BakePanel::buildWindow() {
+    column()->addWidget(sectionLabel(tr("Window")));
+    clips_ = new QVBoxLayout;
+    clips_->setSpacing(4);
+    column()->addLayout(clips_);
+    const auto field = [](const char* name, int width) {
+        auto* made = new NumberField;
+        made->setObjectName(name);
+        made->setFixedWidth(width);
+        return made;
+    };
+    first_ = field("firstFrame", 64);
+    last_ = field("lastFrame", 64);
+    auto* pair = new QWidget;
+    auto* row = new QHBoxLayout(pair);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->addWidget(first_);
+    row->addWidget(quietLabel("–"));
+    row->addWidget(last_);
+    QWidget* windowRow =
+        labelledRow(tr("Frames"), pair, tr("The first and the last frame that are kept, counted from 0"));
+    windowLabel_ = windowRow->findChild<QLabel*>();
+    column()->addWidget(windowRow);
+    step_ = field("step", 64);
+    step_->setRange(1, 1000);
+    step_->setDefault(1);
+    thin_ = field("thin", 92);
+    thin_->setRange(0, 1000);
+    thin_->setDecimals(3);
+    thin_->setUnit("mm");
+    thin_->setDefault(0.0, tr("even"));
+    auto* keep = new QWidget;
+    auto* keepRow = new QHBoxLayout(keep);
+    keepRow->setContentsMargins(0, 0, 0, 0);
+    keepRow->addWidget(step_);
+    auto* orWords = quietLabel(tr("or within"));
+    orWords->setWordWrap(false);
+    keepRow->addWidget(orWords);
+    keepRow->addWidget(thin_);
+    column()->addWidget(
+        labelledRow(tr("Keep one in"), keep,
+                    tr("1 keeps every frame; 2 every second one, blended between. Or a length: then as few "
+                       "frames are kept, at uneven times, as blend to within it")));
+    rate_ = field("rate", 110);
+    rate_->setRange(0, 1000);
+    rate_->setDecimals(2);
+    rate_->setUnit("/ s");
+    QWidget* rateRow = labelledRow(tr("Plays at"), rate_);
+    rateLabel_ = rateRow->findChild<QLabel*>();
+    column()->addWidget(rateRow);
+    fps_ = field("fps", 110);
+    fps_->setRange(0, 1000);
+    fps_->setDecimals(2);
+    fps_->setUnit("/ s");
+    fpsRow_ = labelledRow(tr("Sampled anew at"), fps_,
+                          tr("Another frame rate: the frames between are blended from the stored ones"));
+    column()->addWidget(fpsRow_);
+    connect(first_, &NumberField::edited, this, [this](double v, bool more) { setWindow(true, v, more); });
+    connect(last_, &NumberField::edited, this, [this](double v, bool more) { setWindow(false, v, more); });
+    connect(step_, &NumberField::edited, this, [this](double v, bool more) {
+        editRecipe(
+            tr("Keep one frame in %1").arg(v),
+            [v](bake::Recipe& r) {
+                r.step = static_cast<std::size_t>(std::max(1.0, std::round(v)));
+                r.thin = 0.0;
+            },
+            more);
+    });
+    connect(thin_, &NumberField::edited, this, [this](double v, bool more) {
+        editRecipe(
+            v > 0.0 ? tr("Keep frames to within %1 mm").arg(v) : tr("Keep frames evenly"),
+            [v](bake::Recipe& r) { r.thin = v * 0.001; }, more);
+    });
+    connect(rate_, &NumberField::edited, this, [this](double v, bool more) {
+        session_.edit(
+            tr("Frame rate"), [v](project::Document& d) { d.source.reading.time.rate = v; },
+            session_.gesture(more));
+    });
+    connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
+        editRecipe(tr("Sampling rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
+    });
+}
+
+void BakePanel::refreshWindow() {
+    const bake::Recipe& recipe = session_.document().recipe;
+    step_->setValue(static_cast<double>(recipe.step));
+    thin_->setValue(recipe.thin * 1000.0);
+    fps_->setValue(recipe.fps);
+    const auto source = session_.source();
+    if (!source) {
+        return;
+    }
+    const std::size_t index = currentClipIndex();
+    const source::Clip& clip = source->clips()[index];
+    // What is kept is said by the plan; without one (it is being made) by the choice.
+    const std::size_t count = bake::measureClip(*source, index, recipe).frames;
+    bake::FrameWindow window{0, count - 1};
+    for (const bake::ClipChoice& choice : recipe.clips) {
+        window = choice.name == clip.name && choice.window ? *choice.window : window;
+    }
+    if (const bake::SamplePlan* plan = session_.plan()) {
+        for (const bake::ClipPlan& each : plan->clips) {
+            if (each.clip == index && each.closing == bake::closingOf(recipe, clip.name) &&
+                each.closing == bake::Closing::fade) {
+                window.first = std::max(window.first, static_cast<std::size_t>(each.firstFrame));
+            }
+        }
+    }
+    for (NumberField* field : {first_, last_}) {
+        field->setRange(0.0, static_cast<double>(count - 1));
+    }
+    first_->setDefault(0);
+    last_->setDefault(static_cast<double>(count - 1));
+    first_->setValue(static_cast<double>(window.first));
+    last_->setValue(static_cast<double>(window.last));
+    windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(clip.name)) : tr("Frames"));
+    const bool sequence = clip.isSequence();
+    rateLabel_->parentWidget()->setVisible(sequence);
+    const double speed = session_.document().source.reading.time.speed;
+    rate_->setDefault(0.0, QString("%1 / s").arg(clip.fps / speed));
+    rate_->setValue(session_.document().source.reading.time.rate);
+    fpsRow_->findChild<QLabel*>()->setText(sequence ? tr("Sampled anew at") : tr("Sampled at"));
+    fps_->setDefault(0.0, sequence ? tr("its own frames") : QString("%1 / s").arg(clip.fps));
+}
+
 std::vector<bake::ClipChoice> BakePanel::explicitClips() const {
     std::vector<bake::ClipChoice> clips = session_.document().recipe.clips;
     if (clips.empty() && session_.source()) {
         for (const source::Clip& clip : session_.source()->clips()) {
-            clips.push_back({clip.name, std::nullopt});
+            clips.push_back({clip.name, std::nullopt, std::nullopt});
         }
     }
     return clips;
@@ -51,7 +181,8 @@ void BakePanel::setWindow(bool first, double value, bool continuing) {
         if (window.first > window.last) {
             (first ? window.last : window.first) = at;
         }
-        const bool whole = window.first == 0 && window.last + 1 == count;
+        const bool whole = window.first == 0 && window.last + 1 == count &&
+                           bake::closingOf(session_.document().recipe, name) != bake::Closing::fade;
         choice.window = whole ? std::nullopt : std::optional(window);
     }
     editRecipe(
@@ -66,7 +197,7 @@ void BakePanel::setClipChosen(const std::string& name, bool chosen) {
         const auto old =
             std::find_if(had.begin(), had.end(), [&](const auto& c) { return c.name == clip.name; });
         if (clip.name == name ? chosen : old != had.end()) {
-            clips.push_back(old != had.end() ? *old : bake::ClipChoice{clip.name, std::nullopt});
+            clips.push_back(old != had.end() ? *old : bake::ClipChoice{clip.name, std::nullopt, std::nullopt});
         }
     }
     if (clips.empty()) {
@@ -99,7 +230,7 @@ void BakePanel::refreshClips() {
             for (const bake::BakedClip& baked : bake->baked.textures.clips) {
                 if (baked.name == clip.name) {
                     facts =
-                        text(base::plural(baked.frames, "frame")) + (baked.closed ? ", closed" : ", open");
+                        text(base::plural(baked.length(), "frame")) + (baked.closed ? ", closed" : ", open");
                 }
             }
         }

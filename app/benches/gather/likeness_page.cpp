@@ -169,7 +169,7 @@ void LikenessPage::choose(const inspect::LoopWindow& window) {
         return;
     }
     session_.edit(tr("Window %1–%2").arg(window.first).arg(window.last), [&](project::Document& d) {
-        d.recipe.clips = bake::withWindow(*session_.source(), d.recipe, *index, {window.first, window.last});
+        d.recipe.clips = bake::withLoop(*session_.source(), d.recipe, *index, {window.first, window.last});
     });
     refreshList();
     compareEnds();

@@ -1,0 +1,197 @@
+// The bake panel's kind, stores and texture.
+
+#include "app/benches/bake/bake_panel.h"
+#include "app/benches/bake/row_index.h"
+#include "app/shell/panel_parts.h"
+#include "app/shell/words.h"
+#include "base/units.h"
+
+#include <QGridLayout>
+#include <QSignalBlocker>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::app {
+
+namespace {
+
+template <typename Rows>
+SegmentedChoice* choiceOf(const Rows& rows) {
+    QStringList labels;
+    QStringList tips;
+    for (const auto& row : rows) {
+        labels << row.label;
+        tips << row.about;
+    }
+    auto* choice = new SegmentedChoice(labels);
+    choice->setToolTips(tips);
+    return choice;
+}
+
+constexpr std::size_t kWidths[] = {256, 512, 1024, 2048, 4096, 8192, 16384};
+constexpr bake::Kind kKinds[] = {bake::Kind::vertices, bake::Kind::pieces, bake::Kind::shapes};
+
+} // namespace
+
+void BakePanel::buildKind() {
+    kind_ = new SegmentedChoice({tr("Vertices"), tr("Pieces"), tr("Shapes")});
+    kind_->setObjectName("kind");
+    kind_->setToolTips({tr("Every vertex in every frame"),
+                        tr("A position and a turn for each stiff piece: crates, gears, rubble"),
+                        tr("A few shapes that all frames share, and how much of each every frame has")});
+    column()->addWidget(kind_);
+    shapes_ = new NumberField;
+    shapes_->setObjectName("shapes");
+    shapes_->setRange(1, 4096);
+    shapes_->setDefault(16);
+    shapes_->setFixedWidth(64);
+    shapesRow_ = labelledRow(tr("Shapes that all frames share"), shapes_,
+                             tr("More shapes come nearer to the motion and cost more"));
+    column()->addWidget(shapesRow_);
+    connect(kind_, &SegmentedChoice::picked, this, [this](int i) {
+        const bake::Kind kind = kKinds[i];
+        editRecipe(tr("Bake %1").arg(bake::name(kind)), [kind](bake::Recipe& r) {
+            r.kind = kind;
+            // Two 8-bit textures hold no shapes; as precise is the 16-bit range.
+            const bool split = bake::positionStore(r.positionStore).planes > 1;
+            r.positionStore = kind == bake::Kind::shapes && split ? "unorm16" : r.positionStore;
+        });
+    });
+    connect(shapes_, &NumberField::edited, this, [this](double v, bool more) {
+        editRecipe(
+            tr("%1 shapes").arg(v),
+            [v](bake::Recipe& r) { r.shapes = static_cast<std::size_t>(std::max(1.0, std::round(v))); }, more);
+    });
+}
+
+void BakePanel::buildStore() {
+    column()->addWidget(sectionLabel(tr("Position store")));
+    store_ = choiceOf(bake::positionStores());
+    store_->setObjectName("store");
+    column()->addWidget(store_);
+    storeAbout_ = quietLabel();
+    storeAbout_->setMinimumHeight(32);
+    column()->addWidget(storeAbout_);
+    content_ = new SegmentedChoice({tr("offset from rest"), tr("absolute")});
+    content_->setObjectName("content");
+    content_->setToolTips(
+        {tr("What is added to the rest position: small numbers, so the same bits reach further"),
+         tr("The position itself: the rest pose does not matter")});
+    column()->addWidget(content_);
+    normalsLabel_ = sectionLabel(tr("Normals"));
+    column()->addWidget(normalsLabel_);
+    normals_ = choiceOf(bake::normalStores());
+    normals_->setObjectName("normals");
+    column()->addWidget(normals_);
+    alpha_ = new TickBox(tr("in the positions' alpha: one fetch less"));
+    alpha_->setObjectName("alpha");
+    alpha_->setCheckable(true);
+    column()->addWidget(alpha_);
+    connect(store_, &SegmentedChoice::picked, this, [this](int i) {
+        const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(i)];
+        editRecipe(tr("Store positions as %1").arg(row.label), [&row](bake::Recipe& r) {
+            r.positionStore = row.name;
+            r.normalsInAlpha = r.normalsInAlpha && row.holdsNormals();
+        });
+    });
+    connect(content_, &SegmentedChoice::picked, this, [this](int i) {
+        editRecipe(i == 0 ? tr("Store offsets") : tr("Store positions"), [i](bake::Recipe& r) {
+            r.content = i == 0 ? bake::Content::offset : bake::Content::absolute;
+        });
+    });
+    connect(normals_, &SegmentedChoice::picked, this, [this](int i) {
+        const bake::NormalStore& row = bake::normalStores()[static_cast<std::size_t>(i)];
+        editRecipe(tr("Store normals as %1").arg(row.label), [&row](bake::Recipe& r) {
+            r.normalStore = row.name;
+            r.normalsInAlpha = r.normalsInAlpha && r.normalStore == bake::kOct16Normals.name;
+        });
+    });
+    connect(alpha_, &QAbstractButton::clicked, this, [this](bool on) {
+        editRecipe(on ? tr("Normals into alpha") : tr("Normals in their own texture"), [on](bake::Recipe& r) {
+            r.normalsInAlpha = on;
+            r.normalStore = on ? bake::kOct16Normals.name : r.normalStore; // what fits into 16 bits
+        });
+    });
+}
+
+void BakePanel::buildTexture() {
+    column()->addWidget(sectionLabel(tr("Texture")));
+    width_ = new QComboBox;
+    width_->setObjectName("width");
+    for (const std::size_t width : kWidths) {
+        width_->addItem(text(base::countText(width)), static_cast<qulonglong>(width));
+    }
+    column()->addWidget(labelledRow(tr("Widest texture"), width_,
+                                    tr("More columns than this go into further rows of each frame")));
+    const auto box = [](const QString& words, const char* name, const QString& tip) {
+        auto* made = new TickBox(words);
+        made->setObjectName(name);
+        made->setCheckable(true);
+        made->setToolTip(tip);
+        return made;
+    };
+    powerOfTwo_ = box(tr("powers of two"), "powerOfTwo",
+                      tr("Pad both sides, for importers that would resize the texture else"));
+    halfUvs_ = box(tr("target has half UVs"), "halfUvs",
+                   tr("Stay so narrow (%1 texels) that half-precision UVs still tell columns apart")
+                       .arg(bake::kWidestForHalfUvs));
+    perClip_ = box(tr("a range for each clip"), "perClip",
+                   tr("Small motions keep their precision beside large ones; the code looks the range up"));
+    auto* grid = new QGridLayout;
+    grid->setSpacing(4);
+    grid->addWidget(powerOfTwo_, 0, 0);
+    grid->addWidget(halfUvs_, 0, 1);
+    grid->addWidget(perClip_, 1, 0, 1, 2);
+    column()->addLayout(grid);
+    connect(width_, &QComboBox::activated, this, [this](int i) {
+        editRecipe(tr("Widest texture"), [i](bake::Recipe& r) { r.maxWidth = kWidths[i]; });
+    });
+    connect(powerOfTwo_, &QAbstractButton::clicked, this, [this](bool on) {
+        editRecipe(tr("Powers of two"), [on](bake::Recipe& r) { r.powerOfTwo = on; });
+    });
+    connect(halfUvs_, &QAbstractButton::clicked, this, [this](bool on) {
+        editRecipe(tr("Half-precision UVs"), [on](bake::Recipe& r) { r.halfUvs = on; });
+    });
+    connect(perClip_, &QAbstractButton::clicked, this, [this](bool on) {
+        editRecipe(tr("A range for each clip"), [on](bake::Recipe& r) { r.rangePerClip = on; });
+    });
+}
+
+void BakePanel::refreshStore() {
+    const bake::Recipe& recipe = session_.document().recipe;
+    const bool vertices = recipe.kind == bake::Kind::vertices;
+    for (int k = 0; k < 3; ++k) {
+        if (kKinds[k] == recipe.kind) {
+            kind_->show(k);
+        }
+    }
+    shapesRow_->setVisible(recipe.kind == bake::Kind::shapes);
+    shapes_->setValue(static_cast<double>(recipe.shapes));
+    const int store = rowIndex(bake::positionStores(), recipe.positionStore);
+    store_->show(store);
+    const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(std::max(store, 0))];
+    storeAbout_->setText(row.about);
+    content_->setVisible(recipe.kind != bake::Kind::shapes); // shapes are always offsets
+    content_->show(recipe.content == bake::Content::offset ? 0 : 1);
+    const bool normals = recipe.kind != bake::Kind::pieces; // the pieces' turns carry them
+    normalsLabel_->setVisible(normals);
+    normals_->setVisible(normals);
+    normals_->show(rowIndex(bake::normalStores(), recipe.normalStore));
+    alpha_->setVisible(vertices);
+    alpha_->setEnabled(row.holdsNormals());
+    alpha_->setChecked(recipe.normalsInAlpha);
+    alpha_->setToolTip(row.holdsNormals() ? tr("Octahedral, 2 × 8 bits, beside the position")
+                                          : tr("The alpha of this store has too few bits; the 16-bit range, "
+                                               "2 × 8-bit and float have room"));
+    const auto source = session_.source();
+    perClip_->setVisible(source && source->clips().size() > 1);
+    perClip_->setEnabled(row.usesRange && recipe.kind != bake::Kind::shapes);
+    perClip_->setChecked(recipe.rangePerClip);
+    powerOfTwo_->setChecked(recipe.powerOfTwo);
+    halfUvs_->setChecked(recipe.halfUvs);
+    const QSignalBlocker quiet(width_);
+    width_->setCurrentIndex(width_->findData(static_cast<qulonglong>(recipe.maxWidth)));
+}
+
+} // namespace ripple::app

@@ -1,0 +1,148 @@
+#include "app/benches/bake/cost_box.h"
+
+#include "app/shell/panel_parts.h"
+#include "app/shell/words.h"
+#include "base/units.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace ripple::app {
+
+CostBox::CostBox(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    build();
+    connect(&session_, &Session::bakeFinished, this, &CostBox::refresh);
+    connect(&session_, &Session::sourceLoaded, this, &CostBox::refresh);
+    connect(&session_, &Session::shipSized, this, &CostBox::refreshDisk);
+    connect(goThere_, &QPushButton::clicked, this, &CostBox::goToWorst);
+    refresh();
+}
+
+void CostBox::build() {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(4);
+    auto* grid = new QGridLayout;
+    grid->setVerticalSpacing(3);
+    grid->setColumnStretch(1, 1);
+    const auto figure = [](const char* role) {
+        auto* label = new QLabel;
+        label->setProperty("role", role);
+        return label;
+    };
+    memory_ = figure("figure");
+    memoryWords_ = quietLabel();
+    error_ = figure("figure");
+    errorWords_ = quietLabel();
+    for (QLabel* words : {memoryWords_, errorWords_}) {
+        words->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    }
+    grid->addWidget(memory_, 0, 0);
+    grid->addWidget(memoryWords_, 0, 1);
+    grid->addWidget(error_, 1, 0);
+    grid->addWidget(errorWords_, 1, 1);
+    column->addLayout(grid);
+    disk_ = new QLabel;
+    column->addWidget(labelledRow(tr("On disk, mesh and code included"), disk_));
+    worst_ = quietLabel();
+    goThere_ = new QPushButton(tr("go there"));
+    goThere_->setObjectName("goThere");
+    auto* worstRow = new QHBoxLayout;
+    worstRow->addWidget(worst_, 1);
+    worstRow->addWidget(goThere_);
+    column->addLayout(worstRow);
+    problem_ = quietLabel();
+    setRole(problem_, "brick");
+    column->addWidget(problem_);
+    buildProgress();
+    column->addWidget(busy_);
+}
+
+void CostBox::buildProgress() {
+    busy_ = new QWidget;
+    auto* row = new QHBoxLayout(busy_);
+    row->setContentsMargins(0, 0, 0, 0);
+    progress_ = new QProgressBar;
+    progress_->setTextVisible(false);
+    progress_->setRange(0, 1000);
+    auto* cancel = new QPushButton(tr("Cancel"));
+    cancel->setObjectName("cancelBake");
+    row->addWidget(progress_, 1);
+    row->addWidget(cancel);
+    busy_->hide();
+    LatestJob& job = session_.bakeJob();
+    connect(cancel, &QPushButton::clicked, &job, &LatestJob::cancel);
+    connect(&job, &LatestJob::runningChanged, this, [this](bool running) {
+        progress_->setValue(0);
+        busy_->setVisible(running);
+    });
+    connect(&job, &LatestJob::progressed, this,
+            [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
+}
+
+void CostBox::goToWorst() {
+    const auto bake = session_.bake();
+    if (!bake) {
+        return;
+    }
+    const auto& clips = session_.playhead().clips();
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        if (clips[c].name == bake->error.worstClip) {
+            session_.playhead().setClipIndex(static_cast<int>(c));
+        }
+    }
+    session_.playhead().setPlaying(false);
+    session_.playhead().setFrame(bake->error.worstFrame);
+    session_.pickVertex(static_cast<int>(bake->error.worstVertex));
+    session_.showVertex(static_cast<int>(bake->error.worstVertex));
+}
+
+void CostBox::refreshDisk() {
+    std::size_t bytes = 0;
+    if (const auto ship = session_.ship()) {
+        for (const ShipFile& file : ship->files) {
+            bytes += file.bytes;
+        }
+    }
+    disk_->setText(bytes ? text(base::sizeText(bytes)) : QString("–"));
+}
+
+void CostBox::refresh() {
+    refreshDisk();
+    const auto bake = session_.bake();
+    problem_->setVisible(session_.bakeProblem().has_value());
+    if (session_.bakeProblem()) {
+        problem_->setText(text(session_.bakeProblem()->line()));
+    }
+    goThere_->setEnabled(bake != nullptr);
+    if (!bake) {
+        memory_->setText("–");
+        memoryWords_->setText(tr("texture memory"));
+        error_->setText("–");
+        errorWords_->setText(tr("largest error"));
+        worst_->clear();
+        return;
+    }
+    const bake::TextureSet& set = bake->baked.textures;
+    memory_->setText(text(base::sizeText(set.textureMemory())));
+    memoryWords_->setText(tr("texture memory\n%1 × %2, %3")
+                              .arg(set.layout.width)
+                              .arg(set.layout.height())
+                              .arg(text(base::plural(set.textures.size(), "texture"))));
+    const bake::ErrorReport& error = bake->error;
+    const bool fits = error.all.max <= session_.document().tolerance;
+    setRole(error_, fits ? "figure-fine" : "figure");
+    error_->setText(text(base::lengthText(error.all.max)));
+    const QString normals = tr("normals %1").arg(text(base::degreesText(error.normalMaxDegrees)));
+    const QString where = error.betweenFrames.max > error.atFrames.max
+                              ? tr("largest error, at frames %1").arg(text(base::lengthText(error.atFrames.max)))
+                              : tr("largest error");
+    errorWords_->setText(where + "\n" + normals);
+    worst_->setText(tr("worst: vertex %1, %2%3")
+                        .arg(text(base::countText(error.worstVertex)))
+                        .arg(set.clips.size() > 1 ? text(error.worstClip) + " " : QString())
+                        .arg(tr("frame %1").arg(error.worstFrame)));
+}
+
+} // namespace ripple::app

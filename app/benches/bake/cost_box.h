@@ -1,0 +1,37 @@
+#pragma once
+
+#include "app/shell/session.h"
+
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+
+namespace ripple::app {
+
+/// What the bake costs and what it loses, with the way to the worst place; progress while it is made.
+class CostBox : public QWidget {
+    Q_OBJECT
+public:
+    explicit CostBox(Session& session, QWidget* parent = nullptr);
+
+private:
+    void build();
+    void buildProgress();
+    void refresh();
+    void refreshDisk();
+    void goToWorst();
+
+    Session& session_;
+    QLabel* memory_;
+    QLabel* memoryWords_;
+    QLabel* error_;
+    QLabel* errorWords_;
+    QLabel* disk_;
+    QLabel* worst_;
+    QPushButton* goThere_;
+    QLabel* problem_;
+    QWidget* busy_;
+    QProgressBar* progress_;
+};
+
+} // namespace ripple::app

@@ -1,0 +1,143 @@
+#include "app/benches/bake/errors_page.h"
+
+#include "app/shell/theme.h"
+
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::app {
+
+ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
+    : QWidget(parent),
+      session_(session),
+      what_(new SegmentedChoice({tr("positions"), tr("normals"), tr("against step")})),
+      charts_(new QStackedWidget),
+      frames_(new FrameChart),
+      steps_(new StepChart) {
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 2, 0, 0);
+    column->setSpacing(2);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(8, 0, 8, 0);
+    what_->setObjectName("errorOf");
+    what_->setToolTips({tr("How far the worst vertex is off in each frame"),
+                        tr("How far the worst normal is turned in each frame"),
+                        tr("The largest error if only one frame in so many is kept; a click takes it")});
+    what_->show(0);
+    row->addWidget(what_);
+    row->addStretch(1);
+    column->addLayout(row);
+    charts_->addWidget(frames_);
+    charts_->addWidget(steps_);
+    column->addWidget(charts_, 1);
+    connect(what_, &SegmentedChoice::picked, this, [this](int i) {
+        if (i < 2) {
+            // The error look on the model shows the same.
+            session_.look([i](project::View& view) { view.error = i == 0 ? "position" : "normal"; });
+        }
+        refresh();
+    });
+    connect(&session_, &Session::bakeFinished, this, &ErrorsPage::refresh);
+    connect(&session_, &Session::ladderChanged, this, &ErrorsPage::refreshSteps);
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & (kViewChange | kToleranceChange)) {
+            refresh();
+        }
+    });
+    connect(&session_.playhead(), &Playhead::clipsChanged, this, &ErrorsPage::refresh);
+    connect(&session_.playhead(), &Playhead::moved, this, [this] {
+        if (frames_->isVisible()) {
+            frames_->setFrame(session_.playhead().frame());
+        }
+    });
+    connect(frames_, &FrameChart::framePicked, this, [this](double frame) {
+        session_.playhead().setPlaying(false);
+        session_.playhead().setFrame(frame);
+    });
+    connect(steps_, &StepChart::stepPicked, this, [this](int step) {
+        session_.edit(tr("Keep one frame in %1").arg(step), [step](project::Document& d) {
+            d.recipe.step = static_cast<std::size_t>(step);
+            d.recipe.thin = 0.0;
+        });
+    });
+    refresh();
+}
+
+void ErrorsPage::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    session_.wantLadder(true);
+}
+
+void ErrorsPage::hideEvent(QHideEvent* event) {
+    QWidget::hideEvent(event);
+    session_.wantLadder(false);
+}
+
+void ErrorsPage::restyle() {
+    frames_->restyle();
+    steps_->restyle();
+    refresh();
+}
+
+void ErrorsPage::refresh() {
+    const bool steps = what_->chosen() == 2;
+    if (!steps) {
+        what_->show(session_.document().view.error == "normal" ? 1 : 0);
+    }
+    charts_->setCurrentWidget(steps ? static_cast<QWidget*>(steps_) : frames_);
+    steps ? refreshSteps() : refreshFrames();
+}
+
+void ErrorsPage::refreshFrames() {
+    const auto bake = session_.bake();
+    const bake::BakedClip* clip = session_.playhead().clip();
+    const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
+    if (!bake || !clip) {
+        frames_->setLines({}, -1, {});
+        return;
+    }
+    const bool normals = session_.document().view.error == "normal";
+    std::vector<float> kept(clip->length(), 0.0f);
+    std::vector<float> between(clip->length(), 0.0f);
+    bool any = false;
+    for (const bake::InstantError& instant : bake->error.instants) {
+        const auto frame = static_cast<std::size_t>(instant.frame);
+        if (instant.clip != index || frame >= kept.size()) {
+            continue;
+        }
+        // The chart shows thousandths of what it is given; degrees go in as such.
+        const float value = normals ? instant.normalMaxDegrees * 0.001f : instant.max;
+        float& to = (instant.kept ? kept : between)[frame];
+        to = std::max(to, value);
+        any = any || !instant.kept;
+    }
+    frames_->setUnit(normals ? tr("degrees") : tr("mm"));
+    std::vector<FrameChart::Line> lines = {
+        {normals ? tr("normals, at stored frames") : tr("largest error at stored frames"), theme().coral, kept,
+         true}};
+    if (any) {
+        lines.push_back({tr("between them"), theme().glass, between, false});
+    }
+    frames_->setLines(lines, -1, {});
+    frames_->setFrame(session_.playhead().frame());
+}
+
+void ErrorsPage::refreshSteps() {
+    std::vector<StepChart::Point> points;
+    const bake::Recipe& recipe = session_.document().recipe;
+    if (const auto ladder = session_.ladder(); ladder && recipe.kind == bake::Kind::vertices) {
+        for (const bake::Rung& rung : ladder->rungs) {
+            if (rung.recipe.kind == bake::Kind::vertices && rung.recipe.thin == 0.0 &&
+                rung.recipe.positionStore == recipe.positionStore && rung.recipe.content == recipe.content) {
+                points.push_back({rung.recipe.step, rung.error});
+            }
+        }
+    }
+    std::sort(points.begin(), points.end(), [](const auto& a, const auto& b) { return a.step < b.step; });
+    steps_->setPoints(points, recipe.thin > 0.0 ? 0 : recipe.step, session_.document().tolerance);
+}
+
+} // namespace ripple::app
