@@ -65,7 +65,7 @@ void wholeBake(benchmark::State& state, const char* normals) {
     recipe.positionStore = "half";
     recipe.normalStore = normals;
     recipe.maxWidth = 16384;
-    const image::Image pixels = bake::bake(sheet(), recipe).textures.positions;
+    const image::Image pixels = bake::bake(sheet(), recipe).textures.image(bake::Role::position);
     bench::against(
         state,
         [&] {

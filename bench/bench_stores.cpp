@@ -21,9 +21,11 @@ void encode(benchmark::State& state, const char* name) {
     }
     const bake::Range range{glm::vec3(-1), glm::vec3(1)};
     std::vector<std::byte> texels(values.size() * sizeof(glm::vec3));
+    std::vector<std::byte> low(values.size() * 3);
+    std::byte* planes[] = {texels.data(), low.data()};
     std::vector<std::byte> copy(values.size() * sizeof(glm::vec3));
     bench::against(
-        state, [&] { store.encode(values, range, texels.data()); },
+        state, [&] { store.encode(values, range, planes); },
         [&] {
             std::memcpy(copy.data(), values.data(), copy.size());
             benchmark::DoNotOptimize(copy.data());
@@ -33,5 +35,6 @@ void encode(benchmark::State& state, const char* name) {
 }
 BENCHMARK_CAPTURE(encode, half, "half")->UseManualTime()->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(encode, unorm16, "unorm16")->UseManualTime()->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(encode, unorm8x2, "unorm8x2")->UseManualTime()->Unit(benchmark::kMillisecond);
 
 } // namespace

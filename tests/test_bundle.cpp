@@ -103,10 +103,9 @@ private Q_SLOTS:
         const bundle::Manifest written = write("sheet", recipeOf("unorm16"));
         const bundle::Bundle read = bundle::readBundle(folder() / "sheet");
         const bake::Baked baked = bake::bake(sheet(), recipeOf("unorm16"));
-        QVERIFY(read.manifest.textures.positions == baked.textures.positions);
-        QVERIFY(read.manifest.textures.normals == baked.textures.normals);
+        QVERIFY(read.manifest.textures.textures == baked.textures.textures);
         QVERIFY(read.manifest.textures.layout == baked.textures.layout);
-        QVERIFY(read.manifest.textures.range == baked.textures.range); // to the last bit, through text
+        QVERIFY(read.manifest.textures.ranges == baked.textures.ranges); // to the last bit, through text
         QVERIFY(read.manifest.textures.clips == baked.textures.clips);
         QCOMPARE(read.columnOfVertex, baked.columnOfVertex);
         QCOMPARE(read.mesh.positions, sheet().mesh().positions);
@@ -199,7 +198,7 @@ private Q_SLOTS:
             const auto found = problems();
             return found.empty() ? base::Problem{} : found.back();
         };
-        QVERIFY(tests::says(edited([](auto& j) { j["version"] = 2; }), "version 2"));
+        QVERIFY(tests::says(edited([](auto& j) { j["version"] = 3; }), "version 3"));
         QVERIFY(tests::says(edited([](auto& j) { j["texture"]["columns"] = 9999999; }), "height"));
         QVERIFY(tests::says(edited([](auto& j) { j["position"].erase("min"); }), "\"min\" is missing"));
         QVERIFY(tests::says(edited([](auto& j) { j["position"]["files"] = {"../../etc/passwd"}; }),
@@ -223,7 +222,7 @@ private Q_SLOTS:
         const AnalyticSource source(6, tests::sequence(40), tests::drift(0.5f));
         bake::Recipe recipe = recipeOf("half");
         recipe.step = 3;
-        recipe.clips = {{"clip", bake::FrameWindow{4, 33}}};
+        recipe.clips = {{"clip", bake::FrameWindow{4, 33}, {}}};
         write("window", recipe, source);
         const bundle::CheckReport report = bundle::check(folder() / "window", &source);
         QVERIFY(report.ok());

@@ -24,7 +24,7 @@ Measured measure(const source::FrameSource& source, const bake::Recipe& recipe) 
     m.baked = bake::encodeFrames(source, m.plan, m.frames, recipe);
     const bake::TextureReader reader(m.baked.textures, m.baked.columnOfVertex, source.mesh().positions,
                                      source.mesh().normals);
-    m.report = bake::measureError(source, m.plan, &m.frames, reader, m.baked.textures.clips);
+    m.report = bake::measureError(source, m.plan, {&m.frames, nullptr}, reader, m.baked.textures.clips);
     return m;
 }
 
@@ -87,7 +87,7 @@ private Q_SLOTS:
         });
         bake::Recipe recipe;
         recipe.positionStore = "float32";
-        recipe.dropRepeated = false;
+        recipe.closing = bake::Closing::asIs;
         recipe.step = 2;
         const bake::Distances d = measure(source, recipe).report.betweenFrames;
         QCOMPARE(d.max, 1.0);
@@ -100,12 +100,15 @@ private Q_SLOTS:
         recipe.positionStore = "unorm16";
         const Measured m = measure(source, recipe);
         const double bound = static_cast<double>(glm::length(
-                                 m.baked.textures.positionStore.errorBound(m.baked.textures.range))) +
+                                 m.baked.textures.positionStore.errorBound(m.baked.textures.ranges[0]))) +
                              1e-6;
         QVERIFY(m.report.atFrames.max > 0.0);
         QVERIFY(m.report.atFrames.max <= bound);
         QVERIFY(m.report.normalAtFramesMaxDegrees <= 0.39);
-        QCOMPARE(m.report.maxPerFrame.size(), std::size_t(12));
+        // Twelve frames and the middles between them, in the order in which they are played.
+        QCOMPARE(m.report.instants.size(), std::size_t(24));
+        QCOMPARE(m.report.instants[3].frame, 1.5);
+        QVERIFY(!m.report.instants[3].kept && m.report.instants[4].kept);
     }
     void threadsDoNotChangeTheReport() {
         const AnalyticSource source(30, tests::timed(1.0, 20.0), tests::wave(1.0));

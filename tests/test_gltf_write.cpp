@@ -76,14 +76,14 @@ private Q_SLOTS:
         mesh.uvSets.insert(mesh.uvSets.begin() + 1, std::vector<glm::vec2>(7, glm::vec2(0.0f)));
         mesh.materials[0].baseColourUvSet = 2;
         const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "free.glb";
-        base::writeFile(file, bundle::encodeMesh(mesh, lookup, "free"));
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, {}, "free"));
         const auto read = source::open(file);
         QCOMPARE(read->mesh().uvSets.size(), std::size_t(3));
         QCOMPARE(read->mesh().uvSets[1], lookup);
         QCOMPARE(read->mesh().uvSets[2], mesh.uvSets[2]);
         // With all sets taken it goes behind the last.
         mesh.uvSets[1] = mesh.uvSets[0];
-        base::writeFile(file, bundle::encodeMesh(mesh, lookup, "free"));
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, {}, "free"));
         QCOMPARE(source::open(file)->mesh().uvSets.at(3), lookup);
     }
     void everythingComesBackInItsOrder() {

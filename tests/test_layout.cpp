@@ -12,7 +12,7 @@ class TestLayout : public QObject {
     Q_OBJECT
 private Q_SLOTS:
     void rowsPerFrameWhenColumnsExceedTheWidth() {
-        const bake::Layout layout = bake::makeLayout(4225, 96, 2048);
+        const bake::Layout layout = bake::makeLayout(4225, 96, {2048, false});
         QCOMPARE(layout.rowsPerFrame, std::size_t(3));
         QCOMPARE(layout.width, std::size_t(1409));
         QCOMPARE(layout.height(), std::size_t(288));
@@ -22,7 +22,7 @@ private Q_SLOTS:
     }
     void lookupsAreTexelCentresAndComeBack() {
         for (const std::size_t columns : {1ul, 2ul, 3ul, 100ul, 4225ul, 16384ul, 65536ul}) {
-            const bake::Layout layout = bake::makeLayout(columns, 120, 16384);
+            const bake::Layout layout = bake::makeLayout(columns, 120, {16384, false});
             for (std::size_t c = 0; c < columns; ++c) {
                 const glm::vec2 uv = layout.lookupUv(c);
                 QCOMPARE(layout.columnAt(uv), c);
@@ -33,21 +33,21 @@ private Q_SLOTS:
                 QCOMPARE(layout.columnAt(uv - quarter), c);
             }
         }
-        const bake::Layout one = bake::makeLayout(4, 2, 4);
+        const bake::Layout one = bake::makeLayout(4, 2, {4, false});
         QCOMPARE(one.lookupUv(1), glm::vec2(0.375f, 0.25f));
     }
     void outsideIsNoColumn() {
-        const bake::Layout layout = bake::makeLayout(10, 4, 16);
+        const bake::Layout layout = bake::makeLayout(10, 4, {16, false});
         QVERIFY(layout.columnAt({1.2f, 0.1f}) >= layout.columns);
         QVERIFY(layout.columnAt({0.5f, 0.9f}) >= layout.columns);
         QVERIFY(layout.columnAt({NAN, 0.1f}) >= layout.columns);
     }
     void limitsAreProblems() {
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(5000, 6000, 2048); }), "height",
+        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(5000, 6000, {2048, false}); }), "height",
                             "18\u202f000"));
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10, 10, 20000); }), "20000"));
+        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10, 10, {20000, false}); }), "20000"));
         QVERIFY(
-            tests::says(tests::problemOf([] { bake::makeLayout(10, 0, 2048); }), "no columns or no frames"));
+            tests::says(tests::problemOf([] { bake::makeLayout(10, 0, {2048, false}); }), "no columns or no frames"));
     }
     void closedClipsWrapOpenOnesClamp() {
         bake::BakedClip clip;

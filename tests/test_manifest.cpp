@@ -20,12 +20,13 @@ bundle::Manifest sample() {
     m.textures.content = bake::Content::absolute;
     m.textures.positionStore = bake::positionStore("unorm16");
     m.textures.normalStore = bake::normalStore("unorm8");
-    m.textures.range = {{-0.1f, 1.0f / 3.0f, -1e-7f}, {0.2f, 0.7f, 12345.678f}};
+    m.textures.ranges = {{{-0.1f, 1.0f / 3.0f, -1e-7f}, {0.2f, 0.7f, 12345.678f}}};
     m.textures.layout = {4225, 1409, 3, 100};
-    m.textures.clips = {{"breeze", 0, 60, 29.97, true, 18.0, 1.0},
-                        {"lull", 60, 40, 30.0 / 7.0, false, 3.0, 7.0}};
-    m.positionFile = "market awning.position.png";
-    m.normalFile = "market awning.normal.png";
+    m.textures.clips = {{"breeze", 0, 60, 29.97, true, 18.0, 1.0, bake::Closing::fade, 60, {}, 0},
+                        {"lull", 60, 40, 30.0 / 7.0, false, 3.0, 7.0, bake::Closing::drop, 280, {}, 0}};
+    m.textures.textures = bake::expectedTextures(m.textures);
+    m.textureFiles = {"market awning.position.png", "market awning.normal.png"};
+    m.sourceFade = 9;
     m.bounds = {{-2.0f, 1.7f, -1.4f}, {2.0f, 2.9f, 1.3f}};
     m.error.all.max = 0.00123456789;
     m.error.all.rms = 1e-9;
@@ -49,7 +50,7 @@ private Q_SLOTS:
         QCOMPARE(back.name, m.name);
         QCOMPARE(back.lookupUvSet, m.lookupUvSet);
         QVERIFY(back.textures.layout == m.textures.layout);
-        QVERIFY(back.textures.range == m.textures.range); // floats to the last bit
+        QVERIFY(back.textures.ranges == m.textures.ranges); // floats to the last bit
         QVERIFY(back.textures.clips == m.textures.clips);
         QVERIFY(back.textures.content == m.textures.content);
         QVERIFY(back.bounds == m.bounds);
@@ -64,11 +65,12 @@ private Q_SLOTS:
         bundle::Manifest m = sample();
         m.textures.positionStore = bake::positionStore("half");
         m.textures.normalStore = bake::normalStore("none");
-        m.normalFile.clear();
+        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textureFiles = {"market awning.position.exr"};
         const nlohmann::json json = nlohmann::json::parse(bundle::manifestText(m));
         QVERIFY(!json["position"].contains("min"));
         QVERIFY(json["normal"]["files"].empty());
-        QVERIFY(bundle::parseManifest(json.dump(), "t").normalFile.empty());
+        QCOMPARE(bundle::parseManifest(json.dump(), "t").textureFiles, m.textureFiles);
     }
     void eachKeyThatIsNeededIsMissedByName() {
         const nlohmann::json whole = nlohmann::json::parse(bundle::manifestText(sample()));

@@ -19,16 +19,22 @@ project::Document full() {
     reading.subdivisions = 2;
     reading.time = {24.0, source::FrameRange{3, 90}, 1.5, true};
     reading.mending = {true, true, true, true, true, true, 4};
-    d.recipe.clips = {{"stroll", std::nullopt}, {"peck", bake::FrameWindow{3, 40}}};
+    d.recipe.clips = {{"stroll", std::nullopt, bake::Closing::asIs}, {"peck", bake::FrameWindow{3, 40}, {}}};
     d.recipe.step = 2;
     d.recipe.fps = 24.0;
-    d.recipe.dropRepeated = false;
+    d.recipe.closing = bake::Closing::fade;
+    d.recipe.fadeFrames = 7;
+    d.recipe.thin = 0.001;
+    d.recipe.kind = bake::Kind::shapes;
+    d.recipe.shapes = 5;
+    d.recipe.powerOfTwo = d.recipe.halfUvs = d.recipe.rangePerClip = d.recipe.normalsInAlpha = true;
+    d.tolerance = 0.02;
     d.recipe.content = bake::Content::absolute;
     d.recipe.positionStore = "unorm16";
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
     d.ship = {"/home/ada/out", "market"};
-    d.view = {"ship", "wire", 1, "g", 0.25};
+    d.view = {"ship", "wire", 1, "g", "normal", 0.25};
     return d;
 }
 

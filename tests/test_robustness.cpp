@@ -221,7 +221,7 @@ private Q_SLOTS:
     void projects() {
         project::Document document;
         document.source.path = "/a/b.glb";
-        document.recipe.clips = {{"one", bake::FrameWindow{1, 5}}};
+        document.recipe.clips = {{"one", bake::FrameWindow{1, 5}, {}}};
         const std::string text = project::documentText(document, "/a");
         const auto span = base::asBytes(text);
         QVERIFY(survives(base::Bytes(span.begin(), span.end()), 3000, [](const base::Bytes& bytes) {

@@ -50,7 +50,7 @@ private Q_SLOTS:
         const AnalyticSource source(3, sequence(120), tests::drift(1.0f));
         bake::Recipe recipe;
         recipe.step = 4;
-        recipe.clips = {{"clip", bake::FrameWindow{18, 113}}};
+        recipe.clips = {{"clip", bake::FrameWindow{18, 113}, {}}};
         const bake::ClipPlan p = plan(source, recipe);
         QCOMPARE(p.seconds.size(), std::size_t(24));
         QCOMPARE(p.seconds.back(), 110.0 / 30.0);
@@ -78,10 +78,10 @@ private Q_SLOTS:
         QVERIFY(whole.clips[0].closed);
         QVERIFY(tests::has(whole.findings, "repeat-dropped"));
         bake::Recipe recipe;
-        recipe.dropRepeated = false;
+        recipe.closing = bake::Closing::asIs;
         QCOMPARE(plan(source, recipe).seconds.size(), std::size_t(31));
         QVERIFY(!plan(source, recipe).closed);
-        recipe.dropRepeated = true;
+        recipe.closing = bake::Closing::drop;
         recipe.step = 7;
         const bake::SamplePlan uneven = bake::planSampling(source, recipe);
         QVERIFY(tests::has(uneven.findings, "step-uneven"));
@@ -93,9 +93,9 @@ private Q_SLOTS:
     void partOfAClosedClipIsOpen() {
         const AnalyticSource source(3, timed(1.0), tests::wave(1.0));
         bake::Recipe recipe;
-        recipe.clips = {{"clip", bake::FrameWindow{0, 14}}};
+        recipe.clips = {{"clip", bake::FrameWindow{0, 14}, {}}};
         QVERIFY(!plan(source, recipe).closed);
-        recipe.clips = {{"clip", bake::FrameWindow{0, 29}}};
+        recipe.clips = {{"clip", bake::FrameWindow{0, 29}, {}}};
         QVERIFY(plan(source, recipe).closed);
     }
     void oddRequestsAreProblems() {
@@ -106,9 +106,9 @@ private Q_SLOTS:
             recipe.step = step;
             return tests::problemOf([&] { bake::planSampling(source, recipe); });
         };
-        QVERIFY(tests::says(with({"walk", std::nullopt}, 1), "walk", "it has: clip"));
-        QVERIFY(tests::says(with({"clip", bake::FrameWindow{4, 10}}, 1), "4..10", "0..9"));
-        QVERIFY(tests::says(with({"clip", std::nullopt}, 0), "step"));
+        QVERIFY(tests::says(with({"walk", {}, {}}, 1), "walk", "it has: clip"));
+        QVERIFY(tests::says(with({"clip", bake::FrameWindow{4, 10}, {}}, 1), "4..10", "0..9"));
+        QVERIFY(tests::says(with({"clip", {}, {}}, 0), "step"));
     }
     void aPoseThatIsNotFiniteNamesFrameAndVertex() {
         const AnalyticSource source(3, sequence(10), [](const glm::vec3& rest, double seconds) {

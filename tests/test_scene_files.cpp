@@ -297,7 +297,7 @@ private Q_SLOTS:
         QCOMPARE(lines, (std::vector<std::string>{"4 vertices, were 3", "6 frames, were 4"}));
         QVERIFY(project::describeChange(*before, *before).empty());
         project::Document document;
-        document.recipe.clips = {{"whole sequence", bake::FrameWindow{2, 9}}, {"gone", std::nullopt}};
+        document.recipe.clips = {{"whole sequence", bake::FrameWindow{2, 9}, {}}, {"gone", std::nullopt, {}}};
         QCOMPARE(project::dropStaleChoices(document, *after).size(), std::size_t(2));
         QCOMPARE(document.recipe.clips.size(), std::size_t(1));
         QVERIFY(!document.recipe.clips[0].window);

@@ -141,7 +141,7 @@ private Q_SLOTS:
         QCOMPARE(said->fixes.size(), std::size_t(1));
         // A window that fits is baked by itself.
         session.edit("window", [&](project::Document& d) {
-            d.recipe.clips = {{"whole cache", bake::FrameWindow{100, 103}}};
+            d.recipe.clips = {{"whole cache", bake::FrameWindow{100, 103}, {}}};
         });
         QVERIFY(QTest::qWaitFor([&] { return session.bake() != nullptr; }, 60000));
         QVERIFY(!session.bakeHeld());
@@ -295,9 +295,9 @@ private Q_SLOTS:
                 const auto spot = sheet.spotAt(at);
                 QVERIFY(spot);
                 QCOMPARE(spot->column, column);
-                QCOMPARE(spot->frame, frame);
+                QCOMPARE(spot->row, frame);
                 QCOMPARE(bake->baked.columnOfVertex[spot->vertex], static_cast<std::uint32_t>(column));
-                QVERIFY(glm::distance(spot->value, bake->frames->positionsOf(frame)[spot->vertex]) < 1e-3f);
+                QVERIFY(QLineF(sheet.placeOf(frame, spot->vertex), at).length() < 1e-6);
             }
         }
         QVERIFY(!sheet.spotAt(QPointF(-5, 10)));

@@ -47,7 +47,7 @@ private Q_SLOTS:
         const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source->mesh().positions,
                                          source->mesh().normals);
         const bake::ErrorReport report =
-            bake::measureError(*source, plan, &frames, reader, baked.textures.clips);
+            bake::measureError(*source, plan, {&frames, nullptr}, reader, baked.textures.clips);
         QVERIFY(report.atFrames.max < 1e-6);
         QVERIFY(bake::measureMotion(frames, 0, frames.frames).largest > 0.0f);
     }

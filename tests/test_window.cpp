@@ -1,5 +1,6 @@
 // The real window, used by mouse and keyboard on a display of its own.
 
+#include "base/units.h"
 #include "app/benches/bake/bake_panel.h"
 #include "app/charts/frame_chart.h"
 #include "app/charts/texture_sheet.h"
@@ -272,7 +273,7 @@ private Q_SLOTS:
         QVERIFY(session().bake()->baked.textures.textureMemory() > halfMemory);
         QVERIFY(session().bake()->error.atFrames.max < 1e-7);
         clickSegment("content", 0);
-        clickSegment("normals", 1);
+        clickSegment("normals", 3); // none
         QVERIFY(waitUntilIdle(*window_));
         QVERIFY(!session().bake()->baked.textures.normalStore.stored());
         QCOMPARE(session().undoStack().count(), 3);
@@ -292,12 +293,21 @@ private Q_SLOTS:
             [](auto& d) { d.recipe.step = 3; },
             [](auto& d) { d.recipe.fps = 15.0; },
             [](auto& d) {
-                d.recipe.clips = {{"peck", bake::FrameWindow{2, 30}}};
+                d.recipe.clips = {{"peck", bake::FrameWindow{2, 30}, {}}};
             },
             [](auto& d) { d.recipe.content = bake::Content::offset; },
             [](auto& d) { d.recipe.positionStore = "unorm16"; },
             [](auto& d) { d.recipe.normalStore = "none"; },
             [](auto& d) { d.recipe.maxWidth = 256; },
+            [](auto& d) { d.recipe.kind = bake::Kind::shapes; },
+            [](auto& d) { d.recipe.shapes = 9; },
+            [](auto& d) { d.recipe.thin = 0.001; },
+            [](auto& d) { d.recipe.closing = bake::Closing::window; },
+            [](auto& d) { d.recipe.fadeFrames = 5; },
+            [](auto& d) { d.recipe.rangePerClip = true; },
+            [](auto& d) { d.recipe.powerOfTwo = true; },
+            [](auto& d) { d.recipe.halfUvs = true; },
+            [](auto& d) { d.tolerance = 0.01; },
             [](auto& d) { d.ship.folder = "/somewhere"; },
             [](auto& d) { d.ship.name = "wader"; },
         };
@@ -393,6 +403,8 @@ private Q_SLOTS:
     }
     void sheetAndModelPickEachOther() {
         openAndWait(demo("heron.curly"));
+        window_->bench(1).showStrip(1);
+        QVERIFY(waitUntilIdle(*window_));
         TextureSheet* sheet = nullptr;
         for (TextureSheet* each : window_->findChildren<TextureSheet*>()) {
             sheet = each->isVisible() ? each : sheet;
@@ -404,11 +416,12 @@ private Q_SLOTS:
         QTest::mouseClick(sheet, Qt::LeftButton, {}, at);
         QCOMPARE(session().pickedVertex(), static_cast<int>(spot->vertex));
         const bake::BakedClip& clip = *session().playhead().clip();
-        QCOMPARE(clip.firstFrame + static_cast<std::size_t>(session().playhead().frame()), spot->frame);
+        QCOMPARE(clip.firstFrame + static_cast<std::size_t>(session().playhead().frame()), spot->row);
         // What the read-out says is what the texture decodes to.
         const auto bake = session().bake();
-        const auto stored = bake->frames->positionsOf(spot->frame)[spot->vertex];
-        QVERIFY(glm::distance(stored, spot->value) < 1e-3f);
+        const glm::vec3 stored = bake->frames->positionsOf(spot->row)[spot->vertex];
+        const QString length = QString::fromStdString(base::lengthText(static_cast<double>(stored.x)));
+        QVERIFY2(sheet->readout(*spot).contains(length.left(3)), qPrintable(sheet->readout(*spot) + " / " + length));
         // Clicking the model picks a vertex; clicking past it picks none.
         session().pickVertex(-1);
         stage().frameModel(false);

@@ -16,9 +16,18 @@ namespace ripple::app {
 namespace {
 
 /// Errors below this are drawn on the floor: on a logarithmic scale nothing has no place.
-constexpr double kFloor = 1e-7;
+constexpr double kFloor = 1e-6;
 constexpr double kGrip = 7.0;   // pixels around the line
 constexpr double kReach = 11.0; // pixels around a rung
+
+QString plainLength(double metres) {
+    return QString("%1 mm").arg(metres * 1000.0, 0, 'g', 3);
+}
+
+QString plainSize(double bytes) {
+    const bool large = bytes >= 1048576.0;
+    return QString("%1 %2").arg(bytes / (large ? 1048576.0 : 1024.0), 0, 'g', 4).arg(large ? "MiB" : "KiB");
+}
 
 QString lengthWords(double metres) {
     return QString::fromStdString(base::lengthText(metres));
@@ -150,10 +159,19 @@ void LadderChart::rebuild() {
     plot_->xAxis->setRange(least / 1.35, most * 2.2); // room for labels on the right
     plot_->yAxis->setRange(low / 2.5, high * 2.5);
     const bool wide = most / least > 100.0;
-    plot_->xAxis->setTicker(decades(least / 1.35, most * 2.2, wide ? 4.0 : 2.0, 64.0, sizeWords));
-    plot_->yAxis->setTicker(decades(low / 2.5, high * 2.5, 10.0, kFloor, lengthWords));
+    plot_->xAxis->setTicker(decades(least / 1.35, most * 2.2, wide ? 4.0 : 2.0, 64.0, plainSize));
+    plot_->yAxis->setTicker(decades(low / 2.5, high * 2.5, 10.0, kFloor, plainLength));
     const QColor quiet = theme().faint;
-    for (std::size_t i = 0; i < ladder_->rungs.size(); ++i) {
+    // Those worth having lie over those that are not.
+    std::vector<std::size_t> order;
+    for (const bool worthwhile : {false, true}) {
+        for (std::size_t i = 0; i < ladder_->rungs.size(); ++i) {
+            if (ladder_->rungs[i].worthwhile == worthwhile) {
+                order.push_back(i);
+            }
+        }
+    }
+    for (const std::size_t i : order) {
         const bake::Rung& rung = ladder_->rungs[i];
         const bool fits = rung.error <= tolerance_;
         const QColor tone = !rung.worthwhile ? quiet : fits ? theme().glass : theme().quiet;
@@ -220,7 +238,7 @@ void LadderChart::placeLabels() {
         const QPointF at(plot_->xAxis->coordToPixel(static_cast<double>(rung.memory)),
                          plot_->yAxis->coordToPixel(errorOf(rung)));
         for (const QPointF& way : {QPointF(11, -8), QPointF(-11 - width, -8), QPointF(-width / 2, -25),
-                                   QPointF(-width / 2, 9), QPointF(9, -22), QPointF(9, 6)}) {
+                                   QPointF(-width / 2, 9), QPointF(9, -22), QPointF(9, 6), QPointF(-width - 9, 6), QPointF(-width / 2, 22), QPointF(-width / 2, -40), QPointF(-width - 9, 24), QPointF(9, 24)}) {
             const QRectF box(at + way, QSizeF(width, 16));
             const bool free = inside.contains(box) &&
                               std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {

@@ -44,10 +44,15 @@ TextureSheet::TextureSheet(Session& session, QWidget* parent) : QWidget(parent),
     connect(&session_, &Session::bakeFinished, this, &TextureSheet::outdate);
     connect(&session_.playhead(), &Playhead::moved, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
+    outdate();
 }
 
 void TextureSheet::outdate() {
     outdated_ = true;
+    if (shown_ != session_.bake()) {
+        shown_ = session_.bake();
+        countColumns();
+    }
     update();
 }
 
@@ -79,10 +84,6 @@ void TextureSheet::rebuild() {
         return;
     }
     outdated_ = false;
-    if (shown_ != session_.bake()) {
-        shown_ = session_.bake();
-        countColumns();
-    }
     if (!shown_ || !shown_->baked.textures.find(choice_.role)) {
         job_.cancel();
         picture_ = {};

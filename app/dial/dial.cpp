@@ -132,17 +132,19 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
     const QString jolt = QString("%1 m/s").arg(seam.velocityBreak, 0, 'g', 2);
     const auto words = [&](const QString& text, double below) {
         painter.setFont(textFont(11.5));
+        const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 8.0;
+        const QRectF place(centre().x() - 0.5 * wide, centre().y() - r + 13 + below, wide, 15);
+        painter.fillRect(place, theme().ground); // the wave runs behind the words
         painter.setPen(tone);
-        painter.drawText(QRectF(centre().x() - 60, centre().y() - r + 7 + below, 120, 16), Qt::AlignCenter,
-                         text);
+        painter.drawText(place, Qt::AlignCenter, text);
     };
     if (!open) {
         painter.drawEllipse(box);
         if (clip.length() > 2) {
             painter.setPen(QPen(tone, 2.4));
             painter.drawLine(at(0.0, r - 8.0), at(0.0, r + 8.0)); // where the ends meet
-            words(gapSeen ? tr("gap %1").arg(gap) : tr("meets, gap %1").arg(gap), 0.0);
-            words(jolts ? tr("jolt %1").arg(jolt) : tr("speed to %1").arg(jolt), 13.0);
+            words(tr("gap %1").arg(gap), 0.0);
+            words(tr("jolt %1").arg(jolt), 14.0);
         }
         return;
     }
@@ -161,7 +163,7 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
     }
     words(gapSeen ? tr("gap %1").arg(gap) : tr("open"), 0.0);
     if (clip.length() > 2) {
-        words(tr("jolt %1").arg(jolt), 13.0);
+        words(tr("jolt %1").arg(jolt), 14.0);
     }
 }
 
@@ -250,8 +252,8 @@ void Dial::paintEvent(QPaintEvent* event) {
     const auto index =
         std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
     paintTicks(painter, clip->length());
-    paintRing(painter, *clip, bake->seams[index]);
     paintWave(painter, bake->motion[index]);
+    paintRing(painter, *clip, bake->seams[index]);
     paintCentre(painter, *clip);
     paintHand(painter);
     paintClipName(painter);

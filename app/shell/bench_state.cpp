@@ -191,7 +191,7 @@ BenchState bakeState(Session& session) {
                                                                                         : "not yet"};
     }
     return {Lamp::fine, text(base::sizeText(bake->baked.textures.textureMemory())) + "\n" +
-                            text(base::lengthText(bake->error.atFrames.max)) + "\noff at most"};
+                            text(base::lengthText(bake->error.all.max)) + "\noff at most"};
 }
 
 BenchState shipState(Session& session) {

@@ -36,4 +36,11 @@ void SegmentedChoice::setToolTips(const QStringList& tips) {
     }
 }
 
+void SegmentedChoice::setRoomy() {
+    for (QAbstractButton* button : group_.buttons()) {
+        button->setMinimumWidth(button->fontMetrics().horizontalAdvance(button->text()) + 26);
+        button->setMaximumHeight(26);
+    }
+}
+
 } // namespace ripple::app

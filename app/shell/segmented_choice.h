@@ -15,6 +15,8 @@ public:
     /// Shows a choice without a signal.
     void show(int index);
     void setToolTips(const QStringList& tips);
+    /// Leaves room beside the words: for a row that is not as wide as its place.
+    void setRoomy();
 
 Q_SIGNALS:
     void picked(int index);

@@ -81,8 +81,22 @@ base::RawVector<glm::vec3> project(const Table& table, const Table& mixing) {
 SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
                          const base::Progress& progress) {
     const auto frames = static_cast<Eigen::Index>(poses.frames());
-    Table table = differences(poses, mesh.positions, false, progress);
-    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(products(table));
+    Eigen::MatrixXd gram;
+    Table table;
+    if (withNormals) {
+        table = differences(poses, mesh.normals, true, progress);
+        gram = products(table);
+    }
+    table = differences(poses, mesh.positions, false, progress);
+    const Eigen::MatrixXd own = products(table);
+    if (withNormals && gram.trace() > 0.0) {
+        constexpr double kSay = 1e-6; // of the offsets' sum of squares
+        const double scale = own.trace() > 0.0 ? kSay * own.trace() / gram.trace() : 1.0;
+        gram = own + scale * gram;
+    } else {
+        gram = own;
+    }
+    const Eigen::SelfAdjointEigenSolver<Eigen::MatrixXd> solver(gram);
     progress.checkpoint();
     // The solver's eigenvalues ascend: squares of the singular values.
     const double largest = std::max(solver.eigenvalues()[frames - 1], 0.0);
@@ -90,7 +104,7 @@ SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t
     shared.frames = poses.frames();
     shared.vertices = poses.vertices();
     const auto wanted = std::min(most, poses.frames());
-    constexpr double kNothing = 1e-14; // of the largest: less than single precision can tell
+    constexpr double kNothing = 1e-13; // of the largest: less than single precision can tell
     while (shared.shapes < wanted &&
            (shared.shapes == 0 ||
             solver.eigenvalues()[frames - 1 - static_cast<Eigen::Index>(shared.shapes)] > kNothing * largest)) {
@@ -100,13 +114,13 @@ SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t
     Table mixing(shapes, frames);
     shared.weights.resize(poses.frames() * shared.shapes);
     for (Eigen::Index s = 0; s < shapes; ++s) {
-        Eigen::VectorXd own = solver.eigenvectors().col(frames - 1 - s);
+        const Eigen::VectorXd way = solver.eigenvectors().col(frames - 1 - s);
         Eigen::Index at = 0;
-        own.cwiseAbs().maxCoeff(&at);
-        const double scale = own[at]; // with its sign, so that the largest weight is 1
-        mixing.row(s) = (own * scale).cast<float>().transpose();
+        way.cwiseAbs().maxCoeff(&at);
+        const double scale = way[at]; // with its sign, so that the largest weight is 1
+        mixing.row(s) = (way * scale).cast<float>().transpose();
         for (Eigen::Index f = 0; f < frames; ++f) {
-            shared.weights[static_cast<std::size_t>(f * shapes + s)] = static_cast<float>(own[f] / scale);
+            shared.weights[static_cast<std::size_t>(f * shapes + s)] = static_cast<float>(way[f] / scale);
         }
     }
     shared.offsets = project(table, mixing);

@@ -5,7 +5,7 @@
 namespace ripple::app {
 
 BakePanel::BakePanel(Session& session) : PanelColumn(tr("Bake")), session_(session) {
-    column()->setSpacing(5);
+    column()->setSpacing(3);
     buildKind();
     buildWindow();
     buildLoop();

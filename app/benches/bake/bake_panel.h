@@ -53,7 +53,7 @@ private:
     NumberField* thin_;
     QLabel* rateLabel_;
     NumberField* rate_;
-    QWidget* fpsRow_;
+    QLabel* fpsLabel_;
     NumberField* fps_;
     QLabel* loopLabel_;
     SegmentedChoice* closing_;
@@ -61,7 +61,6 @@ private:
     NumberField* fade_;
     QLabel* seam_;
     SegmentedChoice* store_;
-    QLabel* storeAbout_;
     SegmentedChoice* content_;
     QLabel* normalsLabel_;
     SegmentedChoice* normals_;

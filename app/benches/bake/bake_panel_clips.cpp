@@ -70,20 +70,27 @@ void BakePanel::buildWindow() {
         labelledRow(tr("Keep one in"), keep,
                     tr("1 keeps every frame; 2 every second one, blended between. Or a length: then as few "
                        "frames are kept, at uneven times, as blend to within it")));
-    rate_ = field("rate", 110);
-    rate_->setRange(0, 1000);
-    rate_->setDecimals(2);
-    rate_->setUnit("/ s");
-    QWidget* rateRow = labelledRow(tr("Plays at"), rate_);
+    rate_ = field("rate", 78);
+    fps_ = field("fps", 78);
+    for (NumberField* each : {rate_, fps_}) {
+        each->setRange(0, 1000);
+        each->setDecimals(2);
+        each->setUnit("/ s");
+    }
+    auto* rates = new QWidget;
+    auto* rateLine = new QHBoxLayout(rates);
+    rateLine->setContentsMargins(0, 0, 0, 0);
+    rateLine->addWidget(rate_);
+    fpsLabel_ = quietLabel(tr("anew at"));
+    fpsLabel_->setWordWrap(false);
+    rateLine->addWidget(fpsLabel_);
+    rateLine->addWidget(fps_);
+    QWidget* rateRow =
+        labelledRow(tr("Plays at"), rates,
+                    tr("The rate at which a sequence was made; and, if wanted, another one at which it is "
+                       "sampled anew: frames between its own are blended"));
     rateLabel_ = rateRow->findChild<QLabel*>();
     column()->addWidget(rateRow);
-    fps_ = field("fps", 110);
-    fps_->setRange(0, 1000);
-    fps_->setDecimals(2);
-    fps_->setUnit("/ s");
-    fpsRow_ = labelledRow(tr("Sampled anew at"), fps_,
-                          tr("Another frame rate: the frames between are blended from the stored ones"));
-    column()->addWidget(fpsRow_);
     connect(first_, &NumberField::edited, this, [this](double v, bool more) { setWindow(true, v, more); });
     connect(last_, &NumberField::edited, this, [this](double v, bool more) { setWindow(false, v, more); });
     connect(step_, &NumberField::edited, this, [this](double v, bool more) {
@@ -144,12 +151,13 @@ void BakePanel::refreshWindow() {
     last_->setValue(static_cast<double>(window.last));
     windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(clip.name)) : tr("Frames"));
     const bool sequence = clip.isSequence();
-    rateLabel_->parentWidget()->setVisible(sequence);
+    rate_->setVisible(sequence);
+    fpsLabel_->setVisible(sequence);
+    rateLabel_->setText(sequence ? tr("Plays at") : tr("Sampled at"));
     const double speed = session_.document().source.reading.time.speed;
     rate_->setDefault(0.0, QString("%1 / s").arg(clip.fps / speed));
     rate_->setValue(session_.document().source.reading.time.rate);
-    fpsRow_->findChild<QLabel*>()->setText(sequence ? tr("Sampled anew at") : tr("Sampled at"));
-    fps_->setDefault(0.0, sequence ? tr("its own frames") : QString("%1 / s").arg(clip.fps));
+    fps_->setDefault(0.0, sequence ? tr("own") : QString("%1 / s").arg(clip.fps));
 }
 
 std::vector<bake::ClipChoice> BakePanel::explicitClips() const {

@@ -105,8 +105,8 @@ void BakePanel::refreshLoop() {
     const bool gap = seam.gap > seam.medianStep;
     const bool jolt = seam.velocityBreak > 2.0 * seam.medianBreak;
     const auto speed = [](double v) { return QString("%1 m/s").arg(v, 0, 'g', 2); };
-    const QString how = clip.closed ? tr("Closed.") : tr("Open: plays once.");
-    seam_->setText(tr("%1 Gap at the seam %2, steps %3; speed changes by %4 there, by %5 elsewhere.")
+    const QString how = clip.closed ? tr("Closed") : tr("Open, plays once");
+    seam_->setText(tr("%1: gap %2, steps %3; jolt %4, elsewhere %5")
                        .arg(how, text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
                             speed(seam.velocityBreak), speed(seam.medianBreak)));
     setRole(seam_, clip.closed && !gap && !jolt ? "glass" : clip.closed || gap ? "brass" : "quiet");

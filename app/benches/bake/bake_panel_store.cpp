@@ -70,9 +70,6 @@ void BakePanel::buildStore() {
     store_ = choiceOf(bake::positionStores());
     store_->setObjectName("store");
     column()->addWidget(store_);
-    storeAbout_ = quietLabel();
-    storeAbout_->setMinimumHeight(32);
-    column()->addWidget(storeAbout_);
     content_ = new SegmentedChoice({tr("offset from rest"), tr("absolute")});
     content_->setObjectName("content");
     content_->setToolTips(
@@ -116,7 +113,6 @@ void BakePanel::buildStore() {
 }
 
 void BakePanel::buildTexture() {
-    column()->addWidget(sectionLabel(tr("Texture")));
     width_ = new QComboBox;
     width_->setObjectName("width");
     for (const std::size_t width : kWidths) {
@@ -142,8 +138,8 @@ void BakePanel::buildTexture() {
     grid->setSpacing(4);
     grid->addWidget(powerOfTwo_, 0, 0);
     grid->addWidget(halfUvs_, 0, 1);
-    grid->addWidget(perClip_, 1, 0, 1, 2);
     column()->addLayout(grid);
+    column()->addWidget(perClip_);
     connect(width_, &QComboBox::activated, this, [this](int i) {
         editRecipe(tr("Widest texture"), [i](bake::Recipe& r) { r.maxWidth = kWidths[i]; });
     });
@@ -171,7 +167,6 @@ void BakePanel::refreshStore() {
     const int store = rowIndex(bake::positionStores(), recipe.positionStore);
     store_->show(store);
     const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(std::max(store, 0))];
-    storeAbout_->setText(row.about);
     content_->setVisible(recipe.kind != bake::Kind::shapes); // shapes are always offsets
     content_->show(recipe.content == bake::Content::offset ? 0 : 1);
     const bool normals = recipe.kind != bake::Kind::pieces; // the pieces' turns carry them

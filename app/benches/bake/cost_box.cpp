@@ -14,7 +14,7 @@ CostBox::CostBox(Session& session, QWidget* parent) : QWidget(parent), session_(
     build();
     connect(&session_, &Session::bakeFinished, this, &CostBox::refresh);
     connect(&session_, &Session::sourceLoaded, this, &CostBox::refresh);
-    connect(&session_, &Session::shipSized, this, &CostBox::refreshDisk);
+    connect(&session_, &Session::shipSized, this, &CostBox::refreshMemory);
     connect(goThere_, &QPushButton::clicked, this, &CostBox::goToWorst);
     refresh();
 }
@@ -43,8 +43,6 @@ void CostBox::build() {
     grid->addWidget(error_, 1, 0);
     grid->addWidget(errorWords_, 1, 1);
     column->addLayout(grid);
-    disk_ = new QLabel;
-    column->addWidget(labelledRow(tr("On disk, mesh and code included"), disk_));
     worst_ = quietLabel();
     goThere_ = new QPushButton(tr("go there"));
     goThere_->setObjectName("goThere");
@@ -98,18 +96,26 @@ void CostBox::goToWorst() {
     session_.showVertex(static_cast<int>(bake->error.worstVertex));
 }
 
-void CostBox::refreshDisk() {
+void CostBox::refreshMemory() {
+    const auto bake = session_.bake();
+    if (!bake) {
+        return;
+    }
     std::size_t bytes = 0;
     if (const auto ship = session_.ship()) {
         for (const ShipFile& file : ship->files) {
             bytes += file.bytes;
         }
     }
-    disk_->setText(bytes ? text(base::sizeText(bytes)) : QString("–"));
+    const bake::TextureSet& set = bake->baked.textures;
+    const QString size = QString("%1 × %2").arg(set.layout.width).arg(set.layout.height());
+    memoryWords_->setText(tr("%1 of %2 in memory\n%3 on disk with mesh")
+                              .arg(text(base::plural(set.textures.size(), "texture")), size,
+                                   bytes ? text(base::sizeText(bytes)) : QString("–")));
 }
 
 void CostBox::refresh() {
-    refreshDisk();
+    refreshMemory();
     const auto bake = session_.bake();
     problem_->setVisible(session_.bakeProblem().has_value());
     if (session_.bakeProblem()) {
@@ -126,10 +132,6 @@ void CostBox::refresh() {
     }
     const bake::TextureSet& set = bake->baked.textures;
     memory_->setText(text(base::sizeText(set.textureMemory())));
-    memoryWords_->setText(tr("texture memory\n%1 × %2, %3")
-                              .arg(set.layout.width)
-                              .arg(set.layout.height())
-                              .arg(text(base::plural(set.textures.size(), "texture"))));
     const bake::ErrorReport& error = bake->error;
     const bool fits = error.all.max <= session_.document().tolerance;
     setRole(error_, fits ? "figure-fine" : "figure");

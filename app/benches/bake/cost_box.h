@@ -18,7 +18,7 @@ private:
     void build();
     void buildProgress();
     void refresh();
-    void refreshDisk();
+    void refreshMemory();
     void goToWorst();
 
     Session& session_;
@@ -26,7 +26,6 @@ private:
     QLabel* memoryWords_;
     QLabel* error_;
     QLabel* errorWords_;
-    QLabel* disk_;
     QLabel* worst_;
     QPushButton* goThere_;
     QLabel* problem_;

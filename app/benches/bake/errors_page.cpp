@@ -27,6 +27,7 @@ ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
                         tr("How far the worst normal is turned in each frame"),
                         tr("The largest error if only one frame in so many is kept; a click takes it")});
     what_->show(0);
+    what_->setRoomy();
     row->addWidget(what_);
     row->addStretch(1);
     column->addLayout(row);

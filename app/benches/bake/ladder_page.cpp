@@ -31,7 +31,10 @@ LadderPage::LadderPage(Session& session, QWidget* parent)
     take_->setObjectName("takeCheapest");
     words_->setWordWrap(false);
     words_->setObjectName("cheapest");
-    row->addWidget(quietLabel(tr("Off by at most")));
+    auto* most = quietLabel(tr("Off by at most"));
+    most->setWordWrap(false);
+    row->addWidget(most);
+    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // long words make no wider window
     row->addWidget(tolerance_);
     row->addWidget(words_, 1);
     row->addWidget(take_);
@@ -83,9 +86,9 @@ void LadderPage::refresh() {
     QString words;
     if (rung) {
         const bake::Rung& best = ladder->rungs[*rung];
-        words = tr("cheapest: %1 – %2, off by up to %3")
-                    .arg(text(best.label()), text(base::sizeText(best.memory)),
-                         text(base::lengthText(best.error)));
+        words = tr("cheapest: %1, off by %2 – %3")
+                    .arg(text(base::sizeText(best.memory)), text(base::lengthText(best.error)),
+                         text(best.label()));
     } else if (ladder && ladder->complete()) {
         words = ladder->rungs.empty() ? tr("no way to store is possible")
                                       : tr("nothing is as precise: allow more, or sample at a higher rate");

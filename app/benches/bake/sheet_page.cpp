@@ -20,6 +20,7 @@ SheetPage::SheetPage(Session& session, QWidget* parent)
     numbers_->setToolTips({tr("Spread over what occurs, so that small motion shows"),
                            tr("The numbers as they lie in the file: what an importer's preview shows")});
     numbers_->show(0);
+    numbers_->setRoomy();
     row_->addWidget(numbers_);
     column->addLayout(row_);
     column->addWidget(sheet_, 1);
@@ -50,6 +51,7 @@ void SheetPage::refresh() {
         delete textures_;
         textures_ = new SegmentedChoice(labels);
         textures_->setObjectName("sheetTexture");
+        textures_->setRoomy();
         row_->insertWidget(0, textures_);
         connect(textures_, &SegmentedChoice::picked, this, [this](int i) {
             SheetChoice choice = sheet_->choice();
@@ -84,6 +86,7 @@ void SheetPage::rebuildChannels() {
         const QStringList names = {tr("all"), "R", "G", "B", "A"};
         channels_ = new SegmentedChoice(names.mid(0, static_cast<int>(channelCount_) + 1));
         channels_->setObjectName("sheetChannel");
+        channels_->setRoomy();
         row_->insertWidget(1, channels_);
         connect(channels_, &SegmentedChoice::picked, this, [this](int i) {
             SheetChoice choice = sheet_->choice();

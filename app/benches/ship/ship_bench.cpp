@@ -218,7 +218,7 @@ void ShipBench::refreshCheck() {
         const bake::ErrorReport& error = *check->error;
         checkColumn_->addWidget(
             factRow(tr("Positions at kept frames, against the source"),
-                    tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
+                    tr("off by at most %1").arg(text(base::lengthText(error.all.max)))));
         checkColumn_->addWidget(
             factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
         checkColumn_->addWidget(

@@ -1,0 +1,367 @@
+// The Bake bench in the real window, by mouse and keyboard.
+
+#include "app/benches/bake/errors_page.h"
+#include "app/benches/bake/ladder_page.h"
+#include "app/benches/bake/sheet_page.h"
+#include "app/shell/main_window.h"
+#include "app/shell/pictures.h"
+#include "app/shell/theme.h"
+#include "base/units.h"
+
+#include <QApplication>
+#include <QSettings>
+#include <QTest>
+
+#include <qcustomplot.h>
+
+using namespace ripple;
+using namespace ripple::app;
+
+namespace {
+
+QString demo(const char* file) {
+    return QString(DEMO_FOLDER) + "/" + file;
+}
+
+} // namespace
+
+class TestBakeWindow : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<MainWindow> window_;
+
+    Session& session() { return window_->session(); }
+    template <typename T>
+    T* find(const QString& name = {}) {
+        return window_->findChild<T*>(name);
+    }
+    void openAndWait(const QString& file) {
+        window_->openPath(file);
+        QVERIFY(waitUntilIdle(*window_));
+        window_->showBench(1);
+        QVERIFY(waitUntilIdle(*window_));
+    }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { QTest::keyClick(window_.get(), k, m); }
+    void clickSegment(const QString& choice, int index) {
+        auto* segments = find<SegmentedChoice>(choice);
+        QVERIFY(segments && segments->isVisible());
+        const auto buttons = segments->findChildren<QAbstractButton*>();
+        QTest::mouseClick(buttons[index], Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+    }
+    void type(const char* field, const QString& words) {
+        auto* box = find<NumberField>(field);
+        QVERIFY(box);
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, words);
+        QTest::keyClick(box, Qt::Key_Return);
+        QVERIFY(waitUntilIdle(*window_));
+    }
+    /// Undo and redo give the very documents before and after.
+    void undoesAndRedoes(const project::Document& before) {
+        const project::Document after = session().document();
+        const auto same = [](const project::Document& a, project::Document b) {
+            b.view = a.view;
+            return a == b;
+        };
+        QVERIFY(!same(before, after));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(same(before, session().document()));
+        key(Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QVERIFY(same(after, session().document()));
+        QVERIFY(waitUntilIdle(*window_));
+    }
+    QImage stagePicture() {
+        waitUntilIdle(*window_);
+        QTest::qWait(80);
+        return window_->stage()->grabFramebuffer();
+    }
+    static double difference(const QImage& a, const QImage& b) {
+        double sum = 0.0;
+        for (int y = 60; y < a.height() - 90; y += 2) {
+            for (int x = 30; x < a.width() - 30; x += 2) {
+                sum += std::abs(qGray(a.pixel(x, y)) - qGray(b.pixel(x, y)));
+            }
+        }
+        return 4.0 * sum / static_cast<double>(a.width() * a.height());
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        QApplication::setOrganizationName("curly-ripple-test");
+        QApplication::setApplicationName("curly-ripple-bake-test");
+        QSettings().clear();
+        applyTheme(*qApp, ThemeKind::dusk);
+    }
+    void init() {
+        window_ = std::make_unique<MainWindow>();
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QApplication::setActiveWindow(window_.get());
+    }
+    void cleanup() {
+        session().undoStack().setClean();
+        window_->autosave().drop();
+        window_.reset();
+    }
+
+    void theWindowStaysWithin1280Pixels() {
+        openAndWait(demo("awning.curly"));
+        QCOMPARE(window_->size(), QSize(1280, 800));
+        for (int page = 0; page < 3; ++page) {
+            window_->bench(1).showStrip(page);
+            QVERIFY(waitUntilIdle(*window_));
+            QVERIFY(window_->minimumSizeHint().width() <= 1280);
+        }
+    }
+    void theCheapestIsTakenByOneClick() {
+        openAndWait(demo("crates.curly"));
+        session().edit("vertices", [](project::Document& d) { d.recipe.kind = bake::Kind::vertices; });
+        QVERIFY(waitUntilIdle(*window_));
+        const auto ladder = session().ladder();
+        QVERIFY(ladder && ladder->complete());
+        const std::size_t before = session().bake()->baked.textures.textureMemory();
+        const project::Document document = session().document();
+        QTest::mouseClick(find<QPushButton>("takeCheapest"), Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().document().recipe.kind == bake::Kind::pieces);
+        QVERIFY(session().bake()->baked.textures.textureMemory() * 50 < before);
+        QVERIFY(session().bake()->error.all.max <= session().document().tolerance);
+        QVERIFY(session().ladder() == ladder); // taking a rung measures nothing anew
+        undoesAndRedoes(document);
+    }
+    void aRungIsTakenWhereItLies() {
+        openAndWait(demo("crates.curly"));
+        auto* chart = find<LadderChart>("ladder");
+        const auto ladder = session().ladder();
+        for (std::size_t i = 0; i < ladder->rungs.size(); ++i) {
+            if (ladder->rungs[i].recipe.kind == bake::Kind::pieces &&
+                ladder->rungs[i].recipe.positionStore == "float32") {
+                QTest::mouseClick(chart->findChild<QCustomPlot*>(), Qt::LeftButton, {}, chart->placeOf(i).toPoint());
+                QVERIFY(waitUntilIdle(*window_));
+                QCOMPARE(session().document().recipe.positionStore, std::string("float32"));
+                QVERIFY(std::abs(session().bake()->error.all.max - ladder->rungs[i].error) < 1e-7);
+                return;
+            }
+        }
+        QFAIL("no such rung");
+    }
+    void theToleranceIsDraggedAndTyped() {
+        openAndWait(demo("awning.curly"));
+        auto* chart = find<LadderChart>("ladder");
+        auto* plot = chart->findChild<QCustomPlot*>();
+        const project::Document before = session().document();
+        QCOMPARE(before.tolerance, 0.0005);
+        const QPoint from(140, static_cast<int>(chart->lineY()));
+        QTest::mousePress(plot, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 4; ++step) {
+            QTest::mouseMove(plot, from - QPoint(0, 6 * step));
+        }
+        QTest::mouseRelease(plot, Qt::LeftButton, {}, from - QPoint(0, 24));
+        const double dragged = session().document().tolerance;
+        QVERIFY2(dragged > 0.001, qPrintable(QString::number(dragged)));
+        undoesAndRedoes(before); // one drag, one step
+        type("tolerance", "20 mm");
+        QCOMPARE(session().document().tolerance, 0.02);
+        const auto rung = chart->cheapest();
+        QVERIFY(rung && session().ladder()->rungs[*rung].error <= 0.02);
+        QVERIFY(find<QLabel>("cheapest")->text().contains(
+            QString::fromStdString(session().ladder()->rungs[*rung].label())));
+    }
+    void theLadderIsMadeOnlyWhileItIsSeen() {
+        openAndWait(demo("heron.curly"));
+        QVERIFY(session().ladder());
+        window_->bench(1).showStrip(1);
+        session().edit("normals", [](project::Document& d) { d.recipe.normalStore = "none"; });
+        QVERIFY(waitUntilIdle(*window_));
+        const auto old = session().ladder(); // of other normals: not made anew behind the sheet
+        window_->bench(1).showStrip(0);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().ladder() != old);
+        QVERIFY(session().ladder()->complete());
+    }
+    void theLoopClosesByADecision() {
+        openAndWait(demo("awning.curly"));
+        const auto seam = [&] { return session().bake()->seams[0]; };
+        QVERIFY(seam().gap <= seam().medianStep); // the demo fades
+        clickSegment("closing", 0); // as it is
+        QVERIFY(!session().bake()->baked.textures.clips[0].closed);
+        QVERIFY(seam().gap > 3.0 * seam().medianStep);
+        QVERIFY(find<QLabel>("seamWords")->text().contains("Open"));
+        const project::Document open = session().document();
+        clickSegment("closing", 2); // the window that loops best
+        QVERIFY(session().bake()->baked.textures.clips[0].closed);
+        QCOMPARE(session().document().recipe.clips[0].window->last, std::size_t(74));
+        undoesAndRedoes(open);
+        QVERIFY(find<QLabel>("seamWords")->text().contains(
+            QString::fromStdString(base::lengthText(seam().gap))));
+        clickSegment("closing", 3); // fade: begins later, for the frames that it uses up
+        QCOMPARE(session().document().recipe.clips[0].window->first, std::size_t(12));
+        QVERIFY(seam().gap <= seam().medianStep);
+        type("fadeFrames", "4");
+        QCOMPARE(session().document().recipe.fadeFrames, std::size_t(4));
+        QVERIFY(session().bake()->baked.textures.clips[0].closed);
+    }
+    void theGapIsMendedFromTheFindingsLine() {
+        openAndWait(demo("awning.curly"));
+        clickSegment("closing", 0);
+        auto* line = window_->findingsLine();
+        QVERIFY2(line->words().contains("do not meet"), qPrintable(line->words()));
+        bool offered = false;
+        for (const inspect::Observation& one : session().observations()) {
+            for (const inspect::Fix& fix : one.fixes) {
+                if (fix.label == "Fade 12 frames") {
+                    session().applyFix(fix);
+                    offered = true;
+                }
+            }
+        }
+        QVERIFY(offered);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().bake()->seams[0].gap <= session().bake()->seams[0].medianStep);
+    }
+    void kindsStoresAndTexturesByMouse() {
+        openAndWait(demo("crates.curly"));
+        clickSegment("kind", 2);
+        QVERIFY(session().bake()->baked.textures.kind == bake::Kind::shapes);
+        type("shapes", "6");
+        QCOMPARE(session().bake()->baked.textures.layout.frames, std::size_t(6));
+        QVERIFY(!find<SegmentedChoice>("content")->isVisible());
+        clickSegment("kind", 0);
+        clickSegment("store", 3); // 2 × 8-bit
+        QCOMPARE(session().bake()->baked.textures.textures.size(), std::size_t(3));
+        auto* alpha = find<QAbstractButton>("alpha");
+        window_->bench(1).panel()->findChild<QScrollArea*>()->ensureWidgetVisible(alpha);
+        QTest::mouseClick(alpha, Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().recipe.normalStore, std::string("oct16")); // what fits
+        QCOMPARE(session().bake()->baked.textures.textures.size(), std::size_t(2));
+        clickSegment("store", 1); // half: no room for them
+        QVERIFY(!session().document().recipe.normalsInAlpha);
+        QVERIFY(!session().bakeProblem());
+        QVERIFY(!alpha->isEnabled());
+        clickSegment("kind", 1);
+        QVERIFY(session().bake()->baked.textures.kind == bake::Kind::pieces);
+        type("thin", "5 mm");
+        const bake::BakedClip& clip = session().bake()->baked.textures.clips[0];
+        QVERIFY(clip.frames < 90 && clip.length() == 90);
+        QCOMPARE(session().playhead().clip()->length(), std::size_t(90)); // time is as long as before
+    }
+    void whatBendsIsSaidAndTheLadderStillStands() {
+        openAndWait(demo("awning.curly"));
+        clickSegment("kind", 1);
+        QVERIFY(session().bakeProblem());
+        QVERIFY(QString::fromStdString(session().bakeProblem()->line()).contains("bends"));
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(!session().bakeProblem());
+    }
+    void theDecodedSideIsDrawnForEveryKind() {
+        openAndWait(demo("crates.curly"));
+        session().playhead().setFrame(60);
+        session().look([](project::View& v) { v.curtain = 1.0; });
+        const QImage source = stagePicture();
+        session().look([](project::View& v) { v.curtain = 0.0; });
+        for (const bake::Kind kind : {bake::Kind::pieces, bake::Kind::vertices}) {
+            session().edit("kind", [kind](project::Document& d) { d.recipe.kind = kind; });
+            QVERIFY(difference(stagePicture(), source) < 0.35); // the same to within what is stored
+        }
+        session().edit("shapes", [](project::Document& d) {
+            d.recipe.kind = bake::Kind::shapes;
+            d.recipe.shapes = 1;
+        });
+        QVERIFY(difference(stagePicture(), source) > 0.5); // one shape is far too few, and is seen to be
+    }
+    void theErrorLookMeasures() {
+        openAndWait(demo("heron.curly"));
+        key(Qt::Key_E);
+        QCOMPARE(session().document().view.look, std::string("error"));
+        QTest::mouseClick(find<QPushButton>("goThere"), Qt::LeftButton);
+        const QImage positions = stagePicture();
+        key(Qt::Key_E); // again: normals
+        QCOMPARE(session().document().view.error, std::string("normal"));
+        QVERIFY(difference(stagePicture(), positions) > 0.1);
+        QVERIFY(!session().undoStack().canUndo()); // looking is no change
+    }
+    void errorsOverFramesAndAgainstStep() {
+        openAndWait(demo("awning.curly"));
+        window_->bench(1).showStrip(2);
+        QVERIFY(waitUntilIdle(*window_));
+        auto* page = find<ErrorsPage>();
+        double most = 0.0;
+        for (int f = 0; f < 108; ++f) {
+            most = std::max(most, page->frames()->shownValue(0, f));
+        }
+        QVERIFY(std::abs(most - session().bake()->error.all.max * 1000.0) < 1e-6); // millimetres
+        clickSegment("errorOf", 1);
+        most = 0.0;
+        for (int f = 0; f < 108; ++f) {
+            most = std::max(most, page->frames()->shownValue(0, f));
+        }
+        QVERIFY(std::abs(most - session().bake()->error.normalMaxDegrees) < 1e-3); // degrees
+        clickSegment("errorOf", 2);
+        const project::Document before = session().document();
+        const QPoint second = page->steps()->placeOf(1).toPoint();
+        QTest::mouseClick(page->steps()->findChild<QCustomPlot*>(), Qt::LeftButton, {}, second);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().recipe.step, std::size_t(2));
+        undoesAndRedoes(before);
+    }
+    void theSheetShowsEveryTextureAndChannel() {
+        openAndWait(demo("crates.curly"));
+        window_->bench(1).showStrip(1);
+        auto* sheet = find<TextureSheet>("sheet");
+        QTRY_VERIFY(sheet->ready());
+        const auto picture = [&](const SheetChoice& choice) {
+            return pictureOf(session().bake()->baked.textures, choice, Qt::black).image;
+        };
+        clickSegment("sheetTexture", 1);
+        QVERIFY(sheet->choice().role == bake::Role::rotation);
+        clickSegment("sheetChannel", 4);
+        QCOMPARE(sheet->choice().channel, 3);
+        QVERIFY(picture({bake::Role::rotation, 3, false}) != picture({bake::Role::rotation, 0, false}));
+        clickSegment("sheetNumbers", 1);
+        QVERIFY(sheet->choice().stored);
+        QVERIFY(picture({bake::Role::position, -1, true}) != picture({bake::Role::position, -1, false}));
+        // From the sheet to the model, and back.
+        const QPointF at = sheet->placeOf(40, 2000);
+        const auto spot = sheet->spotAt(at);
+        QVERIFY(spot && spot->row == 40);
+        QTest::mouseClick(sheet, Qt::LeftButton, {}, at.toPoint());
+        QCOMPARE(session().playhead().frame(), 40.0);
+        QCOMPARE(session().bake()->baked.columnOfVertex[static_cast<std::size_t>(session().pickedVertex())],
+                 session().bake()->baked.columnOfVertex[2000]);
+        QVERIFY(sheet->readout(*spot).contains("piece") && sheet->readout(*spot).contains("turn"));
+        // Zoom by key and pan by mouse: what is there stays under the pointer.
+        sheet->setFocus();
+        for (int i = 0; i < 5; ++i) {
+            QTest::keyClick(sheet, Qt::Key_Plus);
+        }
+        QVERIFY(sheet->zoom() > 2.5);
+        const QRectF before = sheet->sheetBox();
+        QTest::mousePress(sheet, Qt::LeftButton, {}, QPoint(300, 60));
+        QTest::mouseMove(sheet, QPoint(260, 60));
+        QTest::mouseRelease(sheet, Qt::LeftButton, {}, QPoint(260, 60));
+        QCOMPARE(sheet->sheetBox().left(), before.left() - 40.0);
+        QTest::mouseDClick(sheet, Qt::LeftButton, {}, QPoint(300, 60));
+        QCOMPARE(sheet->zoom(), 1.0);
+    }
+    void anEmptyTextureIsSaidPlainly() {
+        openAndWait(demo("awning.curly"));
+        session().edit("shape", [](project::Document& d) {
+            d.source = {};
+            d.source.shape = mesh::TestShape{"sheet", 1.0, 4, 4};
+        });
+        QVERIFY(waitUntilIdle(*window_));
+        window_->bench(1).showStrip(1);
+        auto* sheet = find<TextureSheet>("sheet");
+        QTRY_VERIFY(sheet->warning().contains("Nothing moves"));
+        session().edit("absolute", [](project::Document& d) { d.recipe.content = bake::Content::absolute; });
+        QTRY_VERIFY(sheet->warning().isEmpty());
+    }
+};
+
+QTEST_MAIN(TestBakeWindow)
+#include "test_bake_window.moc"

@@ -1,0 +1,144 @@
+#include "analytic_source.h"
+#include "bake/ladder.h"
+#include "bake/texture_reader.h"
+#include "problem_of.h"
+#include "turning_pieces.h"
+
+#include <QTest>
+
+#include <atomic>
+
+using namespace ripple;
+using tests::AnalyticSource;
+
+class TestLadder : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void everyRungIsWhatItsBakeGives() {
+        const AnalyticSource source(9, tests::timed(1.0, 24.0), tests::wave(1.0));
+        const auto ladder = bake::climbLadder(source, {}, {}, {});
+        QVERIFY(ladder->complete());
+        QVERIFY(ladder->rungs.size() > 40);
+        for (std::size_t i = 0; i < ladder->rungs.size(); i += 3) {
+            const bake::Rung& rung = ladder->rungs[i];
+            const bake::SamplePlan plan = bake::planSampling(source, rung.recipe);
+            const bake::Baked baked = bake::bake(source, plan, rung.recipe);
+            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
+                                             source.mesh().normals);
+            const bake::ErrorReport error = bake::measureError(source, plan, {}, reader, baked.textures.clips);
+            QCOMPARE(rung.memory, baked.textures.textureMemory());
+            QVERIFY2(std::abs(rung.error - error.all.max) < 1e-6, qPrintable(QString::fromStdString(rung.label())));
+        }
+    }
+    void theWorthwhileDescendAndTheOthersAreBeaten() {
+        const AnalyticSource source(9, tests::timed(1.0, 24.0), tests::wave(1.0));
+        const auto ladder = bake::climbLadder(source, {}, {}, {});
+        double best = 1e9;
+        for (const bake::Rung& rung : ladder->rungs) {
+            if (rung.worthwhile) {
+                QVERIFY(rung.error < best);
+                best = rung.error;
+            } else {
+                QVERIFY(rung.error >= best); // one of no more memory is as good
+            }
+        }
+        QCOMPARE(bake::cheapest(*ladder, best / 2.0 - 1e-12), std::optional<std::size_t>());
+        for (const double tolerance : {1.0, 0.05, 0.01, 0.003}) {
+            const auto rung = bake::cheapest(*ladder, tolerance);
+            QVERIFY(rung && ladder->rungs[*rung].error <= tolerance);
+            for (const bake::Rung& other : ladder->rungs) {
+                QVERIFY(other.error > tolerance || other.memory >= ladder->rungs[*rung].memory);
+            }
+        }
+    }
+    void aTravellingWaveIsCheapestAsShapes() {
+        const AnalyticSource source(20, tests::sequence(48), tests::wave(0.7));
+        const auto ladder = bake::climbLadder(source, {}, {}, {});
+        const auto rung = bake::cheapest(*ladder, 0.001);
+        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == bake::Kind::shapes);
+        QVERIFY(ladder->rungs[*rung].label().find("shapes") != std::string::npos);
+        QVERIFY(ladder->notPieces.find("bends") != std::string::npos);
+    }
+    void stiffPartsAreCheapestAsPieces() {
+        const tests::TurningPieces source(4, 40);
+        const auto ladder = bake::climbLadder(source, {}, {}, {});
+        const auto rung = bake::cheapest(*ladder, 0.002);
+        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == bake::Kind::pieces);
+        QCOMPARE(ladder->rungs[*rung].columns, std::size_t(4));
+        QVERIFY(ladder->notPieces.empty());
+    }
+    void onlyWhatIsFreeIsVaried() {
+        const AnalyticSource source(6, tests::sequence(30), tests::wave(0.7));
+        bake::Recipe recipe;
+        recipe.positionStore = "unorm16";
+        recipe.content = bake::Content::absolute;
+        recipe.step = 3;
+        recipe.normalStore = "none";
+        const auto ladder = bake::climbLadder(source, recipe, {false, false, false, false}, {});
+        QCOMPARE(ladder->rungs.size(), std::size_t(1));
+        QVERIFY(ladder->rungs[0].recipe == recipe);
+        const auto stores = bake::climbLadder(source, recipe, {false, false, true, false}, {});
+        QCOMPARE(stores->rungs.size(), bake::positionStores().size());
+        for (const bake::Rung& rung : stores->rungs) {
+            QCOMPARE(rung.recipe.step, std::size_t(3));
+            QVERIFY(rung.recipe.content == bake::Content::absolute);
+        }
+    }
+    void itRefinesAndStops() {
+        const AnalyticSource source(9, tests::sequence(24), tests::wave(0.7));
+        std::vector<std::size_t> tried;
+        base::Progress progress;
+        bake::climbLadder(source, {}, {}, progress, [&](std::shared_ptr<const bake::Ladder> part) {
+            QVERIFY(tried.empty() || part->tried >= tried.back());
+            tried.push_back(part->tried);
+        });
+        QVERIFY(tried.size() > 5 && tried.front() < tried.back());
+        base::Progress stopped;
+        QVERIFY_EXCEPTION_THROWN(bake::climbLadder(source, {}, {}, stopped,
+                                                   [&](const auto&) { stopped.cancel(); }),
+                                 base::Cancelled);
+    }
+    void posesThatAreKnownAreNotAskedAgain() {
+        static std::atomic<int> asked;
+        const AnalyticSource source(4, tests::sequence(20), [](const glm::vec3& rest, double seconds) {
+            ++asked;
+            return rest + glm::vec3(0, static_cast<float>(std::sin(9.0 * seconds)), 0);
+        });
+        const bake::SamplePlan plan = bake::planSampling(source, {});
+        const bake::Frames frames = bake::sampleFrames(source, plan);
+        asked = 0;
+        const auto cold = bake::climbLadder(source, {}, {}, {});
+        const int without = asked.load();
+        asked = 0;
+        const auto warm = bake::climbLadder(source, {}, {}, {}, {}, {&plan, &frames});
+        QVERIFY2(asked + 20 * 16 <= without, qPrintable(QString("%1 and %2").arg(asked.load()).arg(without)));
+        QCOMPARE(warm->rungs.size(), cold->rungs.size());
+        for (std::size_t i = 0; i < warm->rungs.size(); ++i) {
+            QCOMPARE(warm->rungs[i].error, cold->rungs[i].error);
+        }
+    }
+    void labelsSayWhatIsStored() {
+        bake::Rung rung;
+        rung.recipe.positionStore = "unorm16";
+        QCOMPARE(rung.label(), std::string("16-bit range"));
+        rung.recipe.step = 2;
+        QCOMPARE(rung.label(), std::string("16-bit range, every 2nd"));
+        rung.recipe.step = 11;
+        rung.recipe.content = bake::Content::absolute;
+        QCOMPARE(rung.label(), std::string("16-bit range absolute, every 11th"));
+        rung.recipe.thin = 0.001;
+        rung.rows = 7;
+        QCOMPARE(rung.label(), std::string("16-bit range absolute, 7 uneven frames"));
+        rung.recipe.kind = bake::Kind::shapes;
+        QCOMPARE(rung.label(), std::string("7 shapes, 16-bit range"));
+    }
+    void oneFrameAndNoMotionHaveALadderToo() {
+        const AnalyticSource still(4, tests::sequence(1), tests::drift(1.0f));
+        const auto ladder = bake::climbLadder(still, {}, {}, {});
+        QVERIFY(ladder->complete());
+        QVERIFY(bake::cheapest(*ladder, 1e-3).has_value());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestLadder)
+#include "test_ladder.moc"
