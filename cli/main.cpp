@@ -9,6 +9,8 @@
 #include <csignal>
 #include <iostream>
 
+#include <malloc.h>
+
 #include <CLI/CLI.hpp>
 
 namespace {
@@ -238,6 +240,8 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
 
 int main(int argc, char** argv) {
     std::signal(SIGXFSZ, SIG_IGN); // a file over the limit is an error we report, not a crash
+    // Large buffers go back to the system when they are freed: else a long bake keeps what it read at first.
+    ::mallopt(M_MMAP_THRESHOLD, 1 << 20);
     CLI::App app("Bakes mesh deformation into vertex animation textures, and checks such bakes.", "ripple");
     app.set_version_flag("--version", base::generatorName());
     app.require_subcommand(1);

@@ -155,13 +155,13 @@ private Q_SLOTS:
         QVERIFY2(crates.status == 0, qPrintable(crates.err));
         QCOMPARE(crates.json()["kind"].toString(), QString("pieces"));
         QVERIFY(crates.err.contains("chosen: 10 pieces"));
-        QVERIFY(crates.json()["error"]["position_max_m"].toDouble() <= 1e-4);
+        QVERIFY(crates.json()["error"].toObject()["position_max_m"].toDouble() <= 1e-4);
         // What is given stays as it is given.
         const Ran kept = ripple({"bake", demo("crates.pc2"), "--out", in("kept"), "--tolerance", "0.1mm", "--kind",
                                  "vertices", "--store", "float32", "--json"});
         QVERIFY2(kept.status == 0, qPrintable(kept.err));
         QCOMPARE(kept.json()["kind"].toString(), QString("vertices"));
-        QCOMPARE(kept.json()["position"]["store"].toString(), QString("float32"));
+        QCOMPARE(kept.json()["position"].toObject()["store"].toString(), QString("float32"));
         const Ran none = ripple({"bake", demo("heron.glb"), "--out", in("none"), "--tolerance", "0.000001mm"});
         QCOMPARE(none.status, 1);
         QVERIFY2(none.err.contains("no way to store") && none.err.contains("the best"), qPrintable(none.err));

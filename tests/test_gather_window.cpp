@@ -50,6 +50,13 @@ class TestGatherWindow : public QObject {
     }
     QString path(const char* name) const { return dir_->filePath(name); }
     void put(const char* name, const std::string& text) { base::writeFile(path(name).toStdString(), text); }
+    /// The awning as it came, before its end was faded into its start.
+    void openAwning() {
+        openAndWait(demo("awning.curly"));
+        session().edit("as it came", [](project::Document& d) { d.recipe.closing = bake::Closing::drop; });
+        QVERIFY(waitUntilIdle(*window_));
+        session().undoStack().clear();
+    }
     void openAndWait(const QString& file) {
         window_->openPath(file);
         QVERIFY(waitUntilIdle(*window_));
@@ -99,6 +106,7 @@ private Q_SLOTS:
         dir_ = std::make_unique<QTemporaryDir>();
         window_ = std::make_unique<MainWindow>();
         window_->resize(1280, 800);
+        window_->bench(1).showStrip(1); // the ladder would be measured behind every test
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QApplication::setActiveWindow(window_.get());
@@ -224,7 +232,7 @@ private Q_SLOTS:
         QCOMPARE(window_->stage()->shades().colours[0], glm::vec4(0, 0, 0, 1));
     }
     void twoFramesAreCompared() {
-        openAndWait(demo("awning.curly"));
+        openAwning();
         session().playhead().setFrame(10);
         key(Qt::Key_M);
         QCOMPARE(*session().compared(), 10.0);

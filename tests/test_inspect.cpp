@@ -89,9 +89,13 @@ private Q_SLOTS:
         const Observation* one = found["open-ends"];
         QVERIFY(one);
         QCOMPARE(one->finding.severity, base::Severity::look);
-        QCOMPARE(one->fixes.size(), std::size_t(1));
+        QCOMPARE(one->fixes.size(), std::size_t(2)); // a window, a fade
         project::Document document;
+        project::applyFix(document, one->fixes[1]);
+        QVERIFY(document.recipe.clips.at(0).closing == bake::Closing::fade);
+        QVERIFY(!look(source, {}, document.recipe)["open-ends"]);
         project::applyFix(document, one->fixes[0]);
+        QVERIFY(document.recipe.clips.at(0).closing == bake::Closing::window);
         const bake::FrameWindow window = *document.recipe.clips.at(0).window;
         QCOMPARE(window.last - window.first + 1, std::size_t(60));
         // With the window chosen it is said no more.

@@ -67,6 +67,13 @@ class TestWindow : public QObject {
     T* find(const QString& name) {
         return window_->findChild<T*>(name);
     }
+    /// The awning as it came, before its end was faded into its start.
+    void openAwning() {
+        openAndWait(demo("awning.curly"));
+        session().edit("as it came", [](project::Document& d) { d.recipe.closing = bake::Closing::drop; });
+        QVERIFY(waitUntilIdle(*window_));
+        session().undoStack().clear();
+    }
     void openAndWait(const QString& file) {
         window_->openPath(file);
         QVERIFY(waitUntilIdle(*window_));
@@ -88,6 +95,7 @@ private Q_SLOTS:
     void init() {
         window_ = std::make_unique<MainWindow>();
         window_->resize(1280, 800);
+        window_->bench(1).showStrip(1); // the ladder would be measured behind every test
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QApplication::setActiveWindow(window_.get()); // there is no window manager here to do it
@@ -194,7 +202,7 @@ private Q_SLOTS:
         }
     }
     void findingsOfferTheirFix() {
-        openAndWait(demo("awning.curly"));
+        openAwning();
         QVERIFY(window_->findingsLine()->words().startsWith("Gather: The ends do not meet"));
         session().edit("step", [](project::Document& d) { d.recipe.step = 6; });
         QVERIFY(waitUntilIdle(*window_));
@@ -252,7 +260,7 @@ private Q_SLOTS:
         QVERIFY(!session().undoStack().canUndo()); // looking is no change
     }
     void theCurtainShowsWhatABadStepDoes() {
-        openAndWait(demo("awning.curly"));
+        openAwning();
         session().edit("step", [](project::Document& d) { d.recipe.step = 40; });
         QVERIFY(waitUntilIdle(*window_));
         session().playhead().setFrame(0.5); // between kept frames 0 and 40
@@ -359,7 +367,7 @@ private Q_SLOTS:
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().document().recipe.clips[0].window, (std::optional(bake::FrameWindow{18, 113})));
         QCOMPARE(session().playhead().clip()->frames, std::size_t(96));
-        auto* fps = find<NumberField>("fps");
+        auto* fps = find<NumberField>("rate");
         QTest::mouseClick(fps, Qt::LeftButton);
         QTest::keyClicks(fps, "24 / s");
         QTest::keyClick(fps, Qt::Key_Return);
@@ -476,7 +484,7 @@ private Q_SLOTS:
         QTRY_VERIFY(drawn > 0);
     }
     void motionChartShowsTheFramesTheyAre() {
-        openAndWait(demo("awning.curly"));
+        openAwning();
         window_->showBench(0);
         auto* chart = window_->bench(0).strip()->findChild<FrameChart*>();
         const bake::Motion& motion = session().bake()->motion[0];

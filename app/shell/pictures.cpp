@@ -35,7 +35,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     Session& session = window.session();
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
-               session.bakeJob().running() || session.ladderJob().running() || session.shipJob().running() || session.sizing() ||
+               session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
                (window.stage() && window.stage()->poser().busy());
     };
     do {
@@ -47,8 +47,21 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     return true;
 }
 
+bool waitForLadder(MainWindow& window, double seconds) {
+    QElapsedTimer clock;
+    clock.start();
+    while (window.session().ladderJob().running()) {
+        settle(30);
+        if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
+            return false;
+        }
+    }
+    return waitUntilIdle(window, seconds);
+}
+
 bool takePicture(MainWindow& window, const QString& file) {
     waitUntilIdle(window);
+    waitForLadder(window);
     settle(150);
     // From the screen, as a person sees it: a window's own grab leaves out what is painted over the 3D view.
     return window.screen()->grabWindow(window.winId()).save(file);

@@ -8,6 +8,8 @@ class MainWindow;
 
 /// Waits until nothing is being read, baked or measured. False after `seconds`.
 bool waitUntilIdle(MainWindow& window, double seconds = 60.0);
+/// The same, and until the cost ladder is whole, if it is being made.
+bool waitForLadder(MainWindow& window, double seconds = 60.0);
 
 /// One picture of the window as it stands.
 bool takePicture(MainWindow& window, const QString& file);

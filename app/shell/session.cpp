@@ -51,6 +51,8 @@ bake::Seam seamOf(const source::FrameSource& source, const bake::ClipPlan& plan,
 struct HeldPoses {
     std::shared_ptr<const bake::Frames> frames;
     std::shared_ptr<const bake::Frames> probes;
+    std::vector<bake::Motion> motion;
+    std::vector<bake::Seam> seams;
 };
 
 std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
@@ -73,7 +75,9 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     const auto& clips = state->baked.textures.clips;
     state->error = bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips,
                                       progress);
-    for (std::size_t c = 0; c < clips.size(); ++c) {
+    state->motion = std::move(held.motion);
+    state->seams = std::move(held.seams);
+    for (std::size_t c = state->seams.size(); c < clips.size(); ++c) {
         state->motion.push_back(bake::measureMotion(frames, clips[c].firstFrame, clips[c].frames));
         state->seams.push_back(seamOf(*source, state->plan.clips[c], frames, clips[c]));
     }
@@ -233,7 +237,7 @@ void Session::startBake(bool asked) {
     const bake::Recipe recipe = document_.recipe;
     HeldPoses held;
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
-        held = {bake_->frames, bake_->probes}; // only the encoding changed
+        held = {bake_->frames, bake_->probes, bake_->motion, bake_->seams}; // only the encoding changed
     }
     bakeJob_.start<BakeOutcome>(
         [source = source_, recipe, held, asked](base::Progress& progress) {

@@ -9,6 +9,7 @@
 #include <cmath>
 #include <iterator>
 
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 namespace ripple::bake {
@@ -72,27 +73,39 @@ float squaredAngle(float chord2) {
 
 void comparePositions(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
     float most = -1.0f;
+    double sum = 0.0;
+    if (truth.empty()) {
+        return;
+    }
+    glm::vec3 low = truth.front();
+    glm::vec3 high = truth.front();
     for (std::size_t v = 0; v < truth.size(); ++v) {
         const glm::vec3 off = truth[v] - read[v];
         const float square = glm::dot(off, off);
-        instant.sumSquares += static_cast<double>(square);
+        sum += static_cast<double>(square);
         if (square > most) {
             most = square;
             instant.worst = v;
         }
+        low = glm::min(low, truth[v]);
+        high = glm::max(high, truth[v]);
     }
+    instant.sumSquares = sum;
     instant.max = std::sqrt(std::max(most, 0.0f));
-    instant.bounds.add(truth);
+    instant.bounds.add(low);
+    instant.bounds.add(high);
 }
 
 void compareNormals(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
     float most = 0.0f;
+    double sum = 0.0;
     for (std::size_t v = 0; v < truth.size(); ++v) {
         const glm::vec3 off = truth[v] - read[v];
         const float square = squaredAngle(glm::dot(off, off));
-        instant.normalSumSquares += static_cast<double>(square);
+        sum += static_cast<double>(square);
         most = std::max(most, square);
     }
+    instant.normalSumSquares = sum;
     instant.normalMax = std::sqrt(most);
 }
 
@@ -139,7 +152,7 @@ Distances summarise(std::span<const Instant> instants, std::size_t vertices) {
 }
 
 constexpr double kDegrees = 180.0 / 3.14159265358979323846;
-constexpr std::size_t kMostDistances = std::size_t{1} << 24;
+constexpr std::size_t kMostDistances = std::size_t{1} << 22;
 
 /// Compares all instants. `distances` gets every `stride`-th vertex's of each, if it is not empty.
 void compareAll(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,

@@ -56,7 +56,7 @@ enum class Detail {
 
 /// Compares what `reader` gives with the source, at all instants of `plan`. `clips` are the reader's, one for
 /// each of the plan's. The result does not depend on the number of threads. Percentiles are taken over every
-/// n-th vertex where there are more than 16 million distances.
+/// n-th vertex where there are more than 4 million distances.
 ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
                          const TextureReader& reader, std::span<const BakedClip> clips,
                          const base::Progress& progress = {}, Detail detail = Detail::all);

@@ -64,14 +64,18 @@ void encode16(std::span<const glm::vec3> normals, std::byte* texels) {
         const int top = inside(static_cast<int>(at.y), kMost);
         int bestX = left;
         int bestY = top;
-        float best = -2.0f;
+        // cos² = along² / length²; comparing the products saves dividing. All four lie within a few degrees.
+        float bestAlong = 0.0f;
+        float bestLength = 1.0f;
         for (int corner = 0; corner < 4; ++corner) {
             const int x = inside(left + (corner & 1), kMost);
             const int y = inside(top + (corner >> 1), kMost);
             const glm::vec3 read = foldSteps<kMost>(x, y);
-            const float likeness = glm::dot(read, n) / std::sqrt(glm::dot(read, read));
-            if (likeness > best) {
-                best = likeness;
+            const float along = glm::dot(read, n);
+            const float length = glm::dot(read, read);
+            if (along * along * bestLength > bestAlong * length) {
+                bestAlong = along * along;
+                bestLength = length;
                 bestX = x;
                 bestY = y;
             }

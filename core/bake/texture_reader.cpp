@@ -145,22 +145,30 @@ void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::ve
     }
 }
 
+void TextureReader::spread(std::span<glm::vec3> values) const {
+    // Columns are numbered by their first vertex, so that none lies before its own; from the last vertex on
+    // nothing is written over that is still wanted.
+    for (std::size_t v = columns_.size(); v-- > 0 && columns_.size() != textures_.layout.columns;) {
+        values[v] = values[columns_[v]];
+    }
+}
+
 void TextureReader::blendVertices(const FramePair& pair, std::span<glm::vec3> positions,
                                   std::span<glm::vec3> normals) const {
-    std::vector<glm::vec3> values(textures_.layout.columns);
-    std::vector<glm::vec3> next;
+    // Decoded in place: a large mesh needs no second pose beside the one that is asked for.
+    const std::size_t columns = textures_.layout.columns;
     const bool blends = pair.second != pair.first;
-    const float t = pair.fraction;
-    storedPositions(pair.first, values);
+    std::vector<glm::vec3> next(blends ? columns : 0);
+    storedPositions(pair.first, positions.first(columns));
+    spread(positions);
     if (blends) {
-        next.resize(values.size());
         storedPositions(pair.second, next);
     }
     const bool offset = textures_.content == Content::offset;
-    for (std::size_t v = 0; v < columns_.size(); ++v) {
+    for (std::size_t v = 0; v < columns_.size() && (offset || blends); ++v) {
         const glm::vec3 base = offset ? rest_[v] : glm::vec3(0.0f);
-        const glm::vec3 a = base + values[columns_[v]];
-        positions[v] = blends ? glm::mix(a, base + next[columns_[v]], t) : a;
+        const glm::vec3 own = base + positions[v];
+        positions[v] = blends ? glm::mix(own, base + next[columns_[v]], pair.fraction) : own;
     }
     if (normals.empty()) {
         return;
@@ -169,17 +177,14 @@ void TextureReader::blendVertices(const FramePair& pair, std::span<glm::vec3> po
         std::copy(unposedNormals_.begin(), unposedNormals_.end(), normals.begin());
         return;
     }
-    storedNormals(pair.first, values);
+    storedNormals(pair.first, normals.first(columns));
+    spread(normals);
     if (!blends) {
-        for (std::size_t v = 0; v < columns_.size(); ++v) {
-            normals[v] = values[columns_[v]];
-        }
         return;
     }
     storedNormals(pair.second, next);
     for (std::size_t v = 0; v < columns_.size(); ++v) {
-        const glm::vec3& n = values[columns_[v]];
-        normals[v] = unitOr(glm::mix(n, next[columns_[v]], t), n);
+        normals[v] = unitOr(glm::mix(normals[v], next[columns_[v]], pair.fraction), normals[v]);
     }
 }
 

@@ -14,7 +14,7 @@ namespace ripple::bake {
 /// The way back from textures to poses: what a shader that reads them gets, on the processor.
 class TextureReader {
 public:
-    /// All must outlive the reader. Shapes are decoded here, once for all frames. `columnOfVertex`, `rest` and `unposedNormals` have one element per
+    /// All must outlive the reader; columns are numbered by their first vertex. Shapes are decoded here, once for all frames. `columnOfVertex`, `rest` and `unposedNormals` have one element per
     /// vertex.
     TextureReader(const TextureSet& textures, std::span<const std::uint32_t> columnOfVertex,
                   std::span<const glm::vec3> rest, std::span<const glm::vec3> unposedNormals);
@@ -46,6 +46,8 @@ private:
                      std::span<glm::vec3> normals) const;
     void blendShapes(const FramePair& pair, std::span<glm::vec3> positions,
                      std::span<glm::vec3> normals) const;
+    /// Values of columns at the front become values of vertices.
+    void spread(std::span<glm::vec3> values) const;
     /// Of the rows' texels: planes of positions and, where alpha holds them, normals.
     void splitRow(std::size_t row, std::vector<std::byte>& planes, std::vector<std::byte>& oct) const;
 

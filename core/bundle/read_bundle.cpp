@@ -86,11 +86,7 @@ Bundle readBundle(const std::filesystem::path& directory) {
 Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     Bundle bundle;
     bake::TextureSet& set = manifest.textures;
-    for (std::size_t t = 0; t < set.textures.size(); ++t) {
-        readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t].image);
-    }
-    const auto source = source::open(inside(directory, manifest.meshFile));
-    bundle.mesh = source->mesh();
+    bundle.mesh = source::open(inside(directory, manifest.meshFile))->mesh();
     if (bundle.mesh.vertexCount() != manifest.vertices || manifest.lookupUvSet >= bundle.mesh.uvSets.size()) {
         base::fail(manifest.meshFile,
                    "has " + std::to_string(bundle.mesh.vertexCount()) + " vertices and " +
@@ -98,6 +94,12 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
                        std::to_string(manifest.vertices) + " and lookup set " +
                        std::to_string(manifest.lookupUvSet),
                    "the mesh was changed; write the bundle again");
+    }
+    if (set.layout.columns > bundle.mesh.vertexCount()) {
+        base::fail(directory.string(),
+                   "its manifest says " + base::plural(set.layout.columns, "column") + " for " +
+                       base::plural(bundle.mesh.vertexCount(), "vertex"),
+                   "write the bundle again");
     }
     for (std::size_t v = 0; v < bundle.mesh.vertexCount(); ++v) {
         const std::size_t column = set.layout.columnAt(bundle.mesh.uvSets[manifest.lookupUvSet][v]);
@@ -108,6 +110,10 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
                            " was made anew; write the bundle again");
         }
         bundle.columnOfVertex.push_back(static_cast<std::uint32_t>(column));
+    }
+    // After the mesh, whose reading takes several times its size for a while.
+    for (std::size_t t = 0; t < set.textures.size(); ++t) {
+        readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t].image);
     }
     if (set.kind == bake::Kind::pieces) {
         readPivots(bundle, manifest);

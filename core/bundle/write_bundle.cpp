@@ -155,15 +155,14 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
                     const bake::Recipe& recipe, const SourceNote& note, const std::string& name,
                     const std::filesystem::path& folder, base::Progress& progress) {
     progress.stage(0.0, 0.5);
-    const bake::Baked baked = bake::bake(source, plan, recipe, progress);
+    bake::Baked baked = bake::bake(source, plan, recipe, progress);
     progress.stage(0.5, 0.75);
     Manifest manifest = describe(source, baked, name, note);
-    const auto write = [&](PlannedFile file) {
+    const auto write = [&](const PlannedFile& file) {
         base::writeFile(folder / file.file, file.bytes);
-        manifest.files.push_back(entryOf(file));
+        return entryOf(file);
     };
-    write({manifest.meshFile, encodeMeshOf(source, baked, name), false, {}});
-    const bake::TextureSet& set = baked.textures;
+    bake::TextureSet& set = baked.textures;
     std::vector<FileEntry> entries(set.textures.size());
     base::parallelFor(entries.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t t = begin; t < end; ++t) {
@@ -171,8 +170,13 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
             progress.checkpoint();
         }
     });
+    const FileEntry code =
+        write({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
+    // The pixels make room before the mesh is put together; it is listed first all the same.
+    set.textures.clear();
+    manifest.files.push_back(write({manifest.meshFile, encodeMeshOf(source, baked, name), false, {}}));
     manifest.files.insert(manifest.files.end(), entries.begin(), entries.end());
-    write({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
+    manifest.files.push_back(code);
     return manifest;
 }
 
@@ -188,7 +192,9 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         writeFiles(source, plan, recipe, noteOf(reading, recipe), name, folder.path(), progress);
     progress.stage(0.75, 1.0);
     {
-        const Bundle written = readBundle(folder.path(), manifest);
+        Bundle written = readBundle(folder.path(), manifest);
+        written.mesh.indices = {}; // not looked at any more
+        written.mesh.uvSets = {};
         const bake::TextureReader reader = written.reader();
         manifest.error = bake::measureError(source, plan, {}, reader, manifest.textures.clips, progress);
     }
