@@ -1,7 +1,7 @@
 // The Bake bench's answers to a person: what follows on another store or content, and the cost ladder.
 //
-// "another_store": the numbers of a bake of 20 164 vertices × 120 frames made anew from poses in memory (encode,
-// columns, error at all instants), against copying those poses six times; bound: 0.15 s, counter
+// "another_store": the numbers of a bake of 20 164 vertices × 120 frames made anew from poses in memory
+// (encode, columns, error at all instants), against copying those poses six times; bound: 0.15 s, counter
 // "seconds". "ladder": every rung of the awning, from nothing but its files read before, against encoding and
 // measuring a single rung; bound: 2 s.
 
@@ -50,7 +50,8 @@ public:
         for (std::size_t v = 0; v < positions.size(); ++v) {
             const glm::vec3& rest = mesh_.positions[v];
             const float slope = 0.6f * std::cos(6.0f * (rest.x - t)) / std::sqrt(1.36f);
-            positions[v] = rest + glm::vec3(0.0f, 0.1f * std::sin(6.0f * (rest.x - t)), 0.02f * std::sin(9.0f * t * rest.z));
+            positions[v] = rest + glm::vec3(0.0f, 0.1f * std::sin(6.0f * (rest.x - t)),
+                                            0.02f * std::sin(9.0f * t * rest.z));
             if (!normals.empty()) {
                 normals[v] = {-slope, std::sqrt(1.0f - slope * slope), 0.0f};
             }
@@ -77,16 +78,19 @@ void anotherStore(benchmark::State& state, const char* store, const char* normal
         [&] {
             seconds.push_back(bench::seconds([&] {
                 const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
-                const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                                 source.mesh().normals);
-                benchmark::DoNotOptimize(bake::measureError(source, plan, {&frames, &probes}, reader, baked.textures.clips));
+                const bake::TextureReader reader(baked.textures, baked.columnOfVertex,
+                                                 source.mesh().positions, source.mesh().normals);
+                benchmark::DoNotOptimize(
+                    bake::measureError(source, plan, {&frames, &probes}, reader, baked.textures.clips));
             }));
         },
         [&] {
             for (int i = 0; i < 3; ++i) {
-                std::memcpy(static_cast<void*>(copy.data()), frames.positions.data(), copy.size() * sizeof(glm::vec3));
+                std::memcpy(static_cast<void*>(copy.data()), frames.positions.data(),
+                            copy.size() * sizeof(glm::vec3));
                 benchmark::DoNotOptimize(copy.data());
-                std::memcpy(static_cast<void*>(copy.data()), frames.normals.data(), copy.size() * sizeof(glm::vec3));
+                std::memcpy(static_cast<void*>(copy.data()), frames.normals.data(),
+                            copy.size() * sizeof(glm::vec3));
                 benchmark::DoNotOptimize(copy.data());
                 benchmark::ClobberMemory();
             }
@@ -95,8 +99,12 @@ void anotherStore(benchmark::State& state, const char* store, const char* normal
     state.counters["bound_s"] = 0.15;
 }
 BENCHMARK_CAPTURE(anotherStore, half, "half", "unorm8")->UseManualTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(anotherStore, unorm16_oct16, "unorm16", "oct16")->UseManualTime()->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(anotherStore, unorm8x2, "unorm8x2", "unorm8")->UseManualTime()->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(anotherStore, unorm16_oct16, "unorm16", "oct16")
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(anotherStore, unorm8x2, "unorm8x2", "unorm8")
+    ->UseManualTime()
+    ->Unit(benchmark::kMillisecond);
 
 void ladder(benchmark::State& state) {
     const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-choices";
@@ -116,7 +124,10 @@ void ladder(benchmark::State& state) {
                 benchmark::DoNotOptimize(bake::climbLadder(*source, recipe, {}, {}, {}, {&plan, &frames}));
             }));
         },
-        [&] { benchmark::DoNotOptimize(bake::climbLadder(*source, recipe, {false, false, false, false}, {}, {}, {&plan, &frames})); });
+        [&] {
+            benchmark::DoNotOptimize(
+                bake::climbLadder(*source, recipe, {false, false, false, false}, {}, {}, {&plan, &frames}));
+        });
     state.counters["seconds"] = *std::min_element(seconds.begin(), seconds.end());
     state.counters["bound_s"] = 2.0;
 }

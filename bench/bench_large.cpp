@@ -34,7 +34,8 @@ std::filesystem::path cacheFile() {
     std::filesystem::create_directories(folder);
     std::ofstream obj(folder / "sheet.obj");
     for (std::size_t v = 0; v < kSide * kSide; ++v) {
-        obj << "v " << static_cast<double>(v % kSide) * 0.01 << " 0 " << static_cast<double>(v / kSide) * 0.01 << "\n";
+        obj << "v " << static_cast<double>(v % kSide) * 0.01 << " 0 " << static_cast<double>(v / kSide) * 0.01
+            << "\n";
     }
     for (std::size_t z = 0; z + 1 < kSide; ++z) {
         for (std::size_t x = 0; x + 1 < kSide; ++x) {
@@ -54,8 +55,9 @@ std::filesystem::path cacheFile() {
     for (std::size_t f = 0; f < kFrames; ++f) {
         for (std::size_t z = 0; z < kSide; ++z) {
             for (std::size_t x = 0; x < kSide; ++x) {
-                const double wave = 0.2 * std::sin(0.011 * static_cast<double>(x) + 0.1 * static_cast<double>(f)) +
-                                    0.03 * std::sin(0.07 * static_cast<double>(z) - 0.2 * static_cast<double>(f));
+                const double wave =
+                    0.2 * std::sin(0.011 * static_cast<double>(x) + 0.1 * static_cast<double>(f)) +
+                    0.03 * std::sin(0.07 * static_cast<double>(z) - 0.2 * static_cast<double>(f));
                 row[x * 3] = static_cast<float>(x) * 0.01f;
                 row[x * 3 + 1] = static_cast<float>(wave);
                 row[x * 3 + 2] = static_cast<float>(z) * 0.01f;
@@ -100,7 +102,8 @@ void largeBake(benchmark::State& state, const char* store) {
             const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, {}, out, progress);
             textures = 0.0;
             for (const bake::Texture& texture : manifest.textures.textures) {
-                textures += static_cast<double>(texture.image.width * texture.image.height * texture.image.bytesPerTexel());
+                textures += static_cast<double>(texture.image.width * texture.image.height *
+                                                texture.image.bytesPerTexel());
             }
         });
         textures /= 1048576.0;

@@ -24,9 +24,9 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
     std::cout << out << ": " << base::plural(set.frameCount(), "frame") << " of "
               << base::countText(manifest.vertices) << " vertices in " << base::countText(set.layout.columns)
               << (set.kind == bake::Kind::pieces ? " pieces, " : " columns, ")
-              << (set.kind == bake::Kind::shapes ? base::plural(set.layout.frames, "shape") + ", " : "") << set.layout.width << " × " << set.layout.height() << " texels, "
-              << bake::name(set.content) << " " << set.positionStore.name << ", normals "
-              << set.normalStore.name << "\n"
+              << (set.kind == bake::Kind::shapes ? base::plural(set.layout.frames, "shape") + ", " : "")
+              << set.layout.width << " × " << set.layout.height() << " texels, " << bake::name(set.content)
+              << " " << set.positionStore.name << ", normals " << set.normalStore.name << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())
               << " texture memory\n"
               << "  off by at most " << base::lengthText(manifest.error.all.max) << " ("
@@ -41,10 +41,9 @@ void chooseWindows(const source::FrameSource& source, bake::Recipe& recipe) {
     for (std::size_t c = 0; c < survey->clips.size(); ++c) {
         const auto& clip = survey->clips[c];
         const std::string& name = source.clips()[c].name;
-        const bool wanted =
-            recipe.clips.empty() ||
-            std::any_of(recipe.clips.begin(), recipe.clips.end(),
-                        [&](const bake::ClipChoice& choice) { return choice.name == name; });
+        const bool wanted = recipe.clips.empty() ||
+                            std::any_of(recipe.clips.begin(), recipe.clips.end(),
+                                        [&](const bake::ClipChoice& choice) { return choice.name == name; });
         if (!wanted || clip.extent.closed) {
             continue;
         }

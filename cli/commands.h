@@ -19,7 +19,7 @@ struct BakeCall {
     source::Reading reading;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
-    bool bestWindow = false; ///< of each clip the stretch that loops best, unless there is a window
+    bool bestWindow = false;         ///< of each clip the stretch that loops best, unless there is a window
     std::optional<double> tolerance; ///< metres: take the cheapest way to store that stays within it
     bake::LadderFreedom freedom;     ///< what that may choose; the rest is the recipe's
     bool json = false;

@@ -178,8 +178,8 @@ bool readClosing(const std::string& text, cli::BakeCall& call) {
     std::size_t frames = 0;
     const char* end = text.data() + text.size();
     const bool fade = closing == bake::Closing::fade;
-    const bool counted = fade && text.size() > 5 &&
-                         std::from_chars(text.data() + 5, end, frames).ptr == end && frames > 0;
+    const bool counted =
+        fade && text.size() > 5 && std::from_chars(text.data() + 5, end, frames).ptr == end && frames > 0;
     if (!closing || fade != counted || (!fade && name != text)) {
         std::cerr << "ripple: --close " << text << ": write drop, fade:12, window or as-is\n";
         return false;

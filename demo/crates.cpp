@@ -81,8 +81,7 @@ std::vector<Board> boardsOf(const glm::dvec3& half) {
 
 /// Corner k of a board: bit 0 is x, bit 1 is y, bit 2 is z.
 glm::dvec3 corner(const Board& board, int k) {
-    return board.middle +
-           board.half * glm::dvec3(k & 1 ? 1.0 : -1.0, k & 2 ? 1.0 : -1.0, k & 4 ? 1.0 : -1.0);
+    return board.middle + board.half * glm::dvec3(k & 1 ? 1.0 : -1.0, k & 2 ? 1.0 : -1.0, k & 4 ? 1.0 : -1.0);
 }
 
 /// The faces as corners, counter-clockwise from outside, by axis and side.
@@ -103,8 +102,8 @@ std::vector<glm::vec3> pose(const std::vector<RigidBox>& boxes) {
 
 void append(std::string& text, double value) {
     std::array<char, 32> buffer{};
-    const auto end = std::to_chars(buffer.data(), buffer.data() + buffer.size(), value,
-                                   std::chars_format::fixed, 6);
+    const auto end =
+        std::to_chars(buffer.data(), buffer.data() + buffer.size(), value, std::chars_format::fixed, 6);
     text += ' ';
     text.append(buffer.data(), end.ptr);
 }
@@ -127,7 +126,8 @@ std::string objText(const std::vector<RigidBox>& boxes) {
         for (const Board& board : boardsOf(boxes[b].half)) {
             ++number;
             // Each plank is cut from another place of its kind of wood.
-            const double left = (static_cast<double>(b % kTints) + 0.08 + 0.5 * static_cast<double>(hash01(number))) / kTints;
+            const double left =
+                (static_cast<double>(b % kTints) + 0.08 + 0.5 * static_cast<double>(hash01(number))) / kTints;
             const double top = 0.6 * static_cast<double>(hash01(number * 3u));
             for (std::size_t face = 0; face < kFaces.size(); ++face) {
                 const int axis = static_cast<int>(face / 2);
@@ -150,8 +150,8 @@ std::string objText(const std::vector<RigidBox>& boxes) {
                 }
                 text += 'f';
                 for (std::size_t k = 0; k < 4; ++k) {
-                    text += ' ' + std::to_string(points + static_cast<std::size_t>(kFaces[face][k]) + 1) + '/' +
-                            std::to_string(++uvs) + '/' + std::to_string(normals);
+                    text += ' ' + std::to_string(points + static_cast<std::size_t>(kFaces[face][k]) + 1) +
+                            '/' + std::to_string(++uvs) + '/' + std::to_string(normals);
                 }
                 text += '\n';
             }
@@ -165,8 +165,9 @@ std::string objText(const std::vector<RigidBox>& boxes) {
 image::Image paintWood() {
     constexpr std::size_t kSize = 512;
     image::Image picture(kSize, kSize, 3, image::Pixel::u8);
-    const std::array<glm::vec3, kTints> woods = {glm::vec3(0.62f, 0.45f, 0.29f), glm::vec3(0.50f, 0.40f, 0.31f),
-                                                 glm::vec3(0.70f, 0.54f, 0.35f), glm::vec3(0.42f, 0.45f, 0.44f)};
+    const std::array<glm::vec3, kTints> woods = {
+        glm::vec3(0.62f, 0.45f, 0.29f), glm::vec3(0.50f, 0.40f, 0.31f), glm::vec3(0.70f, 0.54f, 0.35f),
+        glm::vec3(0.42f, 0.45f, 0.44f)};
     for (std::size_t y = 0; y < kSize; ++y) {
         for (std::size_t x = 0; x < kSize; ++x) {
             const float u = (static_cast<float>(x) + 0.5f) / kSize;

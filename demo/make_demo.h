@@ -7,7 +7,8 @@
 namespace ripple::demo {
 
 /// Computes the sources of the demo scenario (Gullwater Pier) and writes them to `folder`: awning_####.obj
-/// with its material, heron.glb, crates.pc2 with its mesh, and a project for each. The same on every run. Throws base::Failure.
+/// with its material, heron.glb, crates.pc2 with its mesh, and a project for each. The same on every run.
+/// Throws base::Failure.
 void makeDemo(const std::filesystem::path& folder, base::Progress& progress);
 
 /// The awning's canvas: `frames` OBJ files at 30 frames a second.

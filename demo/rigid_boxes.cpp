@@ -9,11 +9,11 @@ namespace ripple::demo {
 
 namespace {
 
-constexpr double kStep = 1.0 / 6000.0;    // seconds
-constexpr double kStiffness = 90000.0;    // newtons a metre at each point
-constexpr double kDamping = 260.0;        // newtons at a metre a second
+constexpr double kStep = 1.0 / 6000.0; // seconds
+constexpr double kStiffness = 90000.0; // newtons a metre at each point
+constexpr double kDamping = 260.0;     // newtons at a metre a second
 constexpr double kFriction = 0.55;
-constexpr double kSlip = 0.02;            // metres a second below which friction gives way softly
+constexpr double kSlip = 0.02; // metres a second below which friction gives way softly
 constexpr std::size_t kGround = static_cast<std::size_t>(-1);
 
 /// Corners, middles of edges and of faces.

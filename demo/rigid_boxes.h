@@ -10,12 +10,12 @@ namespace ripple::demo {
 
 /// One stiff box.
 struct RigidBox {
-    glm::dvec3 half{0.3};      ///< metres from the middle to each side
-    double mass = 20.0;        ///< kilograms, spread evenly
-    glm::dvec3 place{0.0};     ///< of the middle
+    glm::dvec3 half{0.3};  ///< metres from the middle to each side
+    double mass = 20.0;    ///< kilograms, spread evenly
+    glm::dvec3 place{0.0}; ///< of the middle
     glm::dquat turn{1, 0, 0, 0};
-    glm::dvec3 velocity{0.0};  ///< metres a second
-    glm::dvec3 spin{0.0};      ///< radians a second, in the world
+    glm::dvec3 velocity{0.0}; ///< metres a second
+    glm::dvec3 spin{0.0};     ///< radians a second, in the world
 };
 
 /// Boxes that fall, knock and slide on each other and on the ground y = 0. Contacts are stiff springs with

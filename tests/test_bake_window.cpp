@@ -140,7 +140,8 @@ private Q_SLOTS:
         for (std::size_t i = 0; i < ladder->rungs.size(); ++i) {
             if (ladder->rungs[i].recipe.kind == bake::Kind::pieces &&
                 ladder->rungs[i].recipe.positionStore == "float32") {
-                QTest::mouseClick(chart->findChild<QCustomPlot*>(), Qt::LeftButton, {}, chart->placeOf(i).toPoint());
+                QTest::mouseClick(chart->findChild<QCustomPlot*>(), Qt::LeftButton, {},
+                                  chart->placeOf(i).toPoint());
                 QVERIFY(idle());
                 QCOMPARE(session().document().recipe.positionStore, std::string("float32"));
                 QVERIFY(std::abs(session().bake()->error.all.max - ladder->rungs[i].error) < 1e-7);
@@ -168,8 +169,9 @@ private Q_SLOTS:
         QCOMPARE(session().document().tolerance, 0.02);
         const auto rung = chart->cheapest();
         QVERIFY(rung && session().ladder()->rungs[*rung].error <= 0.02);
-        QVERIFY(find<QLabel>("cheapest")->text().contains(
-            QString::fromStdString(session().ladder()->rungs[*rung].label())));
+        QVERIFY(find<QLabel>("cheapest")
+                    ->text()
+                    .contains(QString::fromStdString(session().ladder()->rungs[*rung].label())));
     }
     void theLadderIsMadeOnlyWhileItIsSeen() {
         openAndWait(demo("heron.curly"));
@@ -187,7 +189,7 @@ private Q_SLOTS:
         openAndWait(demo("awning.curly"));
         const auto seam = [&] { return session().bake()->seams[0]; };
         QVERIFY(seam().gap <= seam().medianStep); // the demo fades
-        clickSegment("closing", 0); // as it is
+        clickSegment("closing", 0);               // as it is
         QVERIFY(!session().bake()->baked.textures.clips[0].closed);
         QVERIFY(seam().gap > 3.0 * seam().medianStep);
         QVERIFY(find<QLabel>("seamWords")->text().contains("Open"));
@@ -196,8 +198,8 @@ private Q_SLOTS:
         QVERIFY(session().bake()->baked.textures.clips[0].closed);
         QCOMPARE(session().document().recipe.clips[0].window->last, std::size_t(74));
         undoesAndRedoes(open);
-        QVERIFY(find<QLabel>("seamWords")->text().contains(
-            QString::fromStdString(base::lengthText(seam().gap))));
+        QVERIFY(
+            find<QLabel>("seamWords")->text().contains(QString::fromStdString(base::lengthText(seam().gap))));
         clickSegment("closing", 3); // fade: begins later, for the frames that it uses up
         QCOMPARE(session().document().recipe.clips[0].window->first, std::size_t(12));
         QVERIFY(seam().gap <= seam().medianStep);

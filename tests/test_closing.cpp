@@ -46,7 +46,8 @@ private Q_SLOTS:
         QCOMPARE(clip.seconds.size(), std::size_t(50));
         const bake::Frames frames = bake::sampleFrames(source, plan);
         const auto x = [&](std::size_t f) { return static_cast<double>(frames.positionsOf(f)[4].x); };
-        // Before the fade nothing is changed; in it, frame 39 + i is blended with frame i − 11 before the start.
+        // Before the fade nothing is changed; in it, frame 39 + i is blended with frame i − 11 before the
+        // start.
         QVERIFY(std::abs(x(0) - 10.0 / 30.0) < 1e-6);
         QVERIFY(std::abs(x(39) - 49.0 / 30.0) < 1e-6);
         for (std::size_t i = 1; i <= 10; ++i) {
@@ -131,7 +132,7 @@ private Q_SLOTS:
         recipe.fps = 12.0;
         const bake::ClipPlan clip = bake::planSampling(source, recipe).clips[0];
         QCOMPARE(clip.fps, 12.0);
-        QCOMPARE(clip.seconds.size(), std::size_t(13)); // one second and its end
+        QCOMPARE(clip.seconds.size(), std::size_t(13));  // one second and its end
         QVERIFY(errorOf(source, recipe).all.max < 1e-5); // straight motion loses nothing
         const AnalyticSource round(3, tests::sequence(31), tests::wave(1.0));
         const bake::ClipPlan loop = bake::planSampling(round, recipe).clips[0];
@@ -165,7 +166,8 @@ private Q_SLOTS:
     void thinningHoldsItsToleranceOnAnyMotion() {
         for (const double tolerance : {0.05, 0.01, 0.002}) {
             for (const bool closed : {true, false}) {
-                const AnalyticSource source(5, tests::timed(1.0, 60.0), closed ? tests::wave(1.0) : tests::wave(1.37));
+                const AnalyticSource source(5, tests::timed(1.0, 60.0),
+                                            closed ? tests::wave(1.0) : tests::wave(1.37));
                 bake::Recipe recipe = closedBy(bake::Closing::drop);
                 recipe.thin = tolerance;
                 const bake::SamplePlan plan = bake::planSampling(source, recipe);
@@ -175,13 +177,15 @@ private Q_SLOTS:
                 const bake::ErrorReport error = errorOf(source, recipe);
                 for (const bake::InstantError& instant : error.instants) {
                     const bool whole = instant.frame == std::floor(instant.frame);
-                    QVERIFY(static_cast<double>(instant.max) <= (whole ? tolerance + 1e-6 : tolerance + 0.0005));
+                    QVERIFY(static_cast<double>(instant.max) <=
+                            (whole ? tolerance + 1e-6 : tolerance + 0.0005));
                 }
             }
         }
     }
     void aStillStretchIsCutAtItsLongest() {
-        const AnalyticSource still(2, tests::sequence(200), [](const glm::vec3& rest, double) { return rest; });
+        const AnalyticSource still(2, tests::sequence(200),
+                                   [](const glm::vec3& rest, double) { return rest; });
         bake::Recipe recipe = closedBy(bake::Closing::asIs);
         recipe.thin = 0.001;
         const auto times = bake::planSampling(still, recipe).clips[0].times;
@@ -196,10 +200,11 @@ private Q_SLOTS:
         QVERIFY(tests::has(plan.findings, "one-frame"));
         QCOMPARE(errorOf(instant, {}).all.max, 0.0);
         const AnalyticSource one(3, tests::sequence(1), tests::drift(1.0f));
-        for (const bake::Closing closing : {bake::Closing::asIs, bake::Closing::drop, bake::Closing::window}) {
-            QCOMPARE(bake::planSampling(one, closedBy(closing)).frameCount(), std::size_t(1));
+        for (const bake::Closing closing :
+             {bake::Closing::asIs, bake::Closing::drop, bake::Closing::window, bake::Closing::fade}) {
+            QCOMPARE(bake::planSampling(one, closedBy(closing)).frameCount(),
+                     std::size_t(1)); // nothing to fade
         }
-        QVERIFY(tests::says(planning(one, closedBy(bake::Closing::fade)), "clip", "12 frames"));
         bake::Recipe thin = closedBy(bake::Closing::asIs);
         thin.thin = 0.01;
         QCOMPARE(bake::planSampling(one, thin).frameCount(), std::size_t(1));

@@ -116,20 +116,25 @@ private Q_SLOTS:
         QTest::newRow("two bytes, normals in alpha")
             << demo("awning_####.obj")
             << QStringList{"--store", "unorm8x2", "--normals", "oct16", "--normals-in-alpha"} << 1e-5;
-        QTest::newRow("faded, thinned") << demo("awning_####.obj")
-                                        << QStringList{"--close", "fade:12", "--thin", "8mm"} << 1e-3;
+        QTest::newRow("faded, thinned")
+            << demo("awning_####.obj") << QStringList{"--close", "fade:12", "--thin", "8mm"} << 1e-3;
         QTest::newRow("faded, every 5th")
-            << demo("awning_####.obj") << QStringList{"--close", "fade:9", "--step", "5", "--frames", "20..119"}
-            << 1e-3;
-        QTest::newRow("the best window") << demo("awning_####.obj") << QStringList{"--close", "window"} << 1e-3;
-        QTest::newRow("sampled anew") << demo("awning_####.obj") << QStringList{"--rate", "30", "--fps", "24"} << 1e-3;
+            << demo("awning_####.obj")
+            << QStringList{"--close", "fade:9", "--step", "5", "--frames", "20..119"} << 1e-3;
+        QTest::newRow("the best window")
+            << demo("awning_####.obj") << QStringList{"--close", "window"} << 1e-3;
+        QTest::newRow("sampled anew")
+            << demo("awning_####.obj") << QStringList{"--rate", "30", "--fps", "24"} << 1e-3;
         QTest::newRow("powers of two, half UVs")
-            << demo("heron.glb") << QStringList{"--power-of-two", "--half-uvs", "--range-per-clip", "--store", "unorm16"}
-            << 1e-4;
-        QTest::newRow("thinned clips") << demo("heron.glb") << QStringList{"--thin", "3mm", "--normals", "oct32"} << 2e-3;
-        QTest::newRow("pieces") << demo("crates.pc2") << QStringList{"--kind", "pieces", "--store", "unorm16"} << 1e-4;
+            << demo("heron.glb")
+            << QStringList{"--power-of-two", "--half-uvs", "--range-per-clip", "--store", "unorm16"} << 1e-4;
+        QTest::newRow("thinned clips")
+            << demo("heron.glb") << QStringList{"--thin", "3mm", "--normals", "oct32"} << 2e-3;
+        QTest::newRow("pieces") << demo("crates.pc2") << QStringList{"--kind", "pieces", "--store", "unorm16"}
+                                << 1e-4;
         QTest::newRow("shapes") << demo("awning_####.obj")
-                                << QStringList{"--kind", "shapes", "--shapes", "40", "--store", "unorm16"} << 0.02;
+                                << QStringList{"--kind", "shapes", "--shapes", "40", "--store", "unorm16"}
+                                << 0.02;
     }
     void demoBakesPassTheirCheck() {
         QFETCH(QString, source);
@@ -151,18 +156,20 @@ private Q_SLOTS:
         QVERIFY(report["clips"][0]["seam_gap_m"].isDouble());
     }
     void theToleranceTakesTheCheapestWay() {
-        const Ran crates = ripple({"bake", demo("crates.pc2"), "--out", in("crates"), "--tolerance", "0.1mm", "--json"});
+        const Ran crates =
+            ripple({"bake", demo("crates.pc2"), "--out", in("crates"), "--tolerance", "0.1mm", "--json"});
         QVERIFY2(crates.status == 0, qPrintable(crates.err));
         QCOMPARE(crates.json()["kind"].toString(), QString("pieces"));
         QVERIFY(crates.err.contains("chosen: 10 pieces"));
         QVERIFY(crates.json()["error"].toObject()["position_max_m"].toDouble() <= 1e-4);
         // What is given stays as it is given.
-        const Ran kept = ripple({"bake", demo("crates.pc2"), "--out", in("kept"), "--tolerance", "0.1mm", "--kind",
-                                 "vertices", "--store", "float32", "--json"});
+        const Ran kept = ripple({"bake", demo("crates.pc2"), "--out", in("kept"), "--tolerance", "0.1mm",
+                                 "--kind", "vertices", "--store", "float32", "--json"});
         QVERIFY2(kept.status == 0, qPrintable(kept.err));
         QCOMPARE(kept.json()["kind"].toString(), QString("vertices"));
         QCOMPARE(kept.json()["position"].toObject()["store"].toString(), QString("float32"));
-        const Ran none = ripple({"bake", demo("heron.glb"), "--out", in("none"), "--tolerance", "0.000001mm"});
+        const Ran none =
+            ripple({"bake", demo("heron.glb"), "--out", in("none"), "--tolerance", "0.000001mm"});
         QCOMPARE(none.status, 1);
         QVERIFY2(none.err.contains("no way to store") && none.err.contains("the best"), qPrintable(none.err));
         QVERIFY(!QFileInfo::exists(in("none")));

@@ -305,7 +305,8 @@ private Q_SLOTS:
     }
 
 private:
-    /// The emitted code gives what the core's reader gives, in and between frames, inside and outside of clips.
+    /// The emitted code gives what the core's reader gives, in and between frames, inside and outside of
+    /// clips.
     static void agrees(const source::FrameSource& source, const bake::Recipe& recipe) {
         const bake::Baked baked = bake::bake(source, recipe);
         const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,

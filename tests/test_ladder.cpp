@@ -25,9 +25,11 @@ private Q_SLOTS:
             const bake::Baked baked = bake::bake(source, plan, rung.recipe);
             const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
                                              source.mesh().normals);
-            const bake::ErrorReport error = bake::measureError(source, plan, {}, reader, baked.textures.clips);
+            const bake::ErrorReport error =
+                bake::measureError(source, plan, {}, reader, baked.textures.clips);
             QCOMPARE(rung.memory, baked.textures.textureMemory());
-            QVERIFY2(std::abs(rung.error - error.all.max) < 1e-6, qPrintable(QString::fromStdString(rung.label())));
+            QVERIFY2(std::abs(rung.error - error.all.max) < 1e-6,
+                     qPrintable(QString::fromStdString(rung.label())));
         }
     }
     void theWorthwhileDescendAndTheOthersAreBeaten() {
@@ -94,9 +96,9 @@ private Q_SLOTS:
         });
         QVERIFY(tried.size() > 5 && tried.front() < tried.back());
         base::Progress stopped;
-        QVERIFY_EXCEPTION_THROWN(bake::climbLadder(source, {}, {}, stopped,
-                                                   [&](const auto&) { stopped.cancel(); }),
-                                 base::Cancelled);
+        QVERIFY_EXCEPTION_THROWN(
+            bake::climbLadder(source, {}, {}, stopped, [&](const auto&) { stopped.cancel(); }),
+            base::Cancelled);
     }
     void posesThatAreKnownAreNotAskedAgain() {
         static std::atomic<int> asked;

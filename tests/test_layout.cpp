@@ -43,11 +43,15 @@ private Q_SLOTS:
         QVERIFY(layout.columnAt({NAN, 0.1f}) >= layout.columns);
     }
     void limitsAreProblems() {
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(5000, 6000, {2048, false}); }), "height",
-                            "18\u202f000"));
+        QVERIFY(tests::says(tests::problemOf([] {
+                                bake::makeLayout(5000, 6000, {2048, false});
+                            }),
+                            "height", "18\u202f000"));
         QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10, 10, {20000, false}); }), "20000"));
-        QVERIFY(
-            tests::says(tests::problemOf([] { bake::makeLayout(10, 0, {2048, false}); }), "no columns or no frames"));
+        QVERIFY(tests::says(tests::problemOf([] {
+                                bake::makeLayout(10, 0, {2048, false});
+                            }),
+                            "no columns or no frames"));
     }
     void closedClipsWrapOpenOnesClamp() {
         bake::BakedClip clip;

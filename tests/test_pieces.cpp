@@ -48,7 +48,8 @@ private Q_SLOTS:
                 const glm::quat wanted = TurningPieces::turnAt(p, plan.clips[0].seconds[f]);
                 const glm::vec4 q = pieces.turns[f * 5 + p];
                 // q and -q are the same turn.
-                const float same = std::abs(q.x * wanted.x + q.y * wanted.y + q.z * wanted.z + q.w * wanted.w);
+                const float same =
+                    std::abs(q.x * wanted.x + q.y * wanted.y + q.z * wanted.z + q.w * wanted.w);
                 QVERIFY(same > 1.0f - 1e-6f);
                 if (f > 0) {
                     QVERIFY(glm::dot(q, pieces.turns[(f - 1) * 5 + p]) > 0.0f); // the near one, for blending
@@ -100,7 +101,8 @@ private Q_SLOTS:
         // A hundredth of what every vertex in every frame takes.
         bake::Recipe vertices;
         vertices.positionStore = "unorm16";
-        QVERIFY(baked.textures.textureMemory() * 100 < bake::bake(*crates, vertices).textures.textureMemory());
+        QVERIFY(baked.textures.textureMemory() * 100 <
+                bake::bake(*crates, vertices).textures.textureMemory());
     }
     void aWholeMeshAsOnePieceIsSaid() {
         const TurningPieces source(1);

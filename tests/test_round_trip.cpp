@@ -37,7 +37,8 @@ public:
         mesh_.uvSets.emplace_back(vertices, glm::vec2(0.0f));
         for (std::size_t c = 0; c < 1 + random_() % 3; ++c) {
             const std::size_t frames = 1 + random_() % 12;
-            clips_.push_back({"clip" + std::to_string(c), 0.0, static_cast<double>(frames - 1) / 25.0, frames, 25.0});
+            clips_.push_back(
+                {"clip" + std::to_string(c), 0.0, static_cast<double>(frames - 1) / 25.0, frames, 25.0});
             std::vector<std::vector<glm::vec3>> poses;
             const bool flat = random_() % 4 == 0; // nothing moves along y
             const bool still = random_() % 6 == 0;
@@ -102,10 +103,12 @@ QString wrongWith(const source::FrameSource& source, const bake::Recipe& recipe)
     for (const bake::Texture& texture : set.textures) {
         if (texture.image.width > recipe.maxWidth || (recipe.halfUvs && texture.image.width > 1024) ||
             texture.image.height != set.layout.height() ||
-            texture.image.data.size() != texture.image.width * texture.image.height * texture.image.bytesPerTexel()) {
+            texture.image.data.size() !=
+                texture.image.width * texture.image.height * texture.image.bytesPerTexel()) {
             return "a texture of another size";
         }
-        if (recipe.powerOfTwo && (!isPowerOfTwo(texture.image.width) || !isPowerOfTwo(texture.image.height))) {
+        if (recipe.powerOfTwo &&
+            (!isPowerOfTwo(texture.image.width) || !isPowerOfTwo(texture.image.height))) {
             return "no power of two";
         }
     }
@@ -114,7 +117,8 @@ QString wrongWith(const source::FrameSource& source, const bake::Recipe& recipe)
             return "a lookup that misses its column";
         }
     }
-    const bake::TextureReader reader(set, baked.columnOfVertex, source.mesh().positions, source.mesh().normals);
+    const bake::TextureReader reader(set, baked.columnOfVertex, source.mesh().positions,
+                                     source.mesh().normals);
     std::vector<glm::vec3> p(vertices);
     std::vector<glm::vec3> n(vertices);
     for (std::size_t f = 0; f < set.frameCount(); ++f) {
@@ -126,19 +130,24 @@ QString wrongWith(const source::FrameSource& source, const bake::Recipe& recipe)
         const glm::vec3 bound = set.positionStore.errorBound(set.rangeOf(f)) + largest * 4.8e-7f;
         for (std::size_t v = 0; v < vertices; ++v) {
             if (glm::any(glm::greaterThan(glm::abs(p[v] - frames.positionsOf(f)[v]), bound))) {
-                return QString("frame %1, vertex %2 off by %3").arg(f).arg(v).arg(
-                    static_cast<double>(glm::distance(p[v], frames.positionsOf(f)[v])));
+                return QString("frame %1, vertex %2 off by %3")
+                    .arg(f)
+                    .arg(v)
+                    .arg(static_cast<double>(glm::distance(p[v], frames.positionsOf(f)[v])));
             }
             const glm::vec3 wanted = set.hasNormals() ? frames.normalsOf(f)[v] : source.mesh().normals[v];
-            const double angle = 2.0 * std::asin(0.5 * static_cast<double>(glm::distance(n[v], wanted))) * 57.29578;
-            const double allowed = set.hasNormals() ? static_cast<double>(set.normalStore.errorBoundDegrees) + 1e-3 : 1e-3;
+            const double angle =
+                2.0 * std::asin(0.5 * static_cast<double>(glm::distance(n[v], wanted))) * 57.29578;
+            const double allowed =
+                set.hasNormals() ? static_cast<double>(set.normalStore.errorBoundDegrees) + 1e-3 : 1e-3;
             if (angle > allowed) {
                 return QString("frame %1, normal %2 turned by %3°").arg(f).arg(v).arg(angle);
             }
         }
     }
     // Asked frame by frame of the source, the bytes are the same.
-    return bake::bake(source, plan, recipe).textures.textures == set.textures ? QString() : "streaming differs";
+    return bake::bake(source, plan, recipe).textures.textures == set.textures ? QString()
+                                                                              : "streaming differs";
 }
 
 } // namespace
@@ -215,9 +224,13 @@ private Q_SLOTS:
         QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, recipe); }), "16385", "16384"));
         // 20 000 columns of one frame fit one above the other; of 16 385 frames none do.
         QCOMPARE(bake::makeLayout(20000, 1, {16384, false}).rowsPerFrame, std::size_t(2));
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(1, 16385, {16384, false}); }), "over the limit",
-                            "keep fewer frames"));
-        QVERIFY(tests::says(tests::problemOf([] { bake::makeLayout(10000, 9000, {2048, false}); }),
+        QVERIFY(tests::says(tests::problemOf([] {
+                                bake::makeLayout(1, 16385, {16384, false});
+                            }),
+                            "over the limit", "keep fewer frames"));
+        QVERIFY(tests::says(tests::problemOf([] {
+                                bake::makeLayout(10000, 9000, {2048, false});
+                            }),
                             "allow a wider texture"));
         // Padding may pass the limit where the frames alone do not.
         QVERIFY(bake::makeLayout(16000, 16000, {16384, false}).height() <= 16384);

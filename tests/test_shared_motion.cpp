@@ -47,7 +47,8 @@ private Q_SLOTS:
     void threeShapesAreFoundAndAreEnough() {
         const AnalyticSource source = threeShapes();
         const bake::SamplePlan plan = bake::planSampling(source, {});
-        const bake::SharedMotion shared = bake::shareMotion(source.mesh(), bake::Poses(source, plan), 10, false);
+        const bake::SharedMotion shared =
+            bake::shareMotion(source.mesh(), bake::Poses(source, plan), 10, false);
         QVERIFY2(shared.shapes >= 3 && shared.shapes <= 5, qPrintable(QString::number(shared.shapes)));
         QVERIFY(errorOf(source, shapesIn("float32", 3)).all.max < 2e-5);
         QVERIFY(errorOf(source, shapesIn("float32", 2)).all.max > 1e-4); // the smallest is missed
@@ -55,7 +56,8 @@ private Q_SLOTS:
     void weightsAreAtMostOne() {
         const AnalyticSource source = threeShapes();
         const bake::SamplePlan plan = bake::planSampling(source, {});
-        const bake::SharedMotion shared = bake::shareMotion(source.mesh(), bake::Poses(source, plan), 3, false);
+        const bake::SharedMotion shared =
+            bake::shareMotion(source.mesh(), bake::Poses(source, plan), 3, false);
         for (std::size_t s = 0; s < 3; ++s) {
             float most = -2.0f;
             for (std::size_t f = 0; f < shared.frames; ++f) {
@@ -84,8 +86,8 @@ private Q_SLOTS:
         for (const char* store : {"half", "unorm16"}) {
             const bake::Baked baked = bake::bake(source, shapesIn(store, 3));
             const double bound =
-                3.0 * static_cast<double>(glm::length(
-                          baked.textures.positionStore.errorBound(baked.textures.ranges[0]))) +
+                3.0 * static_cast<double>(
+                          glm::length(baked.textures.positionStore.errorBound(baked.textures.ranges[0]))) +
                 2e-5;
             QVERIFY2(errorOf(source, shapesIn(store, 3)).all.max < bound, store);
         }
@@ -107,9 +109,10 @@ private Q_SLOTS:
     }
     void twoEightBitTexturesAreRefused() {
         const AnalyticSource source = threeShapes();
-        QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, shapesIn("unorm8x2", 3)); }), "unorm8x2",
-                            "unorm16"));
-        QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, shapesIn("half", 0)); }), "at least one"));
+        QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, shapesIn("unorm8x2", 3)); }),
+                            "unorm8x2", "unorm16"));
+        QVERIFY(
+            tests::says(tests::problemOf([&] { bake::bake(source, shapesIn("half", 0)); }), "at least one"));
     }
     void threadsDoNotChangeTheBytes() {
         const AnalyticSource source(50, tests::sequence(30), tests::wave(0.4));

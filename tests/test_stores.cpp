@@ -153,9 +153,9 @@ private Q_SLOTS:
         // Axes, edges of the octahedron, and directions on either side of its fold.
         for (const char* name : {"oct16", "oct32"}) {
             const bake::NormalStore& store = bake::normalStore(name);
-            for (glm::vec3 n : {glm::vec3(0, 0, 1), glm::vec3(0, 0, -1), glm::vec3(-1, 0, 0), glm::vec3(0, 1, 0),
-                                glm::vec3(1, 1, 0), glm::vec3(-1, 1, 1e-6f), glm::vec3(1, -1, -1e-6f),
-                                glm::vec3(-1, -1, -1)}) {
+            for (glm::vec3 n : {glm::vec3(0, 0, 1), glm::vec3(0, 0, -1), glm::vec3(-1, 0, 0),
+                                glm::vec3(0, 1, 0), glm::vec3(1, 1, 0), glm::vec3(-1, 1, 1e-6f),
+                                glm::vec3(1, -1, -1e-6f), glm::vec3(-1, -1, -1)}) {
                 n = glm::normalize(n);
                 std::byte texel[6] = {};
                 glm::vec3 back;
@@ -193,7 +193,8 @@ private Q_SLOTS:
             }
             const std::size_t count = 300;
             const std::size_t size = count * 3 * image::bytesPer(store.pixel);
-            std::vector<std::byte> apart(size * 2), back(size * 2), joined(size * 4), oct(count * 3), octBack(count * 3);
+            std::vector<std::byte> apart(size * 2), back(size * 2), joined(size * 4), oct(count * 3),
+                octBack(count * 3);
             for (std::byte& b : apart) {
                 b = static_cast<std::byte>(random());
             }
@@ -205,7 +206,9 @@ private Q_SLOTS:
             std::byte* to[] = {back.data(), back.data() + size};
             bake::joinAlpha(store, count, from, oct.data(), four);
             bake::splitAlpha(store, count, four, to, octBack.data());
-            QVERIFY(std::equal(apart.begin(), apart.begin() + static_cast<std::ptrdiff_t>(size * store.planes), back.begin()));
+            QVERIFY(std::equal(apart.begin(),
+                               apart.begin() + static_cast<std::ptrdiff_t>(size * store.planes),
+                               back.begin()));
             QVERIFY(oct == octBack);
         }
     }
@@ -216,7 +219,8 @@ private Q_SLOTS:
             for (const std::size_t count : {1u, 2u, 3u, 100u}) { // whole triples of numbers and parts of them
                 std::vector<glm::vec4> turns, back(count);
                 while (turns.size() < count) {
-                    turns.push_back(glm::normalize(glm::vec4(gauss(random), gauss(random), gauss(random), gauss(random))));
+                    turns.push_back(glm::normalize(
+                        glm::vec4(gauss(random), gauss(random), gauss(random), gauss(random))));
                 }
                 std::vector<std::byte> high(count * 16), low(count * 16);
                 std::byte* planes[] = {high.data(), low.data()};

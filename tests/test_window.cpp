@@ -376,6 +376,7 @@ private Q_SLOTS:
     }
     void clipsAreTickedOff() {
         openAndWait(demo("heron.curly"));
+        QTest::qWait(50); // boxes that were replaced are gone by then
         QTest::mouseClick(find<QAbstractButton>("clip peck"), Qt::LeftButton, {}, QPoint(8, 10));
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().playhead().clips().size(), std::size_t(2));
@@ -429,7 +430,8 @@ private Q_SLOTS:
         const auto bake = session().bake();
         const glm::vec3 stored = bake->frames->positionsOf(spot->row)[spot->vertex];
         const QString length = QString::fromStdString(base::lengthText(static_cast<double>(stored.x)));
-        QVERIFY2(sheet->readout(*spot).contains(length.left(3)), qPrintable(sheet->readout(*spot) + " / " + length));
+        QVERIFY2(sheet->readout(*spot).contains(length.left(3)),
+                 qPrintable(sheet->readout(*spot) + " / " + length));
         // Clicking the model picks a vertex; clicking past it picks none.
         session().pickVertex(-1);
         stage().frameModel(false);

@@ -15,8 +15,8 @@ public:
         for (std::size_t p = 0; p < count; ++p) {
             const auto first = static_cast<std::uint32_t>(mesh_.positions.size());
             const glm::vec3 at(1.5f * static_cast<float>(p), 0.5f, -0.3f * static_cast<float>(p));
-            for (const glm::vec3& corner :
-                 {glm::vec3(0.3f, 0, 0), glm::vec3(-0.1f, 0.2f, 0), glm::vec3(0, -0.2f, 0.2f), glm::vec3(0, 0.1f, -0.4f)}) {
+            for (const glm::vec3& corner : {glm::vec3(0.3f, 0, 0), glm::vec3(-0.1f, 0.2f, 0),
+                                            glm::vec3(0, -0.2f, 0.2f), glm::vec3(0, 0.1f, -0.4f)}) {
                 mesh_.positions.push_back(at + corner);
                 mesh_.normals.push_back(glm::normalize(corner));
                 pieceOf_.push_back(p);

@@ -13,9 +13,9 @@ class QCPItemText;
 
 namespace ripple::app {
 
-/// Values over the frames of a clip, in metres shown as millimetres (or in another unit's thousandths): up to two lines, a marker for the
-/// playing frame, and a read-out under the pointer. A click or a drag goes to a frame. With a window, its two
-/// handles can be dragged.
+/// Values over the frames of a clip, in metres shown as millimetres (or in another unit's thousandths): up to
+/// two lines, a marker for the playing frame, and a read-out under the pointer. A click or a drag goes to a
+/// frame. With a window, its two handles can be dragged.
 class FrameChart : public QWidget {
     Q_OBJECT
 public:

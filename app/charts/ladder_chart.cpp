@@ -71,9 +71,8 @@ LadderChart::LadderChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPl
     readout_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);
     readout_->position->setCoords(0.012, 0.02);
-    connect(plot_, &QCustomPlot::mouseMove, this, [this](QMouseEvent* event) {
-        dragging_ ? drag(event->position()) : hover(event->position());
-    });
+    connect(plot_, &QCustomPlot::mouseMove, this,
+            [this](QMouseEvent* event) { dragging_ ? drag(event->position()) : hover(event->position()); });
     connect(plot_, &QCustomPlot::mousePress, this, [this](QMouseEvent* event) {
         dragged_ = false;
         // Where a rung lies on the line, the rung is meant.
@@ -226,9 +225,7 @@ void LadderChart::placeLabels() {
             order.push_back(i);
         }
     }
-    const auto rank = [&](std::size_t i) {
-        return cheapest_ == i ? 0 : isInUse(ladder_->rungs[i]) ? 1 : 2;
-    };
+    const auto rank = [&](std::size_t i) { return cheapest_ == i ? 0 : isInUse(ladder_->rungs[i]) ? 1 : 2; };
     std::stable_sort(order.begin(), order.end(), [&](auto a, auto b) { return rank(a) < rank(b); });
     for (const std::size_t i : order) {
         const bake::Rung& rung = ladder_->rungs[i];
@@ -237,13 +234,15 @@ void LadderChart::placeLabels() {
         const double width = metrics.horizontalAdvance(words) + 4.0;
         const QPointF at(plot_->xAxis->coordToPixel(static_cast<double>(rung.memory)),
                          plot_->yAxis->coordToPixel(errorOf(rung)));
-        for (const QPointF& way : {QPointF(11, -8), QPointF(-11 - width, -8), QPointF(-width / 2, -25),
-                                   QPointF(-width / 2, 9), QPointF(9, -22), QPointF(9, 6), QPointF(-width - 9, 6), QPointF(-width / 2, 22), QPointF(-width / 2, -40), QPointF(-width - 9, 24), QPointF(9, 24)}) {
+        for (const QPointF& way :
+             {QPointF(11, -8), QPointF(-11 - width, -8), QPointF(-width / 2, -25), QPointF(-width / 2, 9),
+              QPointF(9, -22), QPointF(9, 6), QPointF(-width - 9, 6), QPointF(-width / 2, 22),
+              QPointF(-width / 2, -40), QPointF(-width - 9, 24), QPointF(9, 24)}) {
             const QRectF box(at + way, QSizeF(width, 16));
-            const bool free = inside.contains(box) &&
-                              std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
-                                  return other.intersects(box) && !other.contains(at);
-                              });
+            const bool free =
+                inside.contains(box) && std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
+                    return other.intersects(box) && !other.contains(at);
+                });
             if (!free) {
                 continue;
             }
@@ -312,7 +311,8 @@ void LadderChart::hover(const QPointF& at) {
 
 void LadderChart::drag(const QPointF& at) {
     const QRect inside = plot_->axisRect()->rect();
-    const double y = std::clamp(at.y(), static_cast<double>(inside.top()), static_cast<double>(inside.bottom()));
+    const double y =
+        std::clamp(at.y(), static_cast<double>(inside.top()), static_cast<double>(inside.bottom()));
     const double metres = plot_->yAxis->pixelToCoord(y);
     // Two figures are as fine as a hand is.
     const double unit = std::pow(10.0, std::floor(std::log10(metres)) - 1.0);

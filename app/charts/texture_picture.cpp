@@ -42,7 +42,7 @@ float numberAt(const image::Image& image, std::size_t x, std::size_t y, std::siz
 /// Rows and columns of the image that hold something.
 struct Used {
     std::size_t rows = 0;
-    std::size_t frameRows = 1;    ///< rows of one frame
+    std::size_t frameRows = 1;     ///< rows of one frame
     std::size_t lastRowTexels = 0; ///< used in the last of those
 
     std::size_t texelsIn(std::size_t y, std::size_t width) const {
@@ -98,9 +98,8 @@ QString warningFor(const bake::TextureSet& set, const bake::Texture& texture, co
         zero = zero && spread.low[c] == 0.0f && spread.high[c] == 0.0f;
     }
     if (texture.role == bake::Role::position && constant) {
-        return set.content == bake::Content::offset
-                   ? QObject::tr("Nothing moves: every offset is the same.")
-                   : QObject::tr("Every vertex is at the same place.");
+        return set.content == bake::Content::offset ? QObject::tr("Nothing moves: every offset is the same.")
+                                                    : QObject::tr("Every vertex is at the same place.");
     }
     if (texture.role == bake::Role::normal && constant) {
         return QObject::tr("Every normal is the same in every frame: the texture says nothing.");
@@ -125,8 +124,8 @@ TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice,
     const Used used = usedPart(set, *texture);
     const Spread spread = measure(image, used);
     picture.warning = warningFor(set, *texture, spread);
-    picture.image = QImage(static_cast<int>(image.width), static_cast<int>(image.height),
-                           QImage::Format_RGB888);
+    picture.image =
+        QImage(static_cast<int>(image.width), static_cast<int>(image.height), QImage::Format_RGB888);
     picture.image.fill(ground);
     uchar* pixels = picture.image.bits();
     const auto stride = static_cast<std::size_t>(picture.image.bytesPerLine());
@@ -167,8 +166,6 @@ QString roleName(const bake::TextureSet& set, bake::Role role) {
         return QObject::tr("Low bytes");
     case bake::Role::normal:
         return QObject::tr("Normals");
-    case bake::Role::tangent:
-        return QObject::tr("Tangents");
     case bake::Role::rotation:
         return split ? QObject::tr("Turns, high") : QObject::tr("Turns");
     case bake::Role::rotationLow:

@@ -223,8 +223,8 @@ void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
         playing = pair.first;
         // Both rows that are blended; the one that comes is drawn fainter.
         for (const std::size_t frame : {pair.second, pair.first}) {
-            const QRectF row(box.left(), box.top() + static_cast<double>(frame * rows) * rowHeight, box.width(),
-                             std::max(rowHeight * static_cast<double>(rows), 1.0));
+            const QRectF row(box.left(), box.top() + static_cast<double>(frame * rows) * rowHeight,
+                             box.width(), std::max(rowHeight * static_cast<double>(rows), 1.0));
             QColor line = theme().text;
             line.setAlphaF(frame == pair.first ? 1.0f : 0.45f);
             painter.setBrush(Qt::NoBrush);

@@ -176,9 +176,7 @@ void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
     const bake::BakedClip& clip = *session_.playhead().clip();
     const std::size_t count = motion.max.size();
     const auto played = [&](std::size_t f) {
-        const std::size_t at = f == count                              ? clip.length()
-                               : clip.times.size() == count ? clip.times[f]
-                                                            : f;
+        const std::size_t at = f == count ? clip.length() : clip.times.size() == count ? clip.times[f] : f;
         return static_cast<double>(at) / static_cast<double>(clip.length());
     };
     QPainterPath path;

@@ -73,8 +73,8 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     progress.stage(0.7, 1.0);
     const bake::TextureReader reader = state->reader(source->mesh());
     const auto& clips = state->baked.textures.clips;
-    state->error = bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips,
-                                      progress);
+    state->error =
+        bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips, progress);
     state->motion = std::move(held.motion);
     state->seams = std::move(held.seams);
     for (std::size_t c = state->seams.size(); c < clips.size(); ++c) {

@@ -195,7 +195,7 @@ void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width
 
 std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
     return {&rest_,   &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
-            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &pivots_, &indices_};
+            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &pivots_,   &indices_};
 }
 
 QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
@@ -321,9 +321,9 @@ void SceneRenderer::clearBake() {
 bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
     const std::string code = emit::glslReader(name, baked.textures, baked.bounds);
     if (code != decodedCode_ || !decoded_) {
-        const std::string vertex = decodedVertexShader(code, emit::identifier(name),
-                                                       emit::readerSamplers(baked.textures),
-                                                       emit::readerWantsPivot(baked.textures));
+        const std::string vertex =
+            decodedVertexShader(code, emit::identifier(name), emit::readerSamplers(baked.textures),
+                                emit::readerWantsPivot(baked.textures));
         clearBake();
         decoded_ = link(vertex, kSurfaceFragmentShader);
         decodedFlat_ = link(vertex, kFlatFragmentShader);

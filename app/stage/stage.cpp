@@ -24,12 +24,11 @@ constexpr double kGrip = 10.0; // pixels beside the curtain that still take hold
 constexpr double kHandleUp = 74.0;
 
 Look lookNamed(const std::string& name) {
-    return name == "wire"                                             ? Look::wire
-           : name == "uv-grid"                                        ? Look::uvGrid
-           : name == "normals"                                        ? Look::normals
-           : name == "colours" || name == "joints" || name == "speed" || name == "error"
-               ? Look::shades
-               : Look::lit;
+    return name == "wire"                                                                ? Look::wire
+           : name == "uv-grid"                                                           ? Look::uvGrid
+           : name == "normals"                                                           ? Look::normals
+           : name == "colours" || name == "joints" || name == "speed" || name == "error" ? Look::shades
+                                                                                         : Look::lit;
 }
 
 } // namespace

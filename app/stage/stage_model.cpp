@@ -69,8 +69,8 @@ void Stage::takePose() {
         constexpr std::size_t kManyCorners = 600000;
         const std::string& look = session_.document().view.look;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
-        shadesDirty_ =
-            shadesDirty_ || look == "speed" || look == "error" || (look == "wire" && small) || shades_.colours.empty();
+        shadesDirty_ = shadesDirty_ || look == "speed" || look == "error" || (look == "wire" && small) ||
+                       shades_.colours.empty();
     }
 }
 

@@ -130,9 +130,8 @@ double percentile99(std::span<const std::span<const float>> parts) {
     }
     std::vector<float> inside;
     for (const auto& part : parts) {
-        std::copy_if(part.begin(), part.end(), std::back_inserter(inside), [bin](float value) {
-            return std::bit_cast<std::uint32_t>(value) >> kShift == bin;
-        });
+        std::copy_if(part.begin(), part.end(), std::back_inserter(inside),
+                     [bin](float value) { return std::bit_cast<std::uint32_t>(value) >> kShift == bin; });
     }
     const auto at = inside.begin() + static_cast<std::ptrdiff_t>(rank);
     std::nth_element(inside.begin(), at, inside.end());
@@ -269,8 +268,8 @@ double seamGap(const Frames& frames, std::size_t first, std::size_t count) {
 double seamJump(const SeamPoses& poses) {
     float jump = 0.0f;
     for (std::size_t v = 0; v < poses.start.size(); ++v) {
-        jump = std::max(jump, glm::distance(poses.last[v] - poses.before[v],
-                                            poses.second[v] - poses.start[v]));
+        jump =
+            std::max(jump, glm::distance(poses.last[v] - poses.before[v], poses.second[v] - poses.start[v]));
     }
     return static_cast<double>(jump);
 }

@@ -39,7 +39,7 @@ struct ErrorReport {
     std::string worstClip;
     double worstFrame = 0.0;            ///< in frames that the clip plays, fractional between them
     std::vector<InstantError> instants; ///< by clip and frame
-    double diagonal = 0.0;          ///< of the bounds, for percentages
+    double diagonal = 0.0;              ///< of the bounds, for percentages
 };
 
 /// Poses of a plan that are in memory already; the others are asked of the source again.

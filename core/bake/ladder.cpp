@@ -39,8 +39,8 @@ void markWorthwhile(std::vector<Rung>& rungs) {
 class Climber {
 public:
     Climber(const source::FrameSource& source, const Recipe& recipe, const LadderFreedom& freedom,
-            const base::Progress& progress,
-            const std::function<void(std::shared_ptr<const Ladder>)>& onPart, const EarlierPoses& known)
+            const base::Progress& progress, const std::function<void(std::shared_ptr<const Ladder>)>& onPart,
+            const EarlierPoses& known)
         : source_(source),
           recipe_(recipe),
           progress_(progress),
@@ -135,9 +135,8 @@ private:
                     own.positionStore = store;
                     own.content = content;
                     own.normalsInAlpha = own.normalsInAlpha && positionStore(store).holdsNormals();
-                    tryOne(own, sampled, [&] {
-                        return encodeFrames(source_, sampled.plan, sampled.frames, own, quiet_);
-                    });
+                    tryOne(own, sampled,
+                           [&] { return encodeFrames(source_, sampled.plan, sampled.frames, own, quiet_); });
                 }
             }
         }
@@ -153,8 +152,7 @@ private:
     void takeShapes(const Recipe& recipe, const Sampled& sampled) {
         const Poses poses(sampled.frames);
         const bool normals = normalStore(recipe.normalStore).stored();
-        const SharedMotion shared =
-            shareMotion(source_.mesh(), poses, kShapeCounts.back(), normals, quiet_);
+        const SharedMotion shared = shareMotion(source_.mesh(), poses, kShapeCounts.back(), normals, quiet_);
         std::size_t before = 0;
         for (const std::size_t wanted : kShapeCounts) {
             const std::size_t shapes = std::min(wanted, shared.shapes);
@@ -201,9 +199,8 @@ private:
             const Baked baked = encode();
             const mesh::Mesh& mesh = source_.mesh();
             const TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals);
-            const ErrorReport error =
-                measureError(source_, sampled.plan, {&sampled.frames, &sampled.probes}, reader,
-                             baked.textures.clips, {}, Detail::positions);
+            const ErrorReport error = measureError(source_, sampled.plan, {&sampled.frames, &sampled.probes},
+                                                   reader, baked.textures.clips, {}, Detail::positions);
             Rung rung;
             rung.recipe = recipe;
             rung.memory = baked.textures.textureMemory();
@@ -264,10 +261,10 @@ std::string Rung::label() const {
     return text + (recipe.step > 1 ? ", every " + ordinal(recipe.step) : "");
 }
 
-std::shared_ptr<const Ladder>
-climbLadder(const source::FrameSource& source, const Recipe& recipe, const LadderFreedom& freedom,
-            const base::Progress& progress,
-            const std::function<void(std::shared_ptr<const Ladder>)>& onPart, const EarlierPoses& known) {
+std::shared_ptr<const Ladder> climbLadder(const source::FrameSource& source, const Recipe& recipe,
+                                          const LadderFreedom& freedom, const base::Progress& progress,
+                                          const std::function<void(std::shared_ptr<const Ladder>)>& onPart,
+                                          const EarlierPoses& known) {
     return Climber(source, recipe, freedom, progress, onPart, known).run();
 }
 

@@ -12,12 +12,12 @@ namespace ripple::bake {
 /// One way to store a motion, with what it costs and what it loses: both measured on a real encode.
 struct Rung {
     Recipe recipe;
-    std::size_t memory = 0;     ///< bytes of texture memory
-    double error = 0.0;         ///< metres: the largest, at stored frames and between them
-    std::size_t rows = 0;       ///< frames, or shapes, that are stored
-    std::size_t columns = 0;    ///< vertices, or pieces
-    bool worthwhile = false;    ///< no other takes less memory for as small an error
-    std::string label() const;  ///< "16-bit range, every 2nd"
+    std::size_t memory = 0;    ///< bytes of texture memory
+    double error = 0.0;        ///< metres: the largest, at stored frames and between them
+    std::size_t rows = 0;      ///< frames, or shapes, that are stored
+    std::size_t columns = 0;   ///< vertices, or pieces
+    bool worthwhile = false;   ///< no other takes less memory for as small an error
+    std::string label() const; ///< "16-bit range, every 2nd"
 };
 
 /// The rungs measured so far.

@@ -157,9 +157,9 @@ private:
         const Eigen::Vector3d otherPivot = rest_[leaderPart_[piece]].middle();
         for (int corner = 0; corner < 8; ++corner) {
             const mesh::Bounds& box = boxes_[part];
-            const Eigen::Vector3d at = wide({corner & 1 ? box.max.x : box.min.x,
-                                             corner & 2 ? box.max.y : box.min.y,
-                                             corner & 4 ? box.max.z : box.min.z});
+            const Eigen::Vector3d at =
+                wide({corner & 1 ? box.max.x : box.min.x, corner & 2 ? box.max.y : box.min.y,
+                      corner & 4 ? box.max.z : box.min.z});
             if ((own.carry(at, pivot) - other.carry(at, otherPivot)).norm() > tolerance_) {
                 return false;
             }

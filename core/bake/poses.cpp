@@ -18,8 +18,7 @@ Poses::Poses(const Frames& frames) : vertices_(frames.vertices), frames_(frames.
 Poses::Pose Poses::at(std::size_t frame, Want want, Scratch& scratch) const {
     const bool both = want == Want::both;
     if (held_) {
-        return {held_->positionsOf(frame),
-                both ? held_->normalsOf(frame) : std::span<const glm::vec3>()};
+        return {held_->positionsOf(frame), both ? held_->normalsOf(frame) : std::span<const glm::vec3>()};
     }
     const Slot& slot = slots_[frame];
     scratch.positions.resize(vertices_);

@@ -66,8 +66,7 @@ bool samplesAlike(const Recipe& a, const Recipe& b) {
     }
     const bool fadesAlike = !fades || a.fadeFrames == b.fadeFrames;
     const bool keepsAlike = a.thin == b.thin && (a.thin > 0.0 || a.step == b.step);
-    return a.clips == b.clips && keepsAlike && a.fps == b.fps && a.closing == b.closing && fadesAlike &&
-           a.tangents == b.tangents;
+    return a.clips == b.clips && keepsAlike && a.fps == b.fps && a.closing == b.closing && fadesAlike;
 }
 
 } // namespace ripple::bake

@@ -27,10 +27,10 @@ std::optional<Content> contentByName(const std::string& text);
 
 /// How the ends of a clip are made to meet (docs/definitions.md §1).
 enum class Closing {
-    asIs, ///< nothing is done
-    drop, ///< a sequence whose last frame repeats its first is stored without the repeat
+    asIs,   ///< nothing is done
+    drop,   ///< a sequence whose last frame repeats its first is stored without the repeat
     window, ///< the window was chosen so that its last frame leads into its first: it is played round
-    fade, ///< the last frames are blended into those before the first
+    fade,   ///< the last frames are blended into those before the first
 };
 
 /// "as-is", "drop", "window", "fade"
@@ -60,7 +60,7 @@ struct Recipe {
                        ///< `step` is not looked at then
     double fps = 0.0;  ///< sampling rate; 0: the clip's own suggestion, a sequence's own frames
     Closing closing = Closing::drop; ///< of clips that do not say it themselves
-    std::size_t fadeFrames = 12; ///< sampled frames that Closing::fade blends, at least 1
+    std::size_t fadeFrames = 12;     ///< sampled frames that Closing::fade blends, at least 1
 
     // How the poses are stored.
     Kind kind = Kind::vertices;
@@ -69,7 +69,6 @@ struct Recipe {
     std::string positionStore = "half"; ///< a name in positionStores()
     std::string normalStore = "unorm8"; ///< a name in normalStores()
     bool normalsInAlpha = false;        ///< oct16 normals ride in the position texture's alpha
-    bool tangents = false;              ///< stored like the normals, where the mesh has tangents
     bool rangePerClip = false;          ///< each clip has its own range
     std::size_t maxWidth = 2048;        ///< texels, 1 to kLargestTexture
     bool powerOfTwo = false;            ///< both sides padded to powers of two

@@ -53,15 +53,14 @@ std::size_t findClip(const source::FrameSource& source, const std::string& name)
 }
 
 bool fades(Closing closing, const ClipExtent& extent) {
-    return closing == Closing::fade && !extent.closed;
+    return closing == Closing::fade && !extent.closed && extent.frames > 1;
 }
 
 /// A fade takes the frames before the start, so that a whole clip begins after as many.
 FrameWindow checkedWindow(const ClipChoice& choice, const ClipExtent& extent, const Recipe& recipe) {
     const std::string where = "clip \"" + choice.name + "\"";
     const std::size_t last = extent.frames - 1;
-    const std::size_t fade =
-        fades(choice.closing.value_or(recipe.closing), extent) ? recipe.fadeFrames : 0;
+    const std::size_t fade = fades(choice.closing.value_or(recipe.closing), extent) ? recipe.fadeFrames : 0;
     const FrameWindow window = choice.window.value_or(FrameWindow{std::min(fade, last), last});
     if (window.first > window.last || window.last >= extent.frames) {
         base::fail(where,
@@ -147,13 +146,12 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count,
                             {where, "it closes by itself", "nothing of it is faded"}});
     }
     if (plan.closed && !anyTime && count % step != 0) {
-        findings.push_back(
-            {"step-uneven",
-             base::Severity::look,
-             {where,
-              "a step of " + std::to_string(step) + " does not divide " + base::plural(count, "frame") +
-                  ": the last step is shorter",
-              "choose a step that divides the number of frames"}});
+        findings.push_back({"step-uneven",
+                            base::Severity::look,
+                            {where,
+                             "a step of " + std::to_string(step) + " does not divide " +
+                                 base::plural(count, "frame") + ": the last step is shorter",
+                             "choose a step that divides the number of frames"}});
     }
     if (extent.frames == 1) {
         findings.push_back({"one-frame",

@@ -105,9 +105,10 @@ SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t
     shared.vertices = poses.vertices();
     const auto wanted = std::min(most, poses.frames());
     constexpr double kNothing = 1e-13; // of the largest: less than single precision can tell
-    while (shared.shapes < wanted &&
-           (shared.shapes == 0 ||
-            solver.eigenvalues()[frames - 1 - static_cast<Eigen::Index>(shared.shapes)] > kNothing * largest)) {
+    while (
+        shared.shapes < wanted &&
+        (shared.shapes == 0 ||
+         solver.eigenvalues()[frames - 1 - static_cast<Eigen::Index>(shared.shapes)] > kNothing * largest)) {
         ++shared.shapes;
     }
     const auto shapes = static_cast<Eigen::Index>(shared.shapes);

@@ -17,10 +17,10 @@ struct SharedMotion {
 };
 
 /// The `most` shapes that leave the smallest sum of squares (singular value decomposition of the frames ×
-/// 3·vertices offsets, by the eigenvectors of their frames × frames products; Eckart and Young 1936), the most
-/// telling first: the first k of them are the best k. Fewer if the motion needs no more. With normals, theirs
-/// count too, a thousandth as much as the offsets: they decide where the offsets leave a choice. Holds all
-/// frames in memory.
+/// 3·vertices offsets, by the eigenvectors of their frames × frames products; Eckart and Young 1936), the
+/// most telling first: the first k of them are the best k. Fewer if the motion needs no more. With normals,
+/// theirs count too, a thousandth as much as the offsets: they decide where the offsets leave a choice. Holds
+/// all frames in memory.
 SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
                          const base::Progress& progress = {});
 

@@ -46,7 +46,7 @@ struct PositionStore {
     bool holdsNormals() const { return glslAlpha[0] != '\0'; }
 };
 
-/// A way to store unit vectors: normals and tangents. `encode` is null for the row "none": readers then use
+/// A way to store normals. `encode` is null for the row "none": readers then use
 /// the rest pose's.
 struct NormalStore {
     const char* name;

@@ -131,13 +131,8 @@ const NormalStore kOct16Normals = {
 };
 
 const NormalStore kOct32Normals = {
-    "oct32",
-    "2 × 16 bits",
-    "Octahedral, four bytes a normal: as good as exact.",
-    image::Pixel::u16,
-    2,
-    &encode32,
-    &decode32,
+    "oct32",   "2 × 16 bits", "Octahedral, four bytes a normal: as good as exact.", image::Pixel::u16, 2,
+    &encode32, &decode32,
     0.0075f, // 0.0037 by the paper's table for "oct32", and as much again for single precision
     kGlsl,
 };

@@ -94,8 +94,7 @@ void TextureReader::storedNormals(std::size_t row, std::span<glm::vec3> values) 
         textures_.normalStore.decode(oct.data(), values);
         return;
     }
-    const std::byte* texels =
-        textures_.image(Role::normal).texel(0, row * textures_.layout.rowsPerFrame);
+    const std::byte* texels = textures_.image(Role::normal).texel(0, row * textures_.layout.rowsPerFrame);
     if (textures_.kind == Kind::shapes) {
         textures_.positionStore.decode(&texels, textures_.normalRange, values);
     } else {

@@ -14,8 +14,8 @@ namespace ripple::bake {
 /// The way back from textures to poses: what a shader that reads them gets, on the processor.
 class TextureReader {
 public:
-    /// All must outlive the reader; columns are numbered by their first vertex. Shapes are decoded here, once for all frames. `columnOfVertex`, `rest` and `unposedNormals` have one element per
-    /// vertex.
+    /// All must outlive the reader; columns are numbered by their first vertex. Shapes are decoded here, once
+    /// for all frames. `columnOfVertex`, `rest` and `unposedNormals` have one element per vertex.
     TextureReader(const TextureSet& textures, std::span<const std::uint32_t> columnOfVertex,
                   std::span<const glm::vec3> rest, std::span<const glm::vec3> unposedNormals);
 

@@ -69,8 +69,6 @@ std::string fileRole(const TextureSet& set, Role role) {
         return "position-low";
     case Role::normal:
         return "normal";
-    case Role::tangent:
-        return "tangent";
     case Role::rotation:
         return split ? "rotation-high" : "rotation";
     case Role::rotationLow:
@@ -90,8 +88,6 @@ std::string samplerName(const TextureSet& set, Role role) {
         return "positions_low";
     case Role::normal:
         return "normals";
-    case Role::tangent:
-        return "tangents";
     case Role::rotation:
         return split ? "rotations_high" : "rotations";
     case Role::rotationLow:

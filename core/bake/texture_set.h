@@ -24,7 +24,7 @@ struct BakedClip {
     double sourceFrame = 0.0; ///< frame of the sampled clip that the first kept frame was
     double sourceStep = 1.0;  ///< sampled frames from one frame that `length` counts to the next
     Closing sourceClosing = Closing::drop;
-    std::size_t sourceFrames = 0; ///< sampled frames that it was made from; 0: not known
+    std::size_t sourceFrames = 0;     ///< sampled frames that it was made from; 0: not known
     std::vector<std::uint32_t> times; ///< stored frames: where in the clip each lies, ascending from 0;
                                       ///< empty: one after another
     std::size_t timesLength = 0;      ///< with `times`: frames that the clip plays
@@ -42,7 +42,7 @@ struct BakedClip {
 std::vector<BakedClip> clipsOf(const SamplePlan& plan);
 
 /// What one of the images holds.
-enum class Role { position, positionLow, normal, tangent, rotation, rotationLow, weight };
+enum class Role { position, positionLow, normal, rotation, rotationLow, weight };
 
 struct Texture {
     Role role = Role::position;
@@ -51,7 +51,8 @@ struct Texture {
 
     /// Bytes in texture memory. Hardware keeps three-channel texels in four channels.
     std::size_t memory() const {
-        return image.width * image.height * image::bytesPer(image.pixel) * (channelsUsed == 3 ? 4 : channelsUsed);
+        return image.width * image.height * image::bytesPer(image.pixel) *
+               (channelsUsed == 3 ? 4 : channelsUsed);
     }
     bool operator==(const Texture&) const = default;
 };

@@ -120,9 +120,9 @@ std::optional<double> parseLength(std::string_view text) {
         const char* name;
         double metres;
     };
-    for (const Unit& known : {Unit{"", 1.0}, Unit{"m", 1.0}, Unit{"mm", 1e-3}, Unit{"cm", 1e-2},
-                              Unit{"km", 1e3}, Unit{"µm", 1e-6}, Unit{"um", 1e-6}, Unit{"in", 0.0254},
-                              Unit{"ft", 0.3048}}) {
+    for (const Unit& known :
+         {Unit{"", 1.0}, Unit{"m", 1.0}, Unit{"mm", 1e-3}, Unit{"cm", 1e-2}, Unit{"km", 1e3},
+          Unit{"µm", 1e-6}, Unit{"um", 1e-6}, Unit{"in", 0.0254}, Unit{"ft", 0.3048}}) {
         if (unit == known.name) {
             return value * known.metres;
         }

@@ -103,9 +103,9 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
         if (!clip.closed || chosen) {
             const auto first = static_cast<std::size_t>(std::llround(clip.sourceFrame));
             const double steps = clip.sourceStep * static_cast<double>(clip.length() - 1);
-            const std::size_t last =
-                clip.sourceFrames ? first + clip.sourceFrames - 1
-                                  : static_cast<std::size_t>(std::llround(clip.sourceFrame + steps));
+            const std::size_t last = clip.sourceFrames
+                                         ? first + clip.sourceFrames - 1
+                                         : static_cast<std::size_t>(std::llround(clip.sourceFrame + steps));
             choice.window = {first, last};
         }
         recipe.clips.push_back(choice);
@@ -170,12 +170,12 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
     report.allowedAtFrames =
         shapes ? bundle.manifest.error.all.max * (1.0 + 1e-5) + 1e-7 : allowedError(bundle);
     if (report.error->atFrames.max > report.allowedAtFrames) {
-        report.problems.push_back(
-            {bundle.manifest.textureFiles.front(),
-             "is off by " + base::lengthText(report.error->atFrames.max) + " at kept frames (clip " +
-                 report.error->worstClip + ", vertex " + std::to_string(report.error->worstVertex) +
-                 "); it may lose at most " + base::lengthText(report.allowedAtFrames),
-             "the source or the textures changed since the bake; bake again"});
+        report.problems.push_back({bundle.manifest.textureFiles.front(),
+                                   "is off by " + base::lengthText(report.error->atFrames.max) +
+                                       " at kept frames (clip " + report.error->worstClip + ", vertex " +
+                                       std::to_string(report.error->worstVertex) + "); it may lose at most " +
+                                       base::lengthText(report.allowedAtFrames),
+                                   "the source or the textures changed since the bake; bake again"});
     }
     const bake::NormalStore& normals = bundle.manifest.textures.normalStore;
     constexpr double kRounding = 0.05; // degrees: normals go through single precision on both ways

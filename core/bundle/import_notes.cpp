@@ -27,8 +27,6 @@ std::string textureWords(const bake::TextureSet& set, const bake::Texture& textu
     case bake::Role::normal:
         return set.kind == bake::Kind::shapes ? "normals of the shapes, " + size + ", " + store
                                               : "normals, " + size + ", " + set.normalStore.name;
-    case bake::Role::tangent:
-        return "tangents, " + size + ", " + set.normalStore.name;
     case bake::Role::rotation:
     case bake::Role::rotationLow:
         return "turns of pieces as quaternions, " + size + ", " + store +
@@ -99,10 +97,11 @@ std::string importNotes(const Manifest& manifest) {
         text += "| `" + manifest.textureFiles[t] + "` | " + textureWords(set, set.textures[t]) + " |\n";
     }
     if (set.kind == bake::Kind::pieces) {
-        text += "| UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
-                std::to_string(manifest.pivotUvSet + 1) +
-                " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
-                "of the piece, in the second |\n";
+        text +=
+            "| UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
+            std::to_string(manifest.pivotUvSet + 1) +
+            " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
+            "of the piece, in the second |\n";
     }
     text += "| `" + manifest.name + ".glsl` | functions that read them, with their numbers filled in |\n";
     text += "| `" + manifest.name + ".bundle.json` | the same numbers for programs |\n";
@@ -135,8 +134,7 @@ std::string importNotes(const Manifest& manifest) {
     text += set.content == bake::Content::offset ? "The result is added to the rest position.\n\n"
                                                  : "The result is the position itself.\n\n";
     text += "In the vertex stage, after including `" + manifest.name + ".glsl`:\n\n```glsl\n" + id +
-            "_pose pose = " + id +
-            "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
+            "_pose pose = " + id + "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
             (emit::readerWantsPivot(set) ? ", pivot" : "") + ", 0, seconds);\n```\n\n";
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +

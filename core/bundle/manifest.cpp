@@ -284,9 +284,8 @@ std::string manifestText(const Manifest& manifest) {
     root["source"] = {{"reading", Json::parse(source::readingText(manifest.sourceReading))},
                       {"fps", manifest.sourceFps},
                       {"step", manifest.sourceStep}};
-    if (std::any_of(set.clips.begin(), set.clips.end(), [](const bake::BakedClip& clip) {
-            return clip.sourceClosing == bake::Closing::fade;
-        })) {
+    if (std::any_of(set.clips.begin(), set.clips.end(),
+                    [](const bake::BakedClip& clip) { return clip.sourceClosing == bake::Closing::fade; })) {
         root["source"]["fade"] = manifest.sourceFade;
     }
     root["files"] = Json::array();
@@ -370,8 +369,12 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
         if (from.has("import")) {
             const Section import = from.object("import");
             file.isTexture = true;
-            file.import = {import.text("colour_space"), import.flag("mip_maps"), import.text("filter"),
-                           import.text("compression"),  import.text("address"),  import.flag("resize"),
+            file.import = {import.text("colour_space"),
+                           import.flag("mip_maps"),
+                           import.text("filter"),
+                           import.text("compression"),
+                           import.text("address"),
+                           import.flag("resize"),
                            import.has("channels") ? import.text("channels") : "RGB"};
         }
         manifest.files.push_back(std::move(file));

@@ -29,8 +29,8 @@ struct FileEntry {
     ImportSettings import;
 };
 
-/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`, whose
-/// images have sizes here but no pixels.
+/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`,
+/// whose images have sizes here but no pixels.
 struct Manifest {
     std::string generator;
     std::string name;
@@ -38,7 +38,8 @@ struct Manifest {
     std::size_t vertices = 0;
     std::size_t triangles = 0;
     std::size_t lookupUvSet = 0;
-    std::size_t pivotUvSet = 0; ///< bakes of pieces: pivot x, y; the next set has its z, and the piece's number
+    std::size_t pivotUvSet =
+        0; ///< bakes of pieces: pivot x, y; the next set has its z, and the piece's number
     bake::TextureSet textures;
     std::vector<std::string> textureFiles; ///< one for each of textures.textures
     mesh::Bounds bounds;
@@ -46,7 +47,7 @@ struct Manifest {
     source::Reading sourceReading; ///< how the source was read
     double sourceFps = 0.0;        ///< sampling or playback rate that was asked for; 0: the source's own
     std::size_t sourceStep = 1;    ///< every how many sampled frames one was kept
-    std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
+    std::size_t sourceFade = 0;    ///< Closing::fade: sampled frames that were blended
     std::vector<FileEntry> files;
 };
 

@@ -19,8 +19,8 @@ struct PivotUvs {
 
 /// The mesh in its rest pose as GLB: one node without a transform, one primitive per part with its own range
 /// of vertices in the mesh's order, all UV sets and `lookup` (vertexCount) as the free one (mesh::freeUvSet),
-/// materials with their base-colour images. Pivots go into two sets more, from pivotUvSet() on: x and y; z and
-/// the number of the piece. No vertex is dropped or joined.
+/// materials with their base-colour images. Pivots go into two sets more, from pivotUvSet() on: x and y; z
+/// and the number of the piece. No vertex is dropped or joined.
 base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, const PivotUvs& pivots,
                        const std::string& name);
 

@@ -53,8 +53,7 @@ void readPivots(Bundle& bundle, Manifest& manifest) {
     }
     manifest.textures.pivots.assign(manifest.textures.layout.columns, glm::vec3(0.0f));
     for (std::size_t v = 0; v < bundle.columnOfVertex.size(); ++v) {
-        manifest.textures.pivots[bundle.columnOfVertex[v]] =
-            glm::vec3(sets[first][v], sets[first + 1][v].x);
+        manifest.textures.pivots[bundle.columnOfVertex[v]] = glm::vec3(sets[first][v], sets[first + 1][v].x);
     }
 }
 

@@ -120,8 +120,7 @@ FileEntry writeTexture(const bake::Texture& texture, const std::filesystem::path
 } // namespace
 
 SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe) {
-    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step,
-            recipe.fadeFrames};
+    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,

@@ -63,15 +63,14 @@ std::string describe(const TextureSet& set, const bake::Texture& texture) {
     case Role::position:
     case Role::positionLow:
         what = std::string(set.positionStore.name) + " " + bake::name(set.content) +
-               (set.kind == Kind::shapes ? " shapes" : set.kind == Kind::pieces ? " of pieces" : "") +
+               (set.kind == Kind::shapes   ? " shapes"
+                : set.kind == Kind::pieces ? " of pieces"
+                                           : "") +
                (set.normalsInAlpha ? ", normals in alpha" : "");
         break;
     case Role::normal:
         what = set.kind == Kind::shapes ? std::string(set.positionStore.name) + " normals of the shapes"
                                         : std::string(set.normalStore.name) + " normals";
-        break;
-    case Role::tangent:
-        what = std::string(set.normalStore.name) + " tangents";
         break;
     case Role::rotation:
     case Role::rotationLow:
@@ -255,9 +254,10 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
         {"name", name},
         {"generator", base::generatorName()},
         {"textures", described},
-        {"pivot_note", readerWantsPivot(textures)
-                           ? "//   pivot          of the vertex's piece: UV sets after the lookup, see IMPORT.md\n"
-                           : ""},
+        {"pivot_note",
+         readerWantsPivot(textures)
+             ? "//   pivot          of the vertex's piece: UV sets after the lookup, see IMPORT.md\n"
+             : ""},
         {"rows", std::to_string(layout.rowsPerFrame)},
         {"one_frame", textures.kind == Kind::shapes ? "One shape" : "One frame"},
         {"bounds_min", vec3(bounds.min)},
@@ -270,7 +270,8 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
         {"id", id},
     };
     values.insert(values.end(), common.begin(), common.end());
-    return fill(std::string(kHead) + clipTables(id, textures) + rangeFunctions(id, textures) + bodyOf(textures),
+    return fill(std::string(kHead) + clipTables(id, textures) + rangeFunctions(id, textures) +
+                    bodyOf(textures),
                 values);
 }
 

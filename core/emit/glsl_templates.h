@@ -6,7 +6,8 @@ namespace ripple::emit {
 
 // The text of the GLSL reader. "@key@" is filled in by glsl_reader.cpp.
 
-inline constexpr std::string_view kHead = R"(// @name@: reads its vertex animation textures in the vertex stage.
+inline constexpr std::string_view kHead =
+    R"(// @name@: reads its vertex animation textures in the vertex stage.
 // Written by @generator@. GLSL 3.30 and later, or ES 3.00.
 // Every texture: nearest, clamp, linear colour, no mips, no compression.
 //

@@ -87,7 +87,8 @@ base::Bytes encodePng(const Image& image) {
 void writePng(const Image& image, const std::filesystem::path& path) {
     File file(std::fopen(path.c_str(), "wb"));
     const auto fail = [&] {
-        base::fail(path.string(), "could not be written whole (" + std::generic_category().message(errno) + ")",
+        base::fail(path.string(),
+                   "could not be written whole (" + std::generic_category().message(errno) + ")",
                    "check that the folder exists, may be written to and is on a disk with room");
     };
     if (!file) {

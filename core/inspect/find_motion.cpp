@@ -156,7 +156,8 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                             std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
                             " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
                             base::lengthText(step),
-                        alone ? "fade its end into its start, choose a window that loops, or let it play once" : "it plays once"}};
+                        alone ? "fade its end into its start, choose a window that loops, or let it play once"
+                              : "it plays once"}};
         one.place = FramePlace{c, clip.extent.frames - 1};
         // A window is offered only where it is better than what there is.
         for (std::size_t w = 0; w < clip.windows.size() && one.fixes.empty(); ++w) {

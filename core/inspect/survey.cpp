@@ -217,8 +217,7 @@ private:
         bake::measureStep(end[1], start[0], frames - 1, clip.motion);
         clip.gap = bake::seamGap(bake::SeamPoses{end[0], end[1], start[0], start[1]});
         const double jump = bake::seamJump(bake::SeamPoses{end[0], end[1], start[0], start[1]});
-        clip.velocityBreak =
-            clip.extent.spacing > 0.0 ? jump / clip.extent.spacing : 0.0;
+        clip.velocityBreak = clip.extent.spacing > 0.0 ? jump / clip.extent.spacing : 0.0;
     }
 
     void makeLikeness(std::size_t c, PoseTable table) {

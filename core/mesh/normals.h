@@ -23,9 +23,8 @@ public:
 
 private:
     std::vector<std::uint32_t> indices_;
-    std::vector<std::uint32_t> group_;      // vertexCount
-    std::vector<std::uint32_t> groupStart_; // groups + 1, into corners_
-    std::vector<std::uint32_t> corners_;    // positions in indices_, by group
+    std::vector<std::uint32_t> group_; // vertexCount
+    std::size_t groups_ = 0;
 };
 
 } // namespace ripple::mesh

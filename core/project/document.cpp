@@ -189,12 +189,9 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["bake"] = recipeJson(document.recipe);
     root["tolerance_m"] = document.tolerance;
     root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
-    root["view"] = {{"bench", document.view.bench},
-                    {"look", document.view.look},
-                    {"uv_set", document.view.uvSet},
-                    {"channel", document.view.channel},
-                    {"error", document.view.error},
-                    {"curtain", document.view.curtain}};
+    root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
+                    {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
+                    {"error", document.view.error},  {"curtain", document.view.curtain}};
     return root.dump(2) + "\n";
 }
 

@@ -30,10 +30,10 @@ struct ShipChoice {
 struct View {
     std::string bench = "gather";
     std::string look = "lit";
-    std::size_t uvSet = 0;       ///< that the UV grid look shows
-    std::string channel = "rgb"; ///< of the vertex colours look: "rgb", "r", "g", "b" or "a"
+    std::size_t uvSet = 0;          ///< that the UV grid look shows
+    std::string channel = "rgb";    ///< of the vertex colours look: "rgb", "r", "g", "b" or "a"
     std::string error = "position"; ///< that the error look shows: "position" or "normal"
-    double curtain = 0.5;        ///< 0..1 across the stage; only the bake and ship benches show it
+    double curtain = 0.5;           ///< 0..1 across the stage; only the bake and ship benches show it
     bool operator==(const View&) const = default;
 };
 

@@ -113,7 +113,8 @@ void BakePanel::buildWindow() {
             session_.gesture(more));
     });
     connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
-        editRecipe(tr("Sampling rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
+        editRecipe(
+            tr("Sampling rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
     });
 }
 
@@ -149,7 +150,8 @@ void BakePanel::refreshWindow() {
     last_->setDefault(static_cast<double>(count - 1));
     first_->setValue(static_cast<double>(window.first));
     last_->setValue(static_cast<double>(window.last));
-    windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(clip.name)) : tr("Frames"));
+    windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(clip.name))
+                                                     : tr("Frames"));
     const bool sequence = clip.isSequence();
     rate_->setVisible(sequence);
     fpsLabel_->setVisible(sequence);
@@ -205,7 +207,8 @@ void BakePanel::setClipChosen(const std::string& name, bool chosen) {
         const auto old =
             std::find_if(had.begin(), had.end(), [&](const auto& c) { return c.name == clip.name; });
         if (clip.name == name ? chosen : old != had.end()) {
-            clips.push_back(old != had.end() ? *old : bake::ClipChoice{clip.name, std::nullopt, std::nullopt});
+            clips.push_back(old != had.end() ? *old
+                                             : bake::ClipChoice{clip.name, std::nullopt, std::nullopt});
         }
     }
     if (clips.empty()) {

@@ -74,7 +74,8 @@ void BakePanel::setClosing(bake::Closing closing) {
         }
         if (closing == bake::Closing::fade && window && window->first < r.fadeFrames) {
             // The fade needs frames before the start: begin that much later.
-            r.clips = bake::withWindow(*source, r, clip, {r.fadeFrames, std::max(window->last, r.fadeFrames)});
+            r.clips =
+                bake::withWindow(*source, r, clip, {r.fadeFrames, std::max(window->last, r.fadeFrames)});
         }
     });
 }

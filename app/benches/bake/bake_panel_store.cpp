@@ -61,7 +61,8 @@ void BakePanel::buildKind() {
     connect(shapes_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
             tr("%1 shapes").arg(v),
-            [v](bake::Recipe& r) { r.shapes = static_cast<std::size_t>(std::max(1.0, std::round(v))); }, more);
+            [v](bake::Recipe& r) { r.shapes = static_cast<std::size_t>(std::max(1.0, std::round(v))); },
+            more);
     });
 }
 

@@ -137,9 +137,10 @@ void CostBox::refresh() {
     setRole(error_, fits ? "figure-fine" : "figure");
     error_->setText(text(base::lengthText(error.all.max)));
     const QString normals = tr("normals %1").arg(text(base::degreesText(error.normalMaxDegrees)));
-    const QString where = error.betweenFrames.max > error.atFrames.max
-                              ? tr("largest error, at frames %1").arg(text(base::lengthText(error.atFrames.max)))
-                              : tr("largest error");
+    const QString where =
+        error.betweenFrames.max > error.atFrames.max
+            ? tr("largest error, at frames %1").arg(text(base::lengthText(error.atFrames.max)))
+            : tr("largest error");
     errorWords_->setText(where + "\n" + normals);
     worst_->setText(tr("worst: vertex %1, %2%3")
                         .arg(text(base::countText(error.worstVertex)))

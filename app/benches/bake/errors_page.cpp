@@ -117,8 +117,8 @@ void ErrorsPage::refreshFrames() {
     }
     frames_->setUnit(normals ? tr("degrees") : tr("mm"));
     std::vector<FrameChart::Line> lines = {
-        {normals ? tr("normals, at stored frames") : tr("largest error at stored frames"), theme().coral, kept,
-         true}};
+        {normals ? tr("normals, at stored frames") : tr("largest error at stored frames"), theme().coral,
+         kept, true}};
     if (any) {
         lines.push_back({tr("between them"), theme().glass, between, false});
     }

@@ -42,7 +42,8 @@ LadderPage::LadderPage(Session& session, QWidget* parent)
     column->addWidget(chart_, 1);
     const auto setTolerance = [this](double metres, bool more) {
         session_.edit(
-            tr("Tolerance"), [metres](project::Document& d) { d.tolerance = metres; }, session_.gesture(more));
+            tr("Tolerance"), [metres](project::Document& d) { d.tolerance = metres; },
+            session_.gesture(more));
     };
     connect(tolerance_, &NumberField::edited, this,
             [setTolerance](double mm, bool more) { setTolerance(mm * 0.001, more); });

@@ -216,9 +216,8 @@ void ShipBench::refreshCheck() {
                                     check->ok() ? "glass" : "brick"));
     if (check->error) {
         const bake::ErrorReport& error = *check->error;
-        checkColumn_->addWidget(
-            factRow(tr("Positions at kept frames, against the source"),
-                    tr("off by at most %1").arg(text(base::lengthText(error.all.max)))));
+        checkColumn_->addWidget(factRow(tr("Positions at kept frames, against the source"),
+                                        tr("off by at most %1").arg(text(base::lengthText(error.all.max)))));
         checkColumn_->addWidget(
             factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
         checkColumn_->addWidget(
