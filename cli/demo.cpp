@@ -9,7 +9,7 @@ namespace ripple::cli {
 Status demo(const std::string& out) {
     base::Progress progress(progressBar("making the demo"));
     demo::makeDemo(out, progress);
-    std::cout << out << ": awning_####.obj, heron.glb, awning.curly, heron.curly\n";
+    std::cout << out << ": awning_####.obj, crates.pc2, heron.glb, and a .curly project for each\n";
     return kDone;
 }
 

@@ -169,9 +169,10 @@ private Q_SLOTS:
         QCOMPARE(session().document().tolerance, 0.02);
         const auto rung = chart->cheapest();
         QVERIFY(rung && session().ladder()->rungs[*rung].error <= 0.02);
-        QVERIFY(find<QLabel>("cheapest")
-                    ->text()
-                    .contains(QString::fromStdString(session().ladder()->rungs[*rung].label())));
+        const bake::Rung& best = session().ladder()->rungs[*rung];
+        QVERIFY(
+            find<QLabel>("cheapest")->text().contains(QString::fromStdString(base::sizeText(best.memory))));
+        QVERIFY(find<QPushButton>("takeCheapest")->toolTip().contains(QString::fromStdString(best.label())));
     }
     void theLadderIsMadeOnlyWhileItIsSeen() {
         openAndWait(demo("heron.curly"));

@@ -39,7 +39,7 @@ void SegmentedChoice::setToolTips(const QStringList& tips) {
 void SegmentedChoice::setRoomy() {
     for (QAbstractButton* button : group_.buttons()) {
         button->setMinimumWidth(button->fontMetrics().horizontalAdvance(button->text()) + 26);
-        button->setMaximumHeight(26);
+        button->setMaximumHeight(30);
     }
 }
 

@@ -109,7 +109,7 @@ void CostBox::refreshMemory() {
     }
     const bake::TextureSet& set = bake->baked.textures;
     const QString size = QString("%1 × %2").arg(set.layout.width).arg(set.layout.height());
-    memoryWords_->setText(tr("%1 of %2 in memory\n%3 on disk with mesh")
+    memoryWords_->setText(tr("%1, %2 texels\n%3 on disk with mesh")
                               .arg(text(base::plural(set.textures.size(), "texture")), size,
                                    bytes ? text(base::sizeText(bytes)) : QString("–")));
 }

@@ -87,9 +87,9 @@ void LadderPage::refresh() {
     QString words;
     if (rung) {
         const bake::Rung& best = ladder->rungs[*rung];
-        words = tr("cheapest: %1, off by %2 – %3")
-                    .arg(text(base::sizeText(best.memory)), text(base::lengthText(best.error)),
-                         text(best.label()));
+        words = tr("cheapest: %1, off by %2")
+                    .arg(text(base::sizeText(best.memory)), text(base::lengthText(best.error)));
+        take_->setToolTip(tr("Store as %1").arg(text(best.label())));
     } else if (ladder && ladder->complete()) {
         words = ladder->rungs.empty() ? tr("no way to store is possible")
                                       : tr("nothing is as precise: allow more, or sample at a higher rate");
