@@ -50,8 +50,13 @@ std::vector<RigidBox> stack() {
         }
         ground += highest;
     }
-    boxes[1].velocity = {0.9, 0.0, 7.5}; // kicked out from under the others
+    // One is kicked out from under the others, and something swings into the upper rows.
+    boxes[1].velocity = {0.9, 0.0, 7.5};
     boxes[1].spin = {0.0, 3.0, 0.0};
+    for (std::size_t i = 7; i < boxes.size(); ++i) {
+        boxes[i].velocity = {3.4, 0.6, -0.8};
+        boxes[i].spin = {0.0, 0.0, -1.5};
+    }
     return boxes;
 }
 

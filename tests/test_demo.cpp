@@ -88,6 +88,29 @@ private Q_SLOTS:
         const float woven = 4.0f / 64.0f * 1.035f;
         QVERIFY2(longest < 1.25f * woven, qPrintable(QString::number(longest / woven)));
     }
+    void cratesTumbleAndStayStiff() {
+        const auto crates = openDemo("crates.pc2");
+        QCOMPARE(crates->clips()[0].frames, std::size_t(90));
+        const bake::Frames frames = bake::sampleFrames(*crates, bake::planSampling(*crates, {}));
+        const mesh::Mesh& mesh = crates->mesh();
+        float low = 1.0f;
+        float fallen = 0.0f;
+        for (std::size_t f = 0; f < frames.frames; f += 3) {
+            const auto p = frames.positionsOf(f);
+            for (std::size_t v = 0; v < p.size(); ++v) {
+                low = std::min(low, p[v].y);
+                fallen = std::max(fallen, mesh.positions[v].y - p[v].y);
+            }
+            for (std::size_t i = 0; i + 1 < mesh.indices.size(); i += 7) { // edges keep their length
+                const auto a = mesh.indices[i];
+                const auto b = mesh.indices[i - i % 3 + (i + 1) % 3];
+                const float now = glm::distance(p[a], p[b]);
+                QVERIFY(std::abs(now - glm::distance(mesh.positions[a], mesh.positions[b])) < 2e-5f);
+            }
+        }
+        QVERIFY2(low > -0.02f, qPrintable(QString::number(low))); // on the ground, not in it
+        QVERIFY2(fallen > 0.5f, qPrintable(QString::number(fallen)));
+    }
     void endsDoNotMeetButNearlyRepeat() {
         const double gap = bake::seamGap(cloth_, 0, cloth_.frames);
         const bake::Motion motion = bake::measureMotion(cloth_, 0, cloth_.frames);

@@ -92,6 +92,30 @@ private Q_SLOTS:
         const base::ThreadLimit limit(2);
         QVERIFY(one == image::encodeExr(picture));
     }
+    void filesHoldTheVeryBytesAndComeBack() {
+        QTemporaryDir dir;
+        const std::filesystem::path folder = dir.path().toStdString();
+        for (const std::size_t channels : {3u, 4u}) {
+            for (const Pixel pixel : {Pixel::u8, Pixel::u16, Pixel::half, Pixel::float32}) {
+                const bool exr = pixel == Pixel::half || pixel == Pixel::float32;
+                const Image picture = noise(70, 41, channels, pixel);
+                const auto file = folder / (exr ? "a.exr" : "a.png");
+                (exr ? image::writeExr : image::writePng)(picture, file);
+                QVERIFY(base::readFile(file) ==
+                        (exr ? image::encodeExr(picture) : image::encodePng(picture)));
+                QVERIFY((exr ? image::readExr(file) : image::readPng(file)) == picture);
+                std::filesystem::resize_file(file, std::filesystem::file_size(file) / 2);
+                QVERIFY(tests::says(
+                    tests::problemOf([&] { exr ? image::readExr(file) : image::readPng(file); }), "a."));
+            }
+        }
+        const auto nowhere = folder / "none" / "a.png";
+        QVERIFY(tests::says(tests::problemOf([&] { image::readPng(nowhere); }), "no such file"));
+        QVERIFY(tests::says(tests::problemOf([&] { image::writePng(noise(4, 4, 3, Pixel::u8), nowhere); }),
+                            "written"));
+        QVERIFY(tests::says(tests::problemOf([&] { image::writeExr(noise(4, 4, 3, Pixel::half), nowhere); }),
+                            "written"));
+    }
     void damagedFilesAreProblems() {
         const base::Bytes png = image::encodePng(noise(40, 40, 3, Pixel::u8));
         const base::Bytes exr = image::encodeExr(noise(40, 40, 3, Pixel::half));

@@ -132,6 +132,77 @@ private Q_SLOTS:
         QVERIFY(tests::says(with("/position/min", {1, 2}), "three numbers"));
         QVERIFY(tests::says(with("/kind", "joints"), "joints"));
     }
+    void timesRangesAndAlphaComeBack() {
+        bundle::Manifest m = sample();
+        QCOMPARE(nlohmann::json::parse(bundle::manifestText(m))["version"].get<int>(), 1);
+        m.textures.clips[1].frames = 3;
+        m.textures.clips[1].times = {0, 7, 39};
+        m.textures.clips[1].timesLength = 40;
+        m.textures.layout.frames = 63;
+        m.textures.layout.paddedHeight = 256;
+        m.textures.ranges = {{{-1, 0, 0.1f}, {1, 2, 3}}, {{-0.25f, 0, 0}, {0.5f, 0, 1}}};
+        m.textures.normalStore = bake::normalStore("oct16");
+        m.textures.normalsInAlpha = true;
+        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textureFiles = {"market awning.position.png"};
+        const std::string text = bundle::manifestText(m);
+        const bundle::Manifest back = bundle::parseManifest(text, "t");
+        QVERIFY(back.textures.clips == m.textures.clips);
+        QVERIFY(back.textures.ranges == m.textures.ranges);
+        QVERIFY(back.textures.layout == m.textures.layout);
+        QVERIFY(back.textures.normalsInAlpha);
+        QCOMPARE(back.textures.textures.size(), std::size_t(1));
+        QCOMPARE(back.textures.textures[0].image.channels, std::size_t(4));
+        QCOMPARE(bundle::manifestText(back), text);
+        // A reader of the first version would play such a clip wrongly: it must refuse it.
+        nlohmann::json json = nlohmann::json::parse(text);
+        QCOMPARE(json["version"].get<int>(), 2);
+        const auto with = [&](const char* path, const nlohmann::json& value) {
+            nlohmann::json odd = json;
+            odd[nlohmann::json::json_pointer(path)] = value;
+            return tests::problemOf([&] { bundle::parseManifest(odd.dump(), "m"); });
+        };
+        QVERIFY(tests::says(with("/clips/1/times", {0, 39, 7}), "times", "ascend"));
+        QVERIFY(tests::says(with("/clips/1/times", {1, 7, 39}), "times"));
+        QVERIFY(tests::says(with("/clips/1/times", {0, 7, 41}), "times"));
+        QVERIFY(tests::says(with("/clips/1/times", {0, 7}), "times"));
+        QVERIFY(tests::says(with("/clips/1/times/1", "soon"), "times[1]"));
+        QVERIFY(tests::says(with("/clips/0/source_closing", "glue"), "source_closing"));
+        QVERIFY(tests::says(with("/normal/store", "oct32"), "alpha"));
+        QVERIFY(tests::says(with("/texture/padded", false), "height"));
+        QVERIFY(tests::says(with("/clips/0/frames", 59), "add up"));
+    }
+    void piecesAndShapesNameTheirFiles() {
+        bundle::Manifest m = sample();
+        m.textures.kind = bake::Kind::pieces;
+        m.textures.positionStore = bake::positionStore("unorm8x2");
+        m.textures.normalStore = bake::kNoNormals;
+        m.textures.layout = {12, 12, 1, 100};
+        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textureFiles = {"a.position-high.png", "a.position-low.png", "a.rotation-high.png",
+                          "a.rotation-low.png"};
+        m.pivotUvSet = 3;
+        const bundle::Manifest pieces = bundle::parseManifest(bundle::manifestText(m), "t");
+        QVERIFY(pieces.textures.kind == bake::Kind::pieces);
+        QCOMPARE(pieces.textureFiles, m.textureFiles);
+        QCOMPARE(pieces.pivotUvSet, std::size_t(3));
+        QVERIFY(bundle::importNotes(m).find("UV sets 3 and 4") != std::string::npos);
+        m.textures.kind = bake::Kind::shapes;
+        m.textures.positionStore = bake::positionStore("unorm16");
+        m.textures.normalStore = bake::normalStore("unorm8");
+        m.textures.normalRange = {{-1, -2, -3}, {1, 2, 3}};
+        m.textures.layout = {4225, 1409, 3, 9};
+        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textureFiles = {"a.position.png", "a.normal.png", "a.weights.exr"};
+        const bundle::Manifest shapes = bundle::parseManifest(bundle::manifestText(m), "t");
+        QCOMPARE(shapes.textures.frameCount(), std::size_t(100));
+        QCOMPARE(shapes.textures.layout.frames, std::size_t(9));
+        QVERIFY(shapes.textures.normalRange == m.textures.normalRange);
+        const image::Image& weights = shapes.textures.image(bake::Role::weight);
+        QCOMPARE(weights.width, std::size_t(3)); // nine shapes, four to a texel
+        QCOMPARE(weights.height, std::size_t(100));
+        QCOMPARE(shapes.textureFiles, m.textureFiles);
+    }
     void unknownKeysAreIgnored() {
         nlohmann::json more = nlohmann::json::parse(bundle::manifestText(sample()));
         more["tomorrow"] = {{"a", 1}};

@@ -65,6 +65,30 @@ private Q_SLOTS:
         QVERIFY(session.bake()->frames != frames);
         QCOMPARE(session.bake()->baked.textures.clips[0].frames, std::size_t(21));
     }
+    void theLadderIsKeptForWhatItVaries() {
+        Session session;
+        session.open(QString(DEMO_FOLDER) + "/crates.curly");
+        QVERIFY(idle(session));
+        QVERIFY(!session.ladder()); // nobody looks at it
+        QSignalSpy grew(&session, &Session::ladderChanged);
+        session.wantLadder(true);
+        QVERIFY(QTest::qWaitFor([&] { return !session.ladderJob().running(); }, 60000));
+        const auto ladder = session.ladder();
+        QVERIFY(ladder && ladder->complete());
+        QVERIFY(grew.count() > 3); // it refined while it was made
+        // Its own choices leave it as it is; others make it anew.
+        session.takeRung(ladder->rungs.front());
+        QVERIFY(idle(session));
+        QVERIFY(session.ladder() == ladder && !session.ladderJob().running());
+        session.edit("powers", [](project::Document& d) { d.recipe.powerOfTwo = true; });
+        QVERIFY(idle(session));
+        QVERIFY(QTest::qWaitFor([&] { return !session.ladderJob().running(); }, 60000));
+        QVERIFY(session.ladder() != ladder);
+        session.wantLadder(false);
+        session.edit("range", [](project::Document& d) { d.recipe.halfUvs = true; });
+        QVERIFY(idle(session));
+        QVERIFY(!session.ladderJob().running());
+    }
     void aSequencesRateIsPartOfItsOpening() {
         Session session;
         session.open(kAwning);

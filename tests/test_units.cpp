@@ -41,6 +41,33 @@ private Q_SLOTS:
         QCOMPARE(base::sha256(base::asBytes("abc")),
                  std::string("ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad"));
     }
+    void filesHaveTheDigestOfTheirBytes() {
+        QTemporaryDir dir;
+        const std::filesystem::path file = std::filesystem::path(dir.path().toStdString()) / "long";
+        for (const std::size_t size : {0u, 3u, 1u << 20, (1u << 20) + 7u, 2500000u}) {
+            base::Bytes bytes(size);
+            for (std::size_t i = 0; i < size; ++i) {
+                bytes[i] = static_cast<std::byte>(i * 7 + i / 256);
+            }
+            base::writeFile(file, bytes);
+            QCOMPARE(base::sha256OfFile(file), base::sha256(bytes));
+        }
+        QVERIFY(tests::says(tests::problemOf([] { base::sha256OfFile("/nowhere/x"); }), "/nowhere/x",
+                            "no such file"));
+    }
+    void lengthsAreReadWithTheirUnit() {
+        const auto metres = [](const char* text) { return base::parseLength(text).value_or(-1.0); };
+        QCOMPARE(metres("0.5mm"), 0.0005);
+        QCOMPARE(metres(" 12 cm"), 0.12);
+        QCOMPARE(metres("2"), 2.0);
+        QCOMPARE(metres("1.5 m"), 1.5);
+        QCOMPARE(metres("3e-2m"), 0.03);
+        QCOMPARE(metres("10 in"), 0.254);
+        QCOMPARE(metres("250µm"), 0.00025);
+        for (const char* odd : {"", "mm", "1 parsec", "nan", "inf", "1,5", "2 m m x"}) {
+            QVERIFY2(!base::parseLength(odd), odd);
+        }
+    }
     void missingFilesAreNamed() {
         QVERIFY(tests::says(tests::problemOf([] { base::readFile("/nowhere/at/all.obj"); }),
                             "/nowhere/at/all.obj", "no such file"));
