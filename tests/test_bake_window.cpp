@@ -249,7 +249,7 @@ private Q_SLOTS:
         QVERIFY(!alpha->isEnabled());
         clickSegment("kind", 1);
         QVERIFY(session().bake()->baked.textures.kind == bake::Kind::pieces);
-        type("thin", "5 mm");
+        type("thin", "100 mm");
         const bake::BakedClip& clip = session().bake()->baked.textures.clips[0];
         QVERIFY(clip.frames < 90 && clip.length() == 90);
         QCOMPARE(session().playhead().clip()->length(), std::size_t(90)); // time is as long as before

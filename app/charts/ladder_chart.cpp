@@ -21,7 +21,8 @@ constexpr double kGrip = 7.0;   // pixels around the line
 constexpr double kReach = 11.0; // pixels around a rung
 
 QString plainLength(double metres) {
-    return QString("%1 mm").arg(metres * 1000.0, 0, 'g', 3);
+    const bool large = metres > 0.999;
+    return QString("%1 %2").arg(large ? metres : metres * 1000.0, 0, 'g', 3).arg(large ? "m" : "mm");
 }
 
 QString plainSize(double bytes) {
