@@ -4,13 +4,16 @@
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"
+#include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <cmath>
 #include <csignal>
+#include <cstring>
 #include <map>
 
 #include <sys/resource.h>
@@ -178,6 +181,19 @@ private Q_SLOTS:
         QVERIFY(!report.ok());
         QVERIFY(tests::says(report.problems[0], "sheet.position.png", "no longer what was written"));
         QVERIFY(tests::says(report.problems.back(), "off by", "kept frames"));
+    }
+    void numbersThatAreNoneAreProblems() {
+        write("sheet", recipeOf("float32"));
+        const auto texture = folder() / "sheet/sheet.position.exr";
+        image::Image image = image::readExr(texture);
+        const float odd[] = {NAN, -NAN, INFINITY};
+        std::memcpy(image.texel(3, 2), odd, sizeof odd);
+        std::memcpy(image.texel(5, 4), odd + 1, sizeof(float));
+        image::writeExr(image, texture);
+        const auto problems = bundle::check(folder() / "sheet", &sheet()).problems;
+        QVERIFY(problems.size() >= 2);
+        QVERIFY(tests::says(problems[0], "no longer what was written"));
+        QVERIFY(tests::says(problems[1], "does not decode to a finite position"));
     }
     void damagedBundlesAreProblems() {
         const auto problems = [&] { return bundle::check(folder() / "sheet", nullptr).problems; };

@@ -11,6 +11,17 @@
 
 namespace ripple::bake {
 
+std::vector<Extent> joinExtents(std::span<const BakedClip> clips, std::span<const Extent> ofFrame) {
+    std::vector<Extent> extents(clips.size());
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        for (const Extent& own : ofFrame.subspan(clips[c].firstFrame, clips[c].frames)) {
+            extents[c].positions.add(own.positions);
+            extents[c].offsets.add(own.offsets);
+        }
+    }
+    return extents;
+}
+
 std::vector<Extent> measureExtents(std::span<const BakedClip> clips, const Poses& poses,
                                    std::span<const glm::vec3> rest, const base::Progress& progress) {
     // Each frame's boxes are kept apart and joined in the end, so that threads do not matter.
@@ -29,14 +40,7 @@ std::vector<Extent> measureExtents(std::span<const BakedClip> clips, const Poses
             progress.report(static_cast<double>(++done) / static_cast<double>(poses.frames()));
         }
     });
-    std::vector<Extent> extents(clips.size());
-    for (std::size_t c = 0; c < clips.size(); ++c) {
-        for (std::size_t f = clips[c].firstFrame; f < clips[c].firstFrame + clips[c].frames; ++f) {
-            extents[c].positions.add(ofFrame[f].positions);
-            extents[c].offsets.add(ofFrame[f].offsets);
-        }
-    }
-    return extents;
+    return joinExtents(clips, ofFrame);
 }
 
 std::vector<Range> rangesOf(std::span<const Extent> extents, Content content, bool perClip) {

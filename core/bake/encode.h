@@ -18,6 +18,9 @@ struct Extent {
     mesh::Bounds offsets;
 };
 
+/// The frames' extents as those of the clips.
+std::vector<Extent> joinExtents(std::span<const BakedClip> clips, std::span<const Extent> ofFrame);
+
 /// One pass over all frames; one extent for each clip.
 std::vector<Extent> measureExtents(std::span<const BakedClip> clips, const Poses& poses,
                                    std::span<const glm::vec3> rest, const base::Progress& progress);

@@ -46,15 +46,7 @@ public:
                 progress.report(static_cast<double>(++done) / static_cast<double>(poses_.frames()));
             }
         });
-        std::vector<Extent> extents(set_.clips.size());
-        for (std::size_t c = 0; c < extents.size(); ++c) {
-            const BakedClip& clip = set_.clips[c];
-            for (std::size_t f = clip.firstFrame; f < clip.firstFrame + clip.frames; ++f) {
-                extents[c].positions.add(ofFrame[f].positions);
-                extents[c].offsets.add(ofFrame[f].offsets);
-            }
-        }
-        return extents;
+        return joinExtents(set_.clips, ofFrame);
     }
 
     Columns columns() const {

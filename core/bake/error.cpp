@@ -8,6 +8,7 @@
 #include <bit>
 #include <cmath>
 #include <iterator>
+#include <limits>
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
@@ -183,7 +184,10 @@ void compareAll(const source::FrameSource& source, const SamplePlan& plan, const
                 compareNormals(instant, normals, readNormals);
             }
             for (std::size_t k = 0; k < perInstant; ++k) {
-                distances[i * perInstant + k] = glm::distance(positions[k * stride], read[k * stride]);
+                // What a damaged file decodes to need not be a number: such a vertex is infinitely far off.
+                const float distance = glm::distance(positions[k * stride], read[k * stride]);
+                distances[i * perInstant + k] =
+                    std::isfinite(distance) ? distance : std::numeric_limits<float>::infinity();
             }
             progress.report(static_cast<double>(++done) / static_cast<double>(instants.size()));
         }

@@ -161,6 +161,17 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count,
     }
 }
 
+/// The recipe's clips, all of the source's where it names none.
+std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe) {
+    std::vector<ClipChoice> clips = recipe.clips;
+    for (const source::Clip& clip : source.clips()) {
+        if (recipe.clips.empty()) {
+            clips.push_back({clip.name, std::nullopt, std::nullopt});
+        }
+    }
+    return clips;
+}
+
 ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, const Recipe& recipe,
                   const base::Progress& progress, base::Findings& findings) {
     ClipPlan plan;
@@ -254,12 +265,7 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
 
 std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                     Closing closing) {
-    std::vector<ClipChoice> clips = recipe.clips;
-    if (clips.empty()) {
-        for (const source::Clip& each : source.clips()) {
-            clips.push_back({each.name, std::nullopt, std::nullopt});
-        }
-    }
+    std::vector<ClipChoice> clips = writtenOut(source, recipe);
     for (ClipChoice& choice : clips) {
         if (choice.name == source.clips()[clip].name) {
             choice.closing = closing;
@@ -277,12 +283,7 @@ std::vector<ClipChoice> withLoop(const source::FrameSource& source, const Recipe
 
 std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                    const FrameWindow& window) {
-    std::vector<ClipChoice> clips = recipe.clips;
-    if (clips.empty()) {
-        for (const source::Clip& each : source.clips()) {
-            clips.push_back({each.name, std::nullopt, std::nullopt});
-        }
-    }
+    std::vector<ClipChoice> clips = writtenOut(source, recipe);
     const std::string& name = source.clips()[clip].name;
     const auto found =
         std::find_if(clips.begin(), clips.end(), [&](const ClipChoice& c) { return c.name == name; });
@@ -304,14 +305,8 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
     if (recipe.fadeFrames == 0) {
         base::fail("fade", "is over 0 frames", "fade over at least one, or close the loop in another way");
     }
-    std::vector<ClipChoice> choices = recipe.clips;
-    if (choices.empty()) {
-        for (const source::Clip& clip : source.clips()) {
-            choices.push_back({clip.name, std::nullopt, std::nullopt});
-        }
-    }
     SamplePlan plan;
-    for (const ClipChoice& choice : choices) {
+    for (const ClipChoice& choice : writtenOut(source, recipe)) {
         plan.clips.push_back(planClip(source, choice, recipe, progress, plan.findings));
     }
     return plan;

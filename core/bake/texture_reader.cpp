@@ -117,15 +117,10 @@ void TextureReader::storedWeights(std::size_t frame, std::span<float> values) co
 
 void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions,
                           std::span<glm::vec3> normals) const {
-    const FramePair pair{frame, frame, 0.0f};
-    switch (textures_.kind) {
-    case Kind::vertices:
-        return blendVertices(pair, positions, normals);
-    case Kind::pieces:
-        return blendPieces(pair, positions, normals);
-    case Kind::shapes:
-        return blendShapes(pair, positions, normals);
-    }
+    BakedClip only; // a clip of just this frame
+    only.firstFrame = frame;
+    only.frames = 1;
+    at(only, 0.0f, positions, normals);
 }
 
 void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::vec3> positions,
