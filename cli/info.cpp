@@ -120,6 +120,7 @@ Json describe(const source::FrameSource& source, const std::string& path, const 
     root["uv_sets"] = uvSetsJson(mesh, facts);
     root["free_uv_set"] = mesh::freeUvSet(mesh);
     root["vertex_colours"] = !mesh.colours.empty();
+    root["tangents"] = !mesh.tangents.empty();
     root["materials"] = Json::array();
     for (const mesh::Material& material : mesh.materials) {
         root["materials"].push_back(
@@ -196,6 +197,9 @@ void print(const Json& root) {
         std::cout << "  " << base::plural(root["morph_targets"].size(), "morph target") << "\n";
     }
     printUvSets(root);
+    if (root["tangents"].get<bool>()) {
+        std::cout << "  tangents\n";
+    }
     if (root["vertex_colours"].get<bool>()) {
         std::cout << "  vertex colours\n";
     }

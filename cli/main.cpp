@@ -143,6 +143,8 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->capture_default_str();
     bake.add_flag("--normals-in-alpha", words.recipe.normalsInAlpha,
                   "store oct16 normals in the position texture's alpha: one fetch less");
+    bake.add_flag("--tangents", words.recipe.tangents,
+                  "store the mesh's tangents too, carried along with its triangles, as normals are stored");
     bake.add_flag("--range-per-clip", words.recipe.rangePerClip, "give each clip a range of its own");
     bake.add_option("--max-width", words.recipe.maxWidth, "widest texture, in texels")
         ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))

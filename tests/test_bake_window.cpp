@@ -76,7 +76,7 @@ class TestBakeWindow : public QObject {
     QImage stagePicture() {
         idle();
         QTest::qWait(80);
-        return window_->stage()->grabFramebuffer();
+        return window_->stage()->picture();
     }
     static double difference(const QImage& a, const QImage& b) {
         double sum = 0.0;
@@ -108,6 +108,34 @@ private Q_SLOTS:
         window_.reset();
     }
 
+    void theWindowsHandlesAreDraggedOnTheErrors() {
+        openAndWait(demo("heron.curly"));
+        window_->bench(1).showStrip(2);
+        QVERIFY(idle());
+        FrameChart* chart = find<ErrorsPage>()->frames();
+        QWidget* plot = chart->findChildren<QWidget*>().first();
+        const auto kept = session().keptWindow();
+        QVERIFY(kept);
+        const std::size_t last = kept->frames - 1;
+        const project::Document before = session().document();
+        const QPoint from = chart->handleAt(false);
+        QTest::mousePress(plot, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 8; ++step) {
+            QTest::mouseMove(plot, from - QPoint(20 * step, 0));
+            QTest::qWait(10);
+        }
+        QTest::mouseRelease(plot, Qt::LeftButton, {}, from - QPoint(160, 0));
+        QVERIFY(idle());
+        const bake::FrameWindow window = session().keptWindow()->window;
+        QCOMPARE(window.first, std::size_t(0));
+        QVERIFY(window.last > last / 2 && window.last < last);
+        QCOMPARE(session().bake()->baked.textures.clips[0].length(), window.last + 1);
+        // Errors are drawn where they lie in the whole clip; beyond the window there are none.
+        QVERIFY(chart->shownValue(0, 1) > 0.0);
+        QCOMPARE(chart->shownValue(0, static_cast<int>(last)), 0.0);
+        session().undoStack().undo(); // one drag, one step
+        QVERIFY(session().document() == before);
+    }
     void theWindowStaysWithin1280Pixels() {
         openAndWait(demo("awning.curly"));
         QCOMPARE(window_->size(), QSize(1280, 800));
@@ -297,13 +325,13 @@ private Q_SLOTS:
         QVERIFY(idle());
         auto* page = find<ErrorsPage>();
         double most = 0.0;
-        for (int f = 0; f < 108; ++f) {
+        for (int f = 0; f < 120; ++f) {
             most = std::max(most, page->frames()->shownValue(0, f));
         }
         QVERIFY(std::abs(most - session().bake()->error.all.max * 1000.0) < 1e-6); // millimetres
         clickSegment("errorOf", 1);
         most = 0.0;
-        for (int f = 0; f < 108; ++f) {
+        for (int f = 0; f < 120; ++f) {
             most = std::max(most, page->frames()->shownValue(0, f));
         }
         QVERIFY(std::abs(most - session().bake()->error.normalMaxDegrees) < 1e-3); // degrees

@@ -72,7 +72,9 @@ struct Posed {
 /// The vertex stage alone, its results captured by transform feedback.
 class VertexRun {
 public:
-    VertexRun(const source::FrameSource& source, const bake::Baked& baked, const std::string& call)
+    /// `captured`: what of the pose comes back as Posed::normal.
+    VertexRun(const source::FrameSource& source, const bake::Baked& baked, const std::string& call,
+              const std::string& captured = "pose.normal")
         : vertices_(source.mesh().vertexCount()) {
         samplers_ = emit::readerSamplers(baked.textures);
         std::string uniforms;
@@ -97,7 +99,8 @@ void main() {
                                  "(" + arguments + R"(lookup, rest, rest_normal, )" +
                                  (emit::readerWantsPivot(baked.textures) ? "pivot, " : "") + R"(clip, at);
     posed = pose.position;
-    posed_normal = pose.normal;
+    posed_normal = )" + captured +
+                                 R"(;
     gl_Position = vec4(0.0);
 }
 )";
@@ -273,6 +276,34 @@ private Q_SLOTS:
             recipe.thin = choice & 4 ? 0.02 : 0.0;
             recipe.normalsInAlpha = store.holdsNormals();
             recipe.normalStore = store.holdsNormals() ? "oct16" : "oct32";
+            agrees(source, recipe);
+        }
+    }
+    void readsTangentsLikeTheCore() {
+        TwoClips source;
+        for (std::size_t v = 0; v < source.mesh().vertexCount(); ++v) {
+            const float angle = 0.1f * static_cast<float>(v);
+            source.editMesh().tangents.emplace_back(std::cos(angle), 0.0f, std::sin(angle), 1.0f);
+        }
+        for (const char* normals : {"unorm8", "oct16", "oct32"}) {
+            bake::Recipe recipe;
+            recipe.positionStore = "unorm16";
+            recipe.normalStore = normals;
+            recipe.normalsInAlpha = recipe.normalStore == "oct16";
+            recipe.tangents = true;
+            recipe.maxWidth = 100;
+            const bake::Baked baked = bake::bake(source, recipe);
+            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
+                                             source.mesh().normals);
+            VertexRun run(source, baked, "at_frame", "pose.tangent");
+            std::vector<glm::vec3> tangents(source.mesh().vertexCount());
+            for (const float frame : {0.0f, 2.5f, 9.25f}) {
+                reader.tangentsAt(baked.textures.clips[0], frame, tangents);
+                const std::vector<Posed> gpu = run.run(0, frame);
+                for (std::size_t v = 0; v < tangents.size(); ++v) {
+                    QVERIFY(glm::distance(gpu[v].normal, tangents[v]) < 1e-5f);
+                }
+            }
             agrees(source, recipe);
         }
     }

@@ -67,7 +67,7 @@ class TestGatherWindow : public QObject {
     QImage stagePicture() {
         waitUntilIdle(*window_);
         QTest::qWait(80);
-        return window_->stage()->grabFramebuffer();
+        return window_->stage()->picture();
     }
     Card* cardTitled(const QString& words) {
         for (Card* card : window_->bench(0).panel()->findChildren<Card*>()) {

@@ -36,7 +36,7 @@ QString demo(const QString& name) {
 /// The stage's picture, drawn now.
 QImage stageImage(MainWindow& window) {
     QTest::qWait(60);
-    return window.stage()->grabFramebuffer();
+    return window.stage()->picture();
 }
 
 /// Mean difference per channel between two pictures' parts, 0..255.
@@ -103,6 +103,26 @@ private Q_SLOTS:
     void cleanup() {
         session().undoStack().setClean();
         window_.reset();
+    }
+    void aDraftLooksLikeTheFinishedPicture() {
+        openAndWait(demo("heron.curly"));
+        QVERIFY(!stage().settling());
+        for (const char* look : {"lit", "wire", "uv-grid", "normals"}) {
+            session().look([look](project::View& view) { view.look = look; });
+            session().playhead().setFrame(look[0] == 'l' ? 4.0 : 9.0);
+            QVERIFY(waitUntilIdle(*window_));
+            session().playhead().setFrame(session().playhead().frame() + 1.0);
+            QTRY_VERIFY(!stage().poser().busy());
+            const QImage draft = stage().grabFramebuffer();
+            QVERIFY(stage().settling());
+            QVERIFY(waitUntilIdle(*window_)); // which waits for the finished one
+            QVERIFY(!stage().settling());
+            const QImage finished =
+                stage().grabFramebuffer(); // nothing changed: what was drawn is shown again
+            QVERIFY(!stage().settling());
+            QVERIFY2(difference(draft, finished, finished.rect()) < 1.5, look); // edges and shadows only
+            QVERIFY(draft != finished);
+        }
     }
 
     void anEmptyWindowSaysWhatToDo() {

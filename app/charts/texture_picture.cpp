@@ -133,7 +133,8 @@ TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice,
     std::array<float, 4> scale{};
     for (std::size_t c = 0; c < 4; ++c) {
         const float size = spread.high[c] - spread.low[c];
-        const bool directions = choice.role == bake::Role::normal && set.kind == bake::Kind::vertices;
+        const bool directions = choice.role == bake::Role::tangent ||
+                                (choice.role == bake::Role::normal && set.kind == bake::Kind::vertices);
         const bool plain = choice.stored || directions || !(size > 0.0f);
         low[c] = plain ? 0.0f : spread.low[c];
         scale[c] = plain ? 1.0f : 1.0f / size;
@@ -166,6 +167,8 @@ QString roleName(const bake::TextureSet& set, bake::Role role) {
         return QObject::tr("Low bytes");
     case bake::Role::normal:
         return QObject::tr("Normals");
+    case bake::Role::tangent:
+        return QObject::tr("Tangents");
     case bake::Role::rotation:
         return split ? QObject::tr("Turns, high") : QObject::tr("Turns");
     case bake::Role::rotationLow:

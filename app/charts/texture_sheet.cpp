@@ -191,6 +191,10 @@ QString TextureSheet::readout(const Spot& spot) const {
         reader.storedNormals(spot.row, values);
         return text + tr(" · normal ") + numbers(&values[spot.column].x, 3);
     }
+    if (choice_.role == bake::Role::tangent) {
+        reader.storedTangents(spot.row, values);
+        return text + tr(" · tangent ") + numbers(&values[spot.column].x, 3);
+    }
     reader.storedPositions(spot.row, values);
     text += (set.content == bake::Content::offset ? tr(" · offset ") : tr(" · position ")) +
             lengths(values[spot.column]);

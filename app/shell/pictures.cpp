@@ -36,7 +36,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
                session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
-               (window.stage() && window.stage()->poser().busy());
+               (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
     };
     do {
         settle(30);

@@ -92,7 +92,12 @@ unsigned differences(const project::Document& a, const project::Document& b) {
 
 } // namespace
 
-Session::Session(QObject* parent) : QObject(parent) {}
+Session::Session(QObject* parent) : QObject(parent) {
+    constexpr int kSizeMilliseconds = 200;
+    sizeSoon_.setSingleShot(true);
+    sizeSoon_.setInterval(kSizeMilliseconds);
+    connect(&sizeSoon_, &QTimer::timeout, this, &Session::sizeShip);
+}
 
 Session::~Session() = default;
 
@@ -260,7 +265,7 @@ void Session::startBake(bool asked) {
             Q_EMIT bakeFinished();
             if (bake_) {
                 startLadder();
-                sizeShip();
+                sizeSoon_.start(); // the picture of this bake comes first
             } else {
                 ship_.reset();
                 Q_EMIT shipSized();

@@ -12,6 +12,7 @@
 #include "source/frame_source.h"
 
 #include <QObject>
+#include <QTimer>
 #include <QUndoStack>
 
 #include <functional>
@@ -114,6 +115,15 @@ public:
     /// The frame of the whole clip where the playhead is, and the other way.
     double clipFrame() const;
     void goToClipFrame(std::size_t clip, double frame);
+    /// What is kept of the clip at the playhead: a window of its `frames`, counted as clipFrame() does.
+    struct KeptWindow {
+        std::size_t clip = 0;
+        bake::FrameWindow window;
+        std::size_t frames = 0;
+    };
+    std::optional<KeptWindow> keptWindow() const;
+    /// `continuing`: the same drag goes on.
+    void keepWindow(const bake::FrameWindow& window, bool continuing);
     std::shared_ptr<const BakeState> bake() const { return bake_; }
     /// True when the source is so large that it is baked only when asked.
     bool bakeHeld() const { return bakeHeld_; }
@@ -132,7 +142,7 @@ public:
     LatestJob& surveyJob() { return surveyJob_; }
     LatestJob& bakeJob() { return bakeJob_; }
     LatestJob& shipJob() { return writeJob_; }
-    bool sizing() const { return sizeJob_.running(); }
+    bool sizing() const { return sizeJob_.running() || sizeSoon_.isActive(); }
 
     /// Reads the source's files again, keeping all choices that still apply.
     void reloadSource();
@@ -223,6 +233,7 @@ private:
     LatestJob bakeJob_;
     LatestJob ladderJob_;
     LatestJob sizeJob_;
+    QTimer sizeSoon_;
     LatestJob writeJob_;
 };
 

@@ -194,6 +194,37 @@ void Session::goToClipFrame(std::size_t clip, double frame) {
     }
 }
 
+std::optional<Session::KeptWindow> Session::keptWindow() const {
+    const auto index = static_cast<std::size_t>(playhead_.clipIndex());
+    if (!source_ || !plan_ || index >= plan_->clips.size()) {
+        return std::nullopt;
+    }
+    const bake::ClipPlan& shown = plan_->clips[index];
+    KeptWindow kept;
+    kept.clip = shown.clip;
+    kept.frames = bake::measureClip(*source_, shown.clip, document().recipe).frames;
+    kept.window.last = kept.frames - 1;
+    for (const bake::ClipChoice& choice : document().recipe.clips) {
+        if (choice.name == shown.name && choice.window) {
+            kept.window = {choice.window->first, std::min(choice.window->last, kept.frames - 1)};
+        }
+    }
+    return kept;
+}
+
+void Session::keepWindow(const bake::FrameWindow& window, bool continuing) {
+    const auto kept = keptWindow();
+    if (!kept) {
+        return;
+    }
+    edit(
+        tr("Window"),
+        [&](project::Document& d) {
+            d.recipe.clips = bake::withWindow(*source_, d.recipe, kept->clip, window);
+        },
+        gesture(continuing));
+}
+
 void Session::pickVertex(int vertex) {
     const int count = source_ ? static_cast<int>(source_->mesh().vertexCount()) : 0;
     const int inside = vertex >= 0 && vertex < count ? vertex : -1;

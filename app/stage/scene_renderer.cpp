@@ -76,6 +76,12 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool wit
 
 void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Side side) {
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
+    const auto wanted = std::pair(side, light);
+    if (shadowOf_ == wanted) {
+        glBindTexture(GL_TEXTURE_2D, shadow_);
+        return;
+    }
+    shadowOf_ = wanted;
     glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
     glDisable(GL_SCISSOR_TEST);
     GLint before = 0;
@@ -128,6 +134,7 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
     ground_->setUniformValue("u_shade", themeKind() == ThemeKind::dusk ? 0.62f : 0.34f);
     ground_->setUniformValue("u_depth", kShadowUnit);
     ground_->setUniformValue("u_texel", 1.0f / kShadowSide);
+    ground_->setUniformValue("u_reach_texels", view.draft ? 0 : 2);
     glDrawArrays(GL_TRIANGLE_STRIP, 0, 4);
     glDisable(GL_BLEND);
 }
@@ -144,7 +151,12 @@ void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const Scen
 }
 
 void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side side) {
-    QOpenGLShaderProgram& program = side == Side::decoded ? *decoded_ : *source_;
+    const Finish finish = view.draft ? Finish::draft : Finish::finished;
+    QOpenGLShaderProgram* linked = surfaceProgram(side, finish);
+    if (!linked) {
+        return; // problem() says why
+    }
+    QOpenGLShaderProgram& program = *linked;
     program.bind();
     program.setUniformValue("u_view_projection", toQt(view.viewProjection));
     program.setUniformValue("u_light", toQt(light));
@@ -163,6 +175,13 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     drawParts(program, side, true);
     glDisable(GL_POLYGON_OFFSET_FILL);
     if (view.look == Look::wire) {
+        if (side == Side::decoded && !decodedFlat_) {
+            decodedFlat_ =
+                link(decodedVertex_(Finish::finished), kFlatFragmentShader); // linked when first wanted
+        }
+        if (side == Side::decoded && !decodedFlat_) {
+            return;
+        }
         QOpenGLShaderProgram& flat = side == Side::decoded ? *decodedFlat_ : *sourceFlat_;
         flat.bind();
         flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
@@ -192,7 +211,39 @@ float SceneRenderer::wireStrength() const {
     return std::clamp(0.62f - 0.000012f * static_cast<float>(indices), 0.18f, 0.55f);
 }
 
-void SceneRenderer::draw(const SceneView& view) {
+bool SceneRenderer::draw(const SceneView& view) {
+    SceneView finished = view;
+    finished.draft = false;
+    const bool same =
+        picture_ && drawnTheme_ == themeKind() && (drawnView_ == view || drawnView_ == finished);
+    const QSize size(view.width, view.height);
+    GLint target = 0;
+    glGetIntegerv(GL_FRAMEBUFFER_BINDING, &target);
+    if (!same) {
+        if (!picture_ || picture_->size() != size) {
+            QOpenGLFramebufferObjectFormat format;
+            format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+            picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+            format.setSamples(4);
+            sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+        }
+        (view.draft ? picture_ : sampled_)->bind();
+        render(view);
+        if (!view.draft) {
+            QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+        }
+        drawnView_ = view;
+        drawnTheme_ = themeKind();
+    }
+    glBindFramebuffer(GL_READ_FRAMEBUFFER, picture_->handle());
+    glBindFramebuffer(GL_DRAW_FRAMEBUFFER, static_cast<GLuint>(target));
+    glBlitFramebuffer(0, 0, view.width, view.height, 0, 0, view.width, view.height, GL_COLOR_BUFFER_BIT,
+                      GL_NEAREST);
+    glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(target));
+    return drawnView_->draft;
+}
+
+void SceneRenderer::render(const SceneView& view) {
     glDisable(GL_SCISSOR_TEST);
     glDisable(GL_BLEND);
     glDisable(GL_CULL_FACE);

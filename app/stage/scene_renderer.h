@@ -1,15 +1,20 @@
 #pragma once
 
 #include "app/shell/session.h"
+#include "app/shell/theme.h"
 #include "app/stage/scene_shaders.h"
 
 #include <QColor>
 #include <QOpenGLBuffer>
+#include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
 
+#include <array>
+#include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include <glm/mat4x4.hpp>
@@ -32,6 +37,10 @@ struct SceneView {
     float gridCell = 1.0f; ///< metres
     float groundY = 0.0f;
     mesh::Bounds bounds; ///< of all motion
+    /// Quick to draw on the processor: a sample a pixel and hard shadows. For pictures that will be followed
+    /// by others at once.
+    bool draft = false;
+    bool operator==(const SceneView&) const = default;
 };
 
 /// Draws the model with OpenGL 3.3: the source side from posed vertices, the decoded side from the encoded
@@ -57,11 +66,16 @@ public:
     /// not compile.
     bool setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name);
     void clearBake();
-    bool hasBake() const { return decoded_ != nullptr; }
+    bool hasBake() const { return !decodedCode_.empty(); }
 
-    void draw(const SceneView& view);
+    /// Into the framebuffer that is bound. What was drawn last is shown again if nothing changed since, also
+    /// where a draft of it would do. True if what is shown now is a draft.
+    bool draw(const SceneView& view);
+    /// Drawing is done by the processor.
+    bool isSoftware() const { return software_; }
 
 private:
+    enum class Side { source, decoded, compared };
     struct DrawnPart {
         GLuint texture = 0;
         glm::vec4 factor{1.0f};
@@ -70,9 +84,11 @@ private:
         GLsizei count = 0;
         std::size_t offset = 0; ///< bytes into the index buffer
     };
-    enum class Side { source, decoded, compared };
+    void render(const SceneView& view);
 
-    std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const char* fragment);
+    std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const std::string& fragment);
+    /// Linked when it is first wanted; null if that fails.
+    QOpenGLShaderProgram* surfaceProgram(Side side, Finish finish);
     GLuint uploadImage(const mesh::Material& material);
     GLuint uploadTexture(const image::Image& image);
     void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
@@ -89,14 +105,24 @@ private:
     glm::mat4 lightMatrix(const SceneView& view) const;
 
     QString problem_;
-    std::unique_ptr<QOpenGLShaderProgram> source_;
+    bool software_ = false;
+    /// 4 samples a pixel, resolved into the other one, which a draft is drawn into.
+    std::unique_ptr<QOpenGLFramebufferObject> sampled_;
+    std::unique_ptr<QOpenGLFramebufferObject> picture_;
+    std::optional<SceneView> drawnView_; ///< what the picture shows; none: it is out of date
+    ThemeKind drawnTheme_ = ThemeKind::dusk;
+    /// Whose shadow the map holds, and from where; none: it is out of date.
+    std::optional<std::pair<Side, glm::mat4>> shadowOf_;
+    /// By Finish.
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> source_;
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> decoded_;
     std::unique_ptr<QOpenGLShaderProgram> sourceFlat_;
     std::unique_ptr<QOpenGLShaderProgram> sourceDepth_;
-    std::unique_ptr<QOpenGLShaderProgram> decoded_;
     std::unique_ptr<QOpenGLShaderProgram> decodedFlat_;
     std::unique_ptr<QOpenGLShaderProgram> sky_;
     std::unique_ptr<QOpenGLShaderProgram> ground_;
-    std::string decodedCode_;
+    std::string decodedCode_;                          ///< the shipped reader; empty without a bake
+    std::function<std::string(Finish)> decodedVertex_; ///< the shader made of it
     QOpenGLBuffer rest_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer unposedNormals_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posed_{QOpenGLBuffer::VertexBuffer};
@@ -113,6 +139,7 @@ private:
     std::unique_ptr<QOpenGLVertexArrayObject> decodedArrays_;
     std::unique_ptr<QOpenGLVertexArrayObject> comparedArrays_;
     bool shaded_ = false;
+    bool cutsOut_ = false; ///< some material leaves out what its alpha says
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
     std::vector<DrawnPart> parts_;
     std::vector<GLuint> materialTextures_;

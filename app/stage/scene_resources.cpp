@@ -7,6 +7,8 @@
 
 #include <QImage>
 
+#include <algorithm>
+
 #include <cmath>
 
 namespace ripple::app {
@@ -46,12 +48,14 @@ bool SceneRenderer::initialise() {
         problem_ = "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.";
         return false;
     }
-    source_ = link(sourceVertexShader(), kSurfaceFragmentShader);
-    sourceFlat_ = link(sourceVertexShader(), kFlatFragmentShader);
-    sourceDepth_ = link(sourceVertexShader(), kEmptyFragmentShader);
+    const QByteArray renderer(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
+    software_ = renderer.contains("llvmpipe") || renderer.contains("softpipe");
+    sourceFlat_ = link(sourceVertexShader(Finish::finished), kFlatFragmentShader);
+    sourceDepth_ = link(sourceVertexShader(Finish::finished), kEmptyFragmentShader);
     sky_ = link(kScreenVertexShader, kSkyFragmentShader);
     ground_ = link(kGroundVertexShader, kGroundFragmentShader);
-    if (!source_ || !sourceFlat_ || !sourceDepth_ || !sky_ || !ground_) {
+    if (!surfaceProgram(Side::source, Finish::finished) || !sourceFlat_ || !sourceDepth_ || !sky_ ||
+        !ground_) {
         return false;
     }
     QImage white(1, 1, QImage::Format_RGBA8888);
@@ -97,6 +101,8 @@ bool SceneRenderer::initialise() {
 }
 
 void SceneRenderer::release() {
+    sampled_.reset();
+    picture_.reset();
     clearBake();
     clearMesh();
     const GLuint textures[] = {white_, grid_, shadow_};
@@ -109,19 +115,30 @@ void SceneRenderer::release() {
     decodedArrays_.reset();
     comparedArrays_.reset();
     noArrays_.reset();
-    for (auto* program : {&source_, &sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
+    source_ = {};
+    for (auto* program : {&sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
         program->reset();
     }
 }
 
-std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex, const char* fragment) {
+std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex,
+                                                          const std::string& fragment) {
     auto program = std::make_unique<QOpenGLShaderProgram>();
     if (!program->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str()) ||
-        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !program->link()) {
+        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str()) || !program->link()) {
         problem_ = "A shader could not be built: " + program->log();
         return nullptr;
     }
     return program;
+}
+
+QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
+    auto& program = (side == Side::decoded ? decoded_ : source_)[static_cast<std::size_t>(finish)];
+    if (!program) {
+        program = link(side == Side::decoded ? decodedVertex_(finish) : sourceVertexShader(finish),
+                       surfaceShader(finish, cutsOut_));
+    }
+    return program.get();
 }
 
 GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
@@ -226,6 +243,8 @@ void SceneRenderer::makeVertexArrays() {
 }
 
 void SceneRenderer::clearMesh() {
+    drawnView_.reset();
+    shadowOf_.reset();
     parts_.clear();
     vertices_ = 0;
     if (!materialTextures_.empty()) {
@@ -235,6 +254,8 @@ void SceneRenderer::clearMesh() {
 }
 
 void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
+    drawnView_.reset();
+    shadowOf_.reset();
     clearMesh();
     vertices_ = mesh.vertexCount();
     const auto fill = [](QOpenGLBuffer& buffer, const auto& values) {
@@ -260,6 +281,14 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
     for (const mesh::Material& material : mesh.materials) {
         textures.push_back(uploadImage(material));
     }
+    const bool cuts = std::any_of(mesh.materials.begin(), mesh.materials.end(), [](const mesh::Material& m) {
+        return m.alphaMode != mesh::AlphaMode::opaque;
+    });
+    if (cuts != cutsOut_) {
+        cutsOut_ = cuts;
+        source_ = {};
+        decoded_ = {};
+    }
     for (const mesh::Part& part : mesh.parts) {
         const mesh::Material& material = mesh.materials[part.material];
         DrawnPart drawn;
@@ -276,6 +305,8 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
 }
 
 void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {
+    drawnView_.reset();
+    shadowOf_.reset();
     if (positions.size() != vertices_) {
         return;
     }
@@ -287,6 +318,8 @@ void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<cons
 
 void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions,
                                     std::span<const glm::vec3> normals) {
+    drawnView_.reset();
+    shadowOf_.reset();
     if (positions.size() == vertices_) {
         compared_.bind();
         compared_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));
@@ -296,6 +329,7 @@ void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions,
 }
 
 void SceneRenderer::setGridUvs(std::span<const glm::vec2> uvs) {
+    drawnView_.reset();
     if (uvs.size() == vertices_) {
         gridUvs_.bind();
         gridUvs_.write(0, uvs.data(), static_cast<int>(uvs.size_bytes()));
@@ -303,6 +337,7 @@ void SceneRenderer::setGridUvs(std::span<const glm::vec2> uvs) {
 }
 
 void SceneRenderer::setShades(std::span<const glm::vec4> shades) {
+    drawnView_.reset();
     shaded_ = shades.size() == vertices_ && vertices_ > 0;
     if (shaded_) {
         shades_.bind();
@@ -311,7 +346,8 @@ void SceneRenderer::setShades(std::span<const glm::vec4> shades) {
 }
 
 void SceneRenderer::clearBake() {
-    decoded_.reset();
+    drawnView_.reset();
+    decoded_ = {};
     decodedFlat_.reset();
     decodedCode_.clear();
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
@@ -319,15 +355,15 @@ void SceneRenderer::clearBake() {
 }
 
 bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
+    drawnView_.reset();
     const std::string code = emit::glslReader(name, baked.textures, baked.bounds);
-    if (code != decodedCode_ || !decoded_) {
-        const std::string vertex =
-            decodedVertexShader(code, emit::identifier(name), emit::readerSamplers(baked.textures),
-                                emit::readerWantsPivot(baked.textures));
+    if (code != decodedCode_) {
         clearBake();
-        decoded_ = link(vertex, kSurfaceFragmentShader);
-        decodedFlat_ = link(vertex, kFlatFragmentShader);
-        if (!decoded_ || !decodedFlat_) {
+        decodedVertex_ = [code, id = emit::identifier(name), samplers = emit::readerSamplers(baked.textures),
+                          pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
+            return decodedVertexShader(finish, code, id, samplers, pivot);
+        };
+        if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
             clearBake();
             return false;
         }

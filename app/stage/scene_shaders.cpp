@@ -14,7 +14,9 @@ layout(location = 5) in vec2 a_grid;
 layout(location = 6) in vec3 a_pivot;
 uniform mat4 u_view_projection;
 uniform mat4 u_light;
-out vec3 v_position;
+)";
+
+const char* const kFinishedOut = R"(out vec3 v_position;
 out vec3 v_normal;
 out vec2 v_uv;
 out vec2 v_grid;
@@ -22,7 +24,69 @@ out vec4 v_shade;
 out vec4 v_shadow;
 )";
 
-const char* const kVertexTail = R"(
+// What both kinds of picture are lit by. `n` faces the eye where a surface is thin; `seen` is the part of the
+// key light that gets there.
+const char* const kLight = R"(
+uniform int u_look;
+uniform bool u_two_sided;
+uniform vec3 u_eye;
+uniform vec3 u_key;
+const vec3 key_light = vec3(1.18, 1.04, 0.86);
+const vec3 sky_light = vec3(0.42, 0.52, 0.60);
+vec3 light_on(vec3 n, float seen) {
+    float facing = dot(n, u_key);
+    vec3 light = mix(vec3(0.20, 0.19, 0.17), sky_light, 0.5 + 0.5 * n.y);
+    light += key_light * max(facing, 0.0) * seen;
+    // Thin cloth and leaves let light through from behind.
+    if (u_two_sided) light += key_light * vec3(0.30, 0.25, 0.18) * max(-facing, 0.0) * mix(1.0, seen, 0.35);
+    float edge = 1.0 - max(dot(n, normalize(u_eye - lit_position)), 0.0);
+    return light + edge * edge * edge * edge * 0.20 * sky_light;
+}
+vec3 sheen_on(vec3 n, float seen) {
+    float shine = max(dot(n, normalize(normalize(u_eye - lit_position) + u_key)), 0.0);
+    shine *= shine;
+    shine *= shine;
+    shine *= shine;
+    shine *= shine * shine; // to the 24th
+    return shine * 0.10 * seen * key_light;
+}
+// A measured colour keeps its lightness; only enough light is left to read the shape by.
+float form_of(vec3 n, float seen) {
+    return 0.80 + 0.20 * clamp(dot(n, u_key) * seen, 0.0, 1.0) -
+           0.10 * (1.0 - max(dot(n, normalize(u_eye - lit_position)), 0.0));
+}
+)";
+
+// Drafts are lit at the vertices: dense meshes, which are slow to draw, look nearly the same.
+const char* const kDraftOut = R"(out vec2 v_uv;
+out vec3 v_light;
+out vec3 v_sheen;
+uniform sampler2DShadow u_depth;
+vec3 lit_position;
+)";
+
+const char* const kDraftTail = R"(
+    lit_position = pose_position;
+    vec3 n = normalize(pose_normal);
+    if (u_two_sided && dot(n, u_eye - pose_position) < 0.0) n = -n;
+    vec4 place = u_light * vec4(pose_position, 1.0);
+    vec3 p = place.xyz / place.w * 0.5 + 0.5;
+    float seen = textureLod(u_depth, vec3(p.xy, p.z - 0.0022), 0.0);
+    v_uv = u_look == 2 ? a_grid : a_uv;
+    v_sheen = vec3(0.0);
+    if (u_look == 3) {
+        v_light = 0.5 + 0.5 * normalize(pose_normal);
+    } else if (u_look == 4) {
+        v_light = a_shade.rgb * form_of(n, seen);
+    } else {
+        v_light = light_on(n, seen);
+        v_sheen = sheen_on(n, seen);
+    }
+    gl_Position = u_view_projection * vec4(pose_position, 1.0);
+}
+)";
+
+const char* const kFinishedTail = R"(
     v_position = pose_position;
     v_normal = pose_normal;
     v_uv = a_uv;
@@ -35,52 +99,64 @@ const char* const kVertexTail = R"(
 
 } // namespace
 
-std::string sourceVertexShader() {
-    return std::string(kVertexHead) +
-           "void main() {\n    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n" +
-           kVertexTail;
+namespace {
+
+std::string vertexShader(Finish finish, const std::string& before, const std::string& pose) {
+    const bool draft = finish == Finish::draft;
+    return std::string(kVertexHead) + (draft ? std::string(kDraftOut) + kLight : std::string(kFinishedOut)) +
+           before + "void main() {\n" + pose + (draft ? kDraftTail : kFinishedTail);
 }
 
-std::string decodedVertexShader(const std::string& reader, const std::string& id,
+} // namespace
+
+std::string sourceVertexShader(Finish finish) {
+    return vertexShader(finish, "",
+                        "    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n");
+}
+
+std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
                                 const std::vector<std::string>& samplers, bool pivot) {
-    std::string uniforms;
+    std::string before = reader;
     std::string arguments;
     for (const std::string& sampler : samplers) {
-        uniforms += "uniform sampler2D u_" + sampler + ";\n";
+        before += "uniform sampler2D u_" + sampler + ";\n";
         arguments += "u_" + sampler + ", ";
     }
+    before += "uniform int u_clip;\nuniform float u_frame;\n";
     arguments += "a_lookup, a_position, a_normal, ";
     arguments += pivot ? "a_pivot, " : "";
-    return std::string(kVertexHead) + reader + uniforms + R"(
-uniform int u_clip;
-uniform float u_frame;
-void main() {
-    )" + id +
-           "_pose pose = " + id + "_at_frame(" + arguments + R"(u_clip, u_frame);
+    return vertexShader(finish, before,
+                        "    " + id + "_pose pose = " + id + "_at_frame(" + arguments + R"(u_clip, u_frame);
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
-)" + kVertexTail;
+)");
 }
 
-const char* const kSurfaceFragmentShader = R"(#version 330 core
+namespace {
+
+const char* const kSurfaceHead = R"(#version 330 core
+uniform sampler2D u_base;
+uniform sampler2D u_grid;
+uniform vec4 u_base_factor;
+uniform float u_cutoff;
+out vec4 colour;
+vec3 shown(vec3 c) {
+    c = clamp(c / (1.0 + 0.22 * c), 0.0, 1.0);
+    return mix(c * 12.92, 1.055 * pow(c, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
+}
+// Under the wire the surface steps back: the lines carry the measure.
+vec3 under_wire(vec3 c) { return mix(c, vec3(dot(c, vec3(0.21, 0.72, 0.07))), 0.7) * 0.22; }
+)";
+
+const char* const kFinishedSurface = R"(
 in vec3 v_position;
 in vec3 v_normal;
 in vec2 v_uv;
 in vec2 v_grid;
 in vec4 v_shade;
 in vec4 v_shadow;
-uniform int u_look;
-uniform sampler2D u_base;
-uniform sampler2D u_grid;
 uniform sampler2DShadow u_depth;
-uniform vec4 u_base_factor;
-uniform float u_cutoff;
-uniform bool u_two_sided;
-uniform vec3 u_eye;
-uniform vec3 u_key;
 uniform float u_texel;
-out vec4 colour;
-
 float lit_part() {
     vec3 p = v_shadow.xyz / v_shadow.w * 0.5 + 0.5;
     float sum = 0.0;
@@ -89,46 +165,57 @@ float lit_part() {
             sum += texture(u_depth, vec3(p.xy + vec2(x, y) * 1.4 * u_texel, p.z - 0.0022));
     return sum / 9.0;
 }
-vec3 to_srgb(vec3 c) {
-    c = clamp(c, 0.0, 1.0);
-    return mix(c * 12.92, 1.055 * pow(c, vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c));
-}
 void main() {
     vec4 base = texture(u_base, v_uv) * u_base_factor;
     if (base.a < u_cutoff) discard;
+    lit_position = v_position;
     vec3 n = normalize(v_normal);
-    float side = gl_FrontFacing ? 1.0 : -1.0;
-    if (u_two_sided) n *= side;
+    if (u_two_sided && !gl_FrontFacing) n = -n;
     if (u_look == 3) {
         colour = vec4(0.5 + 0.5 * normalize(v_normal), 1.0);
         return;
     }
-    // Under the wire the surface steps back: the lines carry the measure.
-    if (u_look == 1) base.rgb = mix(base.rgb, vec3(dot(base.rgb, vec3(0.21, 0.72, 0.07))), 0.7) * 0.22;
+    if (u_look == 1) base.rgb = under_wire(base.rgb);
     if (u_look == 2) base.rgb = texture(u_grid, v_grid).rgb;
-    float facing = dot(n, u_key);
     float seen = lit_part();
-    vec3 sky = vec3(0.42, 0.52, 0.60);
-    vec3 ground = vec3(0.20, 0.19, 0.17);
-    vec3 light = mix(ground, sky, 0.5 + 0.5 * n.y);
-    vec3 key = vec3(1.18, 1.04, 0.86);
-    light += key * max(facing, 0.0) * seen;
-    // Thin cloth and leaves let light through from behind.
-    if (u_two_sided) light += key * vec3(0.30, 0.25, 0.18) * max(-facing, 0.0) * mix(1.0, seen, 0.35);
-    vec3 to_eye = normalize(u_eye - v_position);
-    vec3 halfway = normalize(to_eye + u_key);
-    float sheen = pow(max(dot(n, halfway), 0.0), 28.0) * 0.10 * seen;
-    float rim = pow(1.0 - max(dot(n, to_eye), 0.0), 4.0) * 0.10;
     if (u_look == 4) {
-        // A measured colour keeps its lightness; only enough light is left to read the shape by.
-        float form = 0.80 + 0.20 * clamp(facing * seen, 0.0, 1.0) - 0.10 * (1.0 - max(dot(n, to_eye), 0.0));
-        colour = vec4(v_shade.rgb * form, 1.0);
+        colour = vec4(v_shade.rgb * form_of(n, seen), 1.0);
         return;
     }
-    vec3 shaded = base.rgb * light + sheen * key + rim * sky * base.rgb * 2.0;
-    colour = vec4(to_srgb(shaded / (1.0 + 0.22 * shaded)), 1.0);
+    colour = vec4(shown(base.rgb * light_on(n, seen) + sheen_on(n, seen)), 1.0);
 }
 )";
+
+// Without `discard` hidden pixels are left out before they are shaded.
+const char* const kDraftSurface = R"(
+in vec2 v_uv;
+in vec3 v_light;
+in vec3 v_sheen;
+uniform int u_look;
+void main() {
+#ifdef CUT_OUT
+    if (texture(u_base, v_uv).a * u_base_factor.a < u_cutoff) discard;
+#endif
+    if (u_look >= 3) {
+        colour = vec4(v_light, 1.0);
+        return;
+    }
+    vec3 base = u_look == 2 ? texture(u_grid, v_uv).rgb : texture(u_base, v_uv).rgb * u_base_factor.rgb;
+    if (u_look == 1) base = under_wire(base);
+    colour = vec4(shown(base * v_light + v_sheen), 1.0);
+}
+)";
+
+} // namespace
+
+std::string surfaceShader(Finish finish, bool cutOut) {
+    if (finish == Finish::finished) {
+        return std::string(kSurfaceHead) + "vec3 lit_position;\n" + kLight + kFinishedSurface;
+    }
+    const std::string head(kSurfaceHead);
+    const std::size_t line = head.find('\n') + 1; // after #version
+    return head.substr(0, line) + (cutOut ? "#define CUT_OUT\n" : "") + head.substr(line) + kDraftSurface;
+}
 
 const char* const kFlatFragmentShader = R"(#version 330 core
 in vec4 v_shade;
@@ -194,6 +281,7 @@ uniform vec3 u_line;
 uniform float u_shade;
 uniform sampler2DShadow u_depth;
 uniform float u_texel;
+uniform int u_reach_texels; // of the soft edge of a shadow: 0 is a hard one
 out vec4 colour;
 float lines(float cell) {
     vec2 p = v_position.xz / cell;
@@ -208,10 +296,10 @@ void main() {
     vec3 p = v_shadow.xyz / v_shadow.w * 0.5 + 0.5;
     float dark = 0.0;
     if (all(greaterThan(p.xy, vec2(0.0))) && all(lessThan(p.xy, vec2(1.0)))) {
-        for (int y = -2; y <= 2; ++y)
-            for (int x = -2; x <= 2; ++x)
+        for (int y = -u_reach_texels; y <= u_reach_texels; ++y)
+            for (int x = -u_reach_texels; x <= u_reach_texels; ++x)
                 dark += 1.0 - texture(u_depth, vec3(p.xy + vec2(x, y) * 2.2 * u_texel, p.z - 0.002));
-        dark /= 25.0;
+        dark /= float((2 * u_reach_texels + 1) * (2 * u_reach_texels + 1));
     }
     float line = max(lines(u_cell) * 0.75, lines(u_cell * 0.25) * 0.16);
     float shadow = dark * u_shade * fade;

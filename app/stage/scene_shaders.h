@@ -8,15 +8,20 @@ namespace ripple::app {
 /// How surfaces are drawn. Values are shared with the fragment shader.
 enum class Look { lit = 0, wire = 1, uvGrid = 2, normals = 3, shades = 4 };
 
+/// A draft is lit at the vertices, quick where the processor draws.
+enum class Finish { draft, finished };
+
 /// Vertex stage of the source side: positions come posed from the processor.
-std::string sourceVertexShader();
+std::string sourceVertexShader(Finish finish);
 
 /// Vertex stage of the decoded side: calls `reader` (the GLSL that is shipped), whose names start with `id`
 /// and which takes `samplers`, and a pivot if it wants one.
-std::string decodedVertexShader(const std::string& reader, const std::string& id,
+std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
                                 const std::vector<std::string>& samplers, bool pivot);
 
-extern const char* const kSurfaceFragmentShader;
+/// `cutOut`: some material leaves out what its alpha says.
+std::string surfaceShader(Finish finish, bool cutOut);
+
 extern const char* const kFlatFragmentShader;
 extern const char* const kScreenVertexShader;
 extern const char* const kSkyFragmentShader;

@@ -23,6 +23,8 @@ namespace {
 constexpr double kGrip = 10.0; // pixels beside the curtain that still take hold of it
 constexpr double kHandleUp = 74.0;
 
+constexpr int kSettleMilliseconds = 160;
+
 Look lookNamed(const std::string& name) {
     return name == "wire"                                                                ? Look::wire
            : name == "uv-grid"                                                           ? Look::uvGrid
@@ -38,13 +40,19 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
     format.setVersion(3, 3);
     format.setProfile(QSurfaceFormat::CoreProfile);
     format.setDepthBufferSize(24);
-    format.setSamples(4);
+    format.setSamples(0); // the renderer has its own
     setFormat(format);
     setObjectName("stage");
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
     setMinimumSize(320, 240);
     setAccessibleName(tr("The model"));
+    settle_.setSingleShot(true);
+    settle_.setInterval(kSettleMilliseconds);
+    connect(&settle_, &QTimer::timeout, this, [this] {
+        finishing_ = true;
+        update();
+    });
     connect(&session_, &Session::sourceLoaded, this, [this] {
         sourceDirty_ = bakeDirty_ = poseDirty_ = true;
         framed_ = false;
@@ -161,6 +169,11 @@ QPointF Stage::curtainHandle() const {
     return {session_.document().view.curtain * width(), height() - kHandleUp};
 }
 
+QImage Stage::picture() {
+    finishing_ = true;
+    return grabFramebuffer();
+}
+
 void Stage::paintGL() {
     QElapsedTimer clock;
     clock.start();
@@ -204,7 +217,13 @@ void Stage::paintGL() {
     view.gridCell = gridCell();
     view.groundY = groundY();
     view.bounds = bounds_;
-    renderer_.draw(view);
+    // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
+    // when nothing has changed for a moment.
+    view.draft = renderer_.isSoftware() && !finishing_;
+    finishing_ = false;
+    if (renderer_.draw(view)) {
+        settle_.start();
+    }
     drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
     painter.begin(this);
     painter.setRenderHint(QPainter::Antialiasing);

@@ -5,7 +5,9 @@
 #include "app/stage/scene_renderer.h"
 #include "app/stage/shades.h"
 
+#include <QImage>
 #include <QOpenGLWidget>
+#include <QTimer>
 
 namespace ripple::app {
 
@@ -26,6 +28,12 @@ public:
     int verticesDrawn() const { return static_cast<int>(positions().size()); }
     /// Poses of the source; busy while one is being made in the background.
     const Poser& poser() const { return poser_; }
+    /// A finer picture of the same is to come.
+    bool settling() const {
+        return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
+    }
+    /// What is seen, finished.
+    QImage picture();
     /// What the present look measures.
     const Shades& shades() const { return shades_; }
     /// Milliseconds that the last picture took to draw, overlay left out.
@@ -95,6 +103,8 @@ private:
     bool hoverCurtain_ = false;
     QPointF last_;
     double drawMilliseconds_ = 0.0;
+    QTimer settle_;
+    bool finishing_ = false; ///< the next picture is no draft
 };
 
 } // namespace ripple::app

@@ -36,6 +36,10 @@ void requireFitting(const Recipe& recipe) {
                        "store normals as oct16, or in their own texture");
         }
     }
+    if (recipe.tangents && recipe.kind == Kind::vertices && !normals.stored()) {
+        base::fail("tangents", "are stored as normals are, which are not stored",
+                   "choose a store for normals, or bake without tangents");
+    }
     if (recipe.kind == Kind::shapes) {
         if (recipe.shapes == 0) {
             base::fail("shapes", "are 0", "take at least one");

@@ -4,6 +4,7 @@
 
 #include <cstring>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace ripple::bake {
 
@@ -62,19 +63,40 @@ bool equal(std::span<const Texels* const> textures, std::size_t a, std::size_t b
     return true;
 }
 
-} // namespace
-
-Columns shareColumns(std::span<const Texels* const> textures) {
+/// A number for each vertex's texels in every `step`-th frame.
+std::vector<std::uint64_t> hashes(std::span<const Texels* const> textures, std::size_t step) {
     const std::size_t vertices = textures.front()->vertices;
     std::vector<std::uint64_t> hash(vertices, 0);
     base::parallelFor(vertices, 4096, [&](std::size_t begin, std::size_t end) {
         for (const Texels* texels : textures) {
-            for (std::size_t f = 0; f < texels->frames; ++f) {
+            for (std::size_t f = 0; f < texels->frames; f += step) {
                 mixRow(texels->bytesPerTexel, texels->at(f, begin),
                        std::span(hash).subspan(begin, end - begin));
             }
         }
     });
+    return hash;
+}
+
+/// Most vertices differ from all others in a few frames already; where many do not, all frames are looked at.
+std::vector<std::uint64_t> tellingHashes(std::span<const Texels* const> textures) {
+    constexpr std::size_t kFew = 6;
+    const std::size_t step = (textures.front()->frames + kFew - 1) / kFew;
+    std::vector<std::uint64_t> hash = hashes(textures, step);
+    if (step > 1) {
+        const std::unordered_set<std::uint64_t> distinct(hash.begin(), hash.end());
+        if (distinct.size() < hash.size() / 2) {
+            return hashes(textures, 1);
+        }
+    }
+    return hash;
+}
+
+} // namespace
+
+Columns shareColumns(std::span<const Texels* const> textures) {
+    const std::size_t vertices = textures.front()->vertices;
+    const std::vector<std::uint64_t> hash = tellingHashes(textures);
     Columns columns;
     columns.ofVertex.resize(vertices);
     std::unordered_multimap<std::uint64_t, std::uint32_t> known;

@@ -2,9 +2,11 @@
 #include "bake/encode.h"
 
 #include "base/parallel.h"
+#include "mesh/tangents.h"
 
 #include <algorithm>
 #include <atomic>
+#include <optional>
 
 namespace ripple::bake {
 
@@ -15,10 +17,9 @@ constexpr std::size_t kChunk = 4096; // values that are encoded at a time: they 
 /// Encodes the frames of one bake into texels in vertex order.
 class VertexEncoder {
 public:
-    VertexEncoder(const TextureSet& set, std::span<const glm::vec3> rest, const Poses& poses,
-                  const Recipe& recipe)
+    VertexEncoder(const TextureSet& set, const mesh::Mesh& mesh, const Poses& poses, const Recipe& recipe)
         : set_(set),
-          rest_(rest),
+          rest_(mesh.positions),
           poses_(poses) {
         const std::size_t channels = set.normalsInAlpha ? 4 : 3;
         const std::size_t positionSize = channels * image::bytesPer(set.positionStore.pixel);
@@ -29,6 +30,11 @@ public:
             const std::size_t size = 3 * image::bytesPer(set.normalStore.pixel);
             normals_.push_back(roomFor(poses.frames(), poses.vertices(), size, recipe));
         }
+        if (set.tangents) {
+            const std::size_t size = 3 * image::bytesPer(set.normalStore.pixel);
+            tangents_.push_back(roomFor(poses.frames(), poses.vertices(), size, recipe));
+            carrier_.emplace(mesh);
+        }
     }
 
     /// Encodes all frames, and measures them on the way.
@@ -37,9 +43,14 @@ public:
         std::atomic<std::size_t> done{0};
         base::parallelFor(poses_.frames(), 1, [&](std::size_t begin, std::size_t end) {
             Poses::Scratch scratch;
+            std::vector<glm::vec3> tangents(carrier_ ? rest_.size() : 0);
             const auto want = set_.hasNormals() ? Poses::Want::both : Poses::Want::positions;
             for (std::size_t f = begin; f < end; ++f) {
                 const Poses::Pose pose = poses_.at(f, want, scratch);
+                if (carrier_) {
+                    carrier_->build(pose.positions, pose.normals, tangents);
+                    set_.normalStore.encode(tangents, planesAt(tangents_, f, 0)[0]);
+                }
                 for (std::size_t v = 0; v < rest_.size(); v += kChunk) {
                     encodeChunk(f, v, pose, ofFrame[f]);
                 }
@@ -57,6 +68,9 @@ public:
         for (const Texels& texels : normals_) {
             all.push_back(&texels);
         }
+        for (const Texels& texels : tangents_) {
+            all.push_back(&texels);
+        }
         return shareColumns(all);
     }
 
@@ -65,6 +79,7 @@ public:
         for (Texture& texture : textures) {
             Texels& texels = texture.role == Role::position      ? planes_[0]
                              : texture.role == Role::positionLow ? planes_[1]
+                             : texture.role == Role::tangent     ? tangents_[0]
                                                                  : normals_[0];
             texture.image = layOut(std::move(texels), columns, set_.layout, texture.image.pixel);
         }
@@ -116,6 +131,8 @@ private:
     const Poses& poses_;
     std::vector<Texels> planes_;
     std::vector<Texels> normals_;
+    std::vector<Texels> tangents_;
+    std::optional<mesh::TangentBuilder> carrier_;
 };
 
 } // namespace
@@ -130,12 +147,16 @@ Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, 
     set.positionStore = positionStore(recipe.positionStore);
     set.normalStore = normalStore(recipe.normalStore);
     set.normalsInAlpha = recipe.normalsInAlpha && set.hasNormals();
+    set.tangents = recipe.tangents;
+    if (set.tangents && source.mesh().tangents.empty()) {
+        base::fail("tangents", "the mesh has none", "export it with tangents, or bake without them");
+    }
     set.clips = clipsOf(plan);
     if (set.positionStore.usesRange) {
         const auto extents = measureExtents(set.clips, poses, rest, progress);
         set.ranges = rangesOf(extents, recipe.content, recipe.rangePerClip);
     }
-    VertexEncoder encoder(set, rest, poses, recipe);
+    VertexEncoder encoder(set, source.mesh(), poses, recipe);
     const auto extents = encoder.run(progress);
     set.ranges = rangesOf(extents, recipe.content, recipe.rangePerClip);
     baked.bounds = boundsOf(extents);

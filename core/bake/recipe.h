@@ -69,6 +69,7 @@ struct Recipe {
     std::string positionStore = "half"; ///< a name in positionStores()
     std::string normalStore = "unorm8"; ///< a name in normalStores()
     bool normalsInAlpha = false;        ///< oct16 normals ride in the position texture's alpha
+    bool tangents = false;              ///< of Kind::vertices: the mesh's, posed, stored as normals are
     bool rangePerClip = false;          ///< each clip has its own range
     std::size_t maxWidth = 2048;        ///< texels, 1 to kLargestTexture
     bool powerOfTwo = false;            ///< both sides padded to powers of two

@@ -161,17 +161,6 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count,
     }
 }
 
-/// The recipe's clips, all of the source's where it names none.
-std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe) {
-    std::vector<ClipChoice> clips = recipe.clips;
-    for (const source::Clip& clip : source.clips()) {
-        if (recipe.clips.empty()) {
-            clips.push_back({clip.name, std::nullopt, std::nullopt});
-        }
-    }
-    return clips;
-}
-
 ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, const Recipe& recipe,
                   const base::Progress& progress, base::Findings& findings) {
     ClipPlan plan;
@@ -263,6 +252,16 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     return extent;
 }
 
+std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe) {
+    std::vector<ClipChoice> clips = recipe.clips;
+    for (const source::Clip& clip : source.clips()) {
+        if (recipe.clips.empty()) {
+            clips.push_back({clip.name, std::nullopt, std::nullopt});
+        }
+    }
+    return clips;
+}
+
 std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                     Closing closing) {
     std::vector<ClipChoice> clips = writtenOut(source, recipe);
@@ -287,7 +286,9 @@ std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Reci
     const std::string& name = source.clips()[clip].name;
     const auto found =
         std::find_if(clips.begin(), clips.end(), [&](const ClipChoice& c) { return c.name == name; });
-    const bool whole = window.first == 0 && window.last + 1 >= measureClip(source, clip, recipe).frames;
+    // A fade without a window chooses its own; the whole clip is another choice then.
+    const bool whole = window.first == 0 && window.last + 1 >= measureClip(source, clip, recipe).frames &&
+                       closingOf(recipe, name) != Closing::fade;
     const auto wanted = whole ? std::nullopt : std::optional(window);
     if (found == clips.end()) {
         clips.push_back({name, wanted, std::nullopt});

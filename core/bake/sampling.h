@@ -66,6 +66,9 @@ struct ClipExtent {
 };
 ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, const Recipe& recipe);
 
+/// The recipe's clips, all of the source's where it names none.
+std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe);
+
 /// The recipe's clips, written out, with another window for one of them; it is added if it was not among
 /// them.
 std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,

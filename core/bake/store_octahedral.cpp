@@ -3,8 +3,12 @@
 
 #include "bake/store.h"
 
+#include "base/lanes.h"
+
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <vector>
 
 #include <glm/geometric.hpp>
 #include <glm/vec2.hpp>
@@ -54,42 +58,93 @@ int inside(int step, int most) {
     return step < 0 ? 0 : step > most ? most : step;
 }
 
-/// Of the four steps around the exact place, that whose direction is nearest: two thirds of the error of
-/// rounding each component by itself (the paper's "precise" variant).
+using base::Lanes;
+
+/// Four normals in steps of 1/255: of the four steps around the exact place that whose direction is nearest,
+/// two thirds of the error of rounding each component by itself (the paper's "precise" variant).
+void nearest16(const Lanes& nx, const Lanes& ny, const Lanes& nz, Lanes& bestX, Lanes& bestY) {
+    constexpr float kMost = 255.0f;
+    const Lanes one = base::lanes(1.0f);
+    const Lanes zero = base::lanes(0.0f);
+    // As unfold() and fold(), but without a branch.
+    const Lanes sum = base::absolute(nx) + base::absolute(ny) + base::absolute(nz);
+    const Lanes safe = base::select(sum > zero, sum, one); // no direction at all reads as +Z, which is finite
+    const Lanes ex = nx / safe;
+    const Lanes ey = ny / safe;
+    const Lanes ux =
+        base::select(nz >= zero, ex, (one - base::absolute(ey)) * base::select(ex < zero, -one, one));
+    const Lanes uy =
+        base::select(nz >= zero, ey, (one - base::absolute(ex)) * base::select(ey < zero, -one, one));
+    const Lanes last = base::lanes(kMost);
+    const Lanes left = base::truncated((ux * 0.5f + 0.5f) * kMost);
+    const Lanes top = base::truncated((uy * 0.5f + 0.5f) * kMost);
+    const Lanes right = base::least(left + 1.0f, last);
+    const Lanes bottom = base::least(top + 1.0f, last);
+    bestX = left;
+    bestY = top;
+    // cos² = along² / length²; comparing the products saves dividing. All four lie within a few degrees.
+    Lanes bestAlong = zero;
+    Lanes bestLength = one;
+    const auto attempt = [&](const Lanes& x, const Lanes& y) {
+        const Lanes cx = x * (2.0f / kMost) - 1.0f;
+        const Lanes cy = y * (2.0f / kMost) - 1.0f;
+        const Lanes cz = 1.0f - base::absolute(cx) - base::absolute(cy);
+        const Lanes under = base::most(-cz, zero);
+        const Lanes fx = cx + base::select(cx >= zero, -under, under);
+        const Lanes fy = cy + base::select(cy >= zero, -under, under);
+        const Lanes along = fx * nx + fy * ny + cz * nz;
+        const Lanes length = fx * fx + fy * fy + cz * cz;
+        const base::IntLanes better = along * along * bestLength > bestAlong * length;
+        bestAlong = base::select(better, along * along, bestAlong);
+        bestLength = base::select(better, length, bestLength);
+        bestX = base::select(better, x, bestX);
+        bestY = base::select(better, y, bestY);
+    };
+    attempt(left, top);
+    attempt(right, top);
+    attempt(left, bottom);
+    attempt(right, bottom);
+}
+
 void encode16(std::span<const glm::vec3> normals, std::byte* texels) {
-    constexpr int kMost = 255;
-    for (const glm::vec3& n : normals) {
-        const glm::vec2 at = stepsOf<kMost>(unfold(n));
-        const int left = inside(static_cast<int>(at.x), kMost);
-        const int top = inside(static_cast<int>(at.y), kMost);
-        int bestX = left;
-        int bestY = top;
-        // cos² = along² / length²; comparing the products saves dividing. All four lie within a few degrees.
-        float bestAlong = 0.0f;
-        float bestLength = 1.0f;
-        for (int corner = 0; corner < 4; ++corner) {
-            const int x = inside(left + (corner & 1), kMost);
-            const int y = inside(top + (corner >> 1), kMost);
-            const glm::vec3 read = foldSteps<kMost>(x, y);
-            const float along = glm::dot(read, n);
-            const float length = glm::dot(read, read);
-            if (along * along * bestLength > bestAlong * length) {
-                bestAlong = along * along;
-                bestLength = length;
-                bestX = x;
-                bestY = y;
-            }
+    for (std::size_t first = 0; first < normals.size(); first += base::kLanes) {
+        const std::size_t count = std::min(base::kLanes, normals.size() - first);
+        Lanes x = base::lanes(0.0f);
+        Lanes y = x;
+        Lanes z = x;
+        for (std::size_t i = 0; i < count; ++i) {
+            x[i] = normals[first + i].x;
+            y[i] = normals[first + i].y;
+            z[i] = normals[first + i].z;
         }
-        texels[0] = static_cast<std::byte>(bestX);
-        texels[1] = static_cast<std::byte>(bestY);
-        texels[2] = std::byte{0};
-        texels += 3;
+        Lanes stepX;
+        Lanes stepY;
+        nearest16(x, y, z, stepX, stepY);
+        for (std::size_t i = 0; i < count; ++i) {
+            texels[0] = static_cast<std::byte>(static_cast<int>(stepX[i]));
+            texels[1] = static_cast<std::byte>(static_cast<int>(stepY[i]));
+            texels[2] = std::byte{0};
+            texels += 3;
+        }
     }
 }
 
+/// All 65 536 directions, made at first use.
+const std::vector<glm::vec3>& directions16() {
+    static const std::vector<glm::vec3> kAll = [] {
+        std::vector<glm::vec3> all;
+        for (int i = 0; i < 256 * 256; ++i) {
+            all.push_back(glm::normalize(foldSteps<255>(i % 256, i / 256)));
+        }
+        return all;
+    }();
+    return kAll;
+}
+
 void decode16(const std::byte* texels, std::span<glm::vec3> normals) {
+    const std::vector<glm::vec3>& all = directions16();
     for (glm::vec3& n : normals) {
-        n = glm::normalize(foldSteps<255>(std::to_integer<int>(texels[0]), std::to_integer<int>(texels[1])));
+        n = all[std::to_integer<std::size_t>(texels[1]) * 256 + std::to_integer<std::size_t>(texels[0])];
         texels += 3;
     }
 }

@@ -19,6 +19,15 @@ glm::vec3 unitOr(const glm::vec3& n, const glm::vec3& otherwise) {
     return length > 0.0f ? n / length : otherwise;
 }
 
+/// The second frame is the first where nothing of it shows.
+FramePair neededPair(const BakedClip& clip, float frame) {
+    FramePair pair = framePair(clip, frame);
+    if (pair.fraction == 0.0f) {
+        pair.second = pair.first;
+    }
+    return pair;
+}
+
 } // namespace
 
 glm::vec3 turned(const glm::vec4& q, const glm::vec3& v) {
@@ -102,6 +111,15 @@ void TextureReader::storedNormals(std::size_t row, std::span<glm::vec3> values) 
     }
 }
 
+void TextureReader::storedTangents(std::size_t row, std::span<glm::vec3> values) const {
+    textures_.normalStore.decode(textures_.image(Role::tangent).texel(0, row * textures_.layout.rowsPerFrame),
+                                 values);
+}
+
+void TextureReader::tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const {
+    blendDirections(neededPair(clip, frame), &TextureReader::storedTangents, tangents);
+}
+
 void TextureReader::storedRotations(std::size_t frame, std::span<glm::vec4> values) const {
     std::array<const std::byte*, kMostPlanes> planes{};
     for (std::size_t p = 0; p < textures_.positionStore.planes; ++p) {
@@ -125,10 +143,7 @@ void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions,
 
 void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::vec3> positions,
                        std::span<glm::vec3> normals) const {
-    FramePair pair = framePair(clip, clipFrame);
-    if (pair.fraction == 0.0f) {
-        pair.second = pair.first;
-    }
+    const FramePair pair = neededPair(clip, clipFrame);
     switch (textures_.kind) {
     case Kind::vertices:
         return blendVertices(pair, positions, normals);
@@ -171,14 +186,22 @@ void TextureReader::blendVertices(const FramePair& pair, std::span<glm::vec3> po
         std::copy(unposedNormals_.begin(), unposedNormals_.end(), normals.begin());
         return;
     }
-    storedNormals(pair.first, normals.first(columns));
-    spread(normals);
-    if (!blends) {
+    next = {};
+    blendDirections(pair, &TextureReader::storedNormals, normals);
+}
+
+void TextureReader::blendDirections(const FramePair& pair, Stored stored,
+                                    std::span<glm::vec3> directions) const {
+    const std::size_t columns = textures_.layout.columns;
+    (this->*stored)(pair.first, directions.first(columns));
+    spread(directions);
+    if (pair.second == pair.first) {
         return;
     }
-    storedNormals(pair.second, next);
+    std::vector<glm::vec3> next(columns);
+    (this->*stored)(pair.second, next);
     for (std::size_t v = 0; v < columns_.size(); ++v) {
-        normals[v] = unitOr(glm::mix(normals[v], next[columns_[v]], pair.fraction), normals[v]);
+        directions[v] = unitOr(glm::mix(directions[v], next[columns_[v]], pair.fraction), directions[v]);
     }
 }
 

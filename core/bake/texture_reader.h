@@ -30,10 +30,15 @@ public:
     void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
             std::span<glm::vec3> normals) const;
 
+    /// Directions of the tangents, blended like normals; their sign is the mesh's own. Only if the textures
+    /// hold them.
+    void tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const;
+
     /// Stored values of one row of columns: frames, or shapes for Kind::shapes. `values` has layout.columns
     /// elements: positions as stored, before the rest pose is added.
     void storedPositions(std::size_t row, std::span<glm::vec3> values) const;
     void storedNormals(std::size_t row, std::span<glm::vec3> values) const;
+    void storedTangents(std::size_t row, std::span<glm::vec3> values) const;
     /// Kind::pieces: x y z w, of unit length, as many as columns.
     void storedRotations(std::size_t frame, std::span<glm::vec4> values) const;
     /// Kind::shapes: as many as layout.frames.
@@ -46,6 +51,8 @@ private:
                      std::span<glm::vec3> normals) const;
     void blendShapes(const FramePair& pair, std::span<glm::vec3> positions,
                      std::span<glm::vec3> normals) const;
+    using Stored = void (TextureReader::*)(std::size_t row, std::span<glm::vec3> values) const;
+    void blendDirections(const FramePair& pair, Stored stored, std::span<glm::vec3> directions) const;
     /// Values of columns at the front become values of vertices.
     void spread(std::span<glm::vec3> values) const;
     /// Of the rows' texels: planes of positions and, where alpha holds them, normals.

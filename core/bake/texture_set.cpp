@@ -69,6 +69,8 @@ std::string fileRole(const TextureSet& set, Role role) {
         return "position-low";
     case Role::normal:
         return "normal";
+    case Role::tangent:
+        return "tangent";
     case Role::rotation:
         return split ? "rotation-high" : "rotation";
     case Role::rotationLow:
@@ -88,6 +90,8 @@ std::string samplerName(const TextureSet& set, Role role) {
         return "positions_low";
     case Role::normal:
         return "normals";
+    case Role::tangent:
+        return "tangents";
     case Role::rotation:
         return split ? "rotations_high" : "rotations";
     case Role::rotationLow:
@@ -135,6 +139,9 @@ std::vector<Texture> expectedTextures(const TextureSet& set) {
         textures.back().image.height = set.frameCount();
     } else if (set.hasNormals() && !set.normalsInAlpha) {
         add(Role::normal, set.normalStore.pixel, 3, set.normalStore.channels);
+    }
+    if (set.tangents) {
+        add(Role::tangent, set.normalStore.pixel, 3, set.normalStore.channels);
     }
     return textures;
 }

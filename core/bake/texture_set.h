@@ -42,7 +42,7 @@ struct BakedClip {
 std::vector<BakedClip> clipsOf(const SamplePlan& plan);
 
 /// What one of the images holds.
-enum class Role { position, positionLow, normal, rotation, rotationLow, weight };
+enum class Role { position, positionLow, normal, tangent, rotation, rotationLow, weight };
 
 struct Texture {
     Role role = Role::position;
@@ -64,6 +64,7 @@ struct TextureSet {
     PositionStore positionStore;
     NormalStore normalStore;
     bool normalsInAlpha = false;
+    bool tangents = false; ///< Kind::vertices: directions of Mesh::tangents, stored as normals are
     std::vector<Range> ranges = {Range{}}; ///< of positions: one, or one for each clip
     Range normalRange;                     ///< Kind::shapes: of the shapes' normals, stored like positions
     Layout layout;                         ///< Kind::shapes: its frames are the shapes

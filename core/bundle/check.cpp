@@ -154,6 +154,16 @@ double allowedError(const Bundle& bundle) {
                                             static_cast<double>(std::numeric_limits<float>::epsilon());
 }
 
+const std::string& fileOfNormals(const Manifest& manifest) {
+    const auto& textures = manifest.textures.textures;
+    const auto found = std::find_if(textures.begin(), textures.end(), [](const bake::Texture& texture) {
+        return texture.role == bake::Role::normal;
+    });
+    // Where they ride in the alpha of positions, that is their file.
+    return manifest
+        .textureFiles[found == textures.end() ? 0 : static_cast<std::size_t>(found - textures.begin())];
+}
+
 void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
                        const base::Progress& progress, CheckReport& report) {
     if (source.mesh().vertexCount() != bundle.mesh.vertexCount()) {
@@ -181,7 +191,7 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
     constexpr double kRounding = 0.05; // degrees: normals go through single precision on both ways
     const double allowed = static_cast<double>(normals.errorBoundDegrees) + kRounding;
     if (normals.stored() && !shapes && report.error->normalAtFramesMaxDegrees > allowed) {
-        report.problems.push_back({bundle.manifest.textureFiles.back(),
+        report.problems.push_back({fileOfNormals(bundle.manifest),
                                    "is off by " + base::degreesText(report.error->normalAtFramesMaxDegrees) +
                                        " at kept frames; its store loses at most " +
                                        base::degreesText(allowed),

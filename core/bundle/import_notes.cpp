@@ -27,6 +27,9 @@ std::string textureWords(const bake::TextureSet& set, const bake::Texture& textu
     case bake::Role::normal:
         return set.kind == bake::Kind::shapes ? "normals of the shapes, " + size + ", " + store
                                               : "normals, " + size + ", " + set.normalStore.name;
+    case bake::Role::tangent:
+        return "tangents, " + size + ", " + set.normalStore.name +
+               "; their sign is in the mesh's own tangents";
     case bake::Role::rotation:
     case bake::Role::rotationLow:
         return "turns of pieces as quaternions, " + size + ", " + store +

@@ -99,6 +99,13 @@ void parseNormals(const Section& root, Manifest& manifest) {
     }
     const bool own = set.hasNormals() && !set.normalsInAlpha && set.kind != bake::Kind::pieces;
     parseFiles(normal, own ? 1 : 0, manifest.textureFiles);
+    if (root.has("tangent")) {
+        if (set.kind != bake::Kind::vertices || !set.hasNormals()) {
+            root.wrong("tangent", "does not fit the kind and the store of normals");
+        }
+        set.tangents = true;
+        parseFiles(root.object("tangent"), 1, manifest.textureFiles);
+    }
     if (set.kind == bake::Kind::shapes && set.hasNormals() && set.positionStore.usesRange) {
         set.normalRange = {normal.vector("min"), normal.vector("max")};
     }
@@ -231,6 +238,10 @@ void putTextures(Json& root, const Manifest& manifest) {
     root["normal"] = {{"store", set.normalStore.name}, {"files", filesOf(manifest, {bake::Role::normal})}};
     if (set.normalsInAlpha) {
         root["normal"]["alpha"] = true;
+    }
+    if (set.tangents) {
+        root["tangent"] = {{"store", set.normalStore.name},
+                           {"files", filesOf(manifest, {bake::Role::tangent})}};
     }
     if (set.kind == bake::Kind::shapes) {
         if (set.hasNormals() && set.positionStore.usesRange) {

@@ -86,6 +86,7 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     own.positionStore = set.positionStore;
     own.normalStore = set.normalStore;
     own.normalsInAlpha = set.normalsInAlpha;
+    own.tangents = set.tangents;
     own.ranges = set.ranges;
     own.normalRange = set.normalRange;
     own.layout = set.layout;

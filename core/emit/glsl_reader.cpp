@@ -72,6 +72,9 @@ std::string describe(const TextureSet& set, const bake::Texture& texture) {
         what = set.kind == Kind::shapes ? std::string(set.positionStore.name) + " normals of the shapes"
                                         : std::string(set.normalStore.name) + " normals";
         break;
+    case Role::tangent:
+        what = std::string(set.normalStore.name) + " tangents";
+        break;
     case Role::rotation:
     case Role::rotationLow:
         what = std::string(set.positionStore.name) + " turns of pieces, x y z w";
@@ -190,12 +193,20 @@ Values kindValues(const TextureSet& set) {
     } else if (set.hasNormals()) {
         normal = "    pose.normal = @id@_decode_normal(textureLod(normals, uv, 0.0));\n";
     }
+    if (set.tangents) {
+        normal += "    pose.tangent = @id@_decode_normal(textureLod(tangents, uv, 0.0));\n";
+    }
     values.push_back({"normal", normal});
+    values.push_back({"pose_tangent", set.tangents ? " vec3 tangent;" : ""});
+    values.push_back(
+        {"mix_tangent",
+         set.tangents ? "    pose.tangent = normalize(mix(a.tangent, b.tangent, frames.z));\n" : ""});
     values.push_back({"add_normal", add});
-    values.push_back({"decode_normal", set.hasNormals() && set.kind == Kind::vertices && !set.normalsInAlpha
-                                           ? "vec3 @id@_decode_normal(vec4 texel)\n{\n    return " +
-                                                 std::string(set.normalStore.glsl) + ";\n}\n\n"
-                                           : ""});
+    values.push_back({"decode_normal",
+                      set.hasNormals() && set.kind == Kind::vertices && (!set.normalsInAlpha || set.tangents)
+                          ? "vec3 @id@_decode_normal(vec4 texel)\n{\n    return " +
+                                std::string(set.normalStore.glsl) + ";\n}\n\n"
+                          : ""});
     return values;
 }
 

@@ -17,7 +17,7 @@ inline constexpr std::string_view kHead =
 // @one_frame@ is @rows@ row(s) high, row 0 at the top (texture coordinate v = 0).
 // Bounds of all motion: @bounds_min@ to @bounds_max@.
 
-struct @id@_pose { vec3 position; vec3 normal; };
+struct @id@_pose { vec3 position; vec3 normal;@pose_tangent@ };
 
 const int @id@_clip_count = @clip_count@;
 const float @id@_frame_height = @frame_height@;
@@ -112,7 +112,7 @@ inline constexpr std::string_view kVertexBody = R"(
     @id@_pose pose;
     pose.position = mix(a.position, b.position, frames.z);
     pose.normal = normalize(mix(a.normal, b.normal, frames.z));
-    return pose;
+@mix_tangent@    return pose;
 }
 )";
 

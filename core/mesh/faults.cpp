@@ -65,6 +65,9 @@ std::vector<std::uint32_t> firstAlike(const Mesh& mesh) {
             for (const auto& set : mesh.uvSets) {
                 append(key, &set[v], sizeof(glm::vec2));
             }
+            if (!mesh.tangents.empty()) {
+                append(key, &mesh.tangents[v], sizeof(glm::vec4));
+            }
             if (!mesh.colours.empty()) {
                 append(key, &mesh.colours[v], sizeof(glm::vec4));
             }
@@ -116,6 +119,7 @@ Mesh without(const Mesh& mesh, const std::vector<char>& triangleDropped,
     };
     take(mesh.positions, out.positions);
     take(mesh.normals, out.normals);
+    take(mesh.tangents, out.tangents);
     take(mesh.colours, out.colours);
     take(mesh.smoothGroup, out.smoothGroup);
     for (const auto& set : mesh.uvSets) {

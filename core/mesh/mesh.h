@@ -61,6 +61,8 @@ struct Part {
 struct Mesh {
     std::vector<glm::vec3> positions; ///< rest pose
     std::vector<glm::vec3> normals;   ///< rest pose, unit length
+    std::vector<glm::vec4> tangents; ///< rest pose; w = ±1: bitangent = w · (normal × tangent), as in glTF;
+                                     ///< empty when there are none
     std::vector<std::vector<glm::vec2>> uvSets;
     std::vector<glm::vec4> colours;     ///< linear 0..1; empty when there are none
     std::vector<std::uint32_t> indices; ///< triangles, counter-clockwise from the front

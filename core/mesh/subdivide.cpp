@@ -91,6 +91,16 @@ Mesh subdivide(const Mesh& mesh, Midpoints& midpoints) {
         out.uvSets.emplace_back(vertices);
         midpoints.mean(set, out.uvSets.back());
     }
+    if (!mesh.tangents.empty()) {
+        out.tangents.resize(vertices);
+        midpoints.mean(mesh.tangents, out.tangents);
+        for (std::size_t v = 0; v < vertices; ++v) {
+            const glm::vec3 direction(out.tangents[v]);
+            const float length = glm::length(direction);
+            const float sign = mesh.tangents[midpoints.parents[v][0]].w;
+            out.tangents[v] = glm::vec4(length > 0.0f ? direction / length : direction, sign);
+        }
+    }
     if (!mesh.colours.empty()) {
         out.colours.resize(vertices);
         midpoints.mean(mesh.colours, out.colours);

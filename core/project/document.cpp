@@ -100,6 +100,7 @@ Json recipeJson(const bake::Recipe& recipe) {
             {"position_store", recipe.positionStore},
             {"normal_store", recipe.normalStore},
             {"normals_in_alpha", recipe.normalsInAlpha},
+            {"tangents", recipe.tangents},
             {"range_per_clip", recipe.rangePerClip},
             {"max_width", recipe.maxWidth},
             {"power_of_two", recipe.powerOfTwo},
@@ -136,6 +137,7 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     recipe.shapes = positive(json, "shapes", recipe.shapes, where);
     recipe.content = named(json, "content", recipe.content, &bake::contentByName, where);
     recipe.normalsInAlpha = value(json, "normals_in_alpha", recipe.normalsInAlpha, where);
+    recipe.tangents = value(json, "tangents", recipe.tangents, where);
     recipe.rangePerClip = value(json, "range_per_clip", recipe.rangePerClip, where);
     recipe.powerOfTwo = value(json, "power_of_two", recipe.powerOfTwo, where);
     recipe.halfUvs = value(json, "half_uvs", recipe.halfUvs, where);

@@ -32,6 +32,9 @@ public:
         scale_ = static_cast<float>(space_.metresPerUnit / before.metresPerUnit);
         place(mesh_.positions);
         orient(mesh_.normals);
+        for (glm::vec4& t : mesh_.tangents) {
+            t = glm::vec4(turn_ * glm::vec3(t), t.w);
+        }
     }
 
     const mesh::Mesh& mesh() const override { return mesh_; }

@@ -1,6 +1,7 @@
 #include "source/gltf_mesh.h"
 
 #include "base/units.h"
+#include "mesh/tangents.h"
 #include "source/gltf_materials.h"
 #include "source/gltf_skins.h"
 #include "source/mesh_choice.h"
@@ -185,6 +186,22 @@ void readColours(Reading& reading, const tinygltf::Primitive& primitive, const S
     }
 }
 
+/// Tangents of a part that lie end to end with those of the parts before; else none of all is kept.
+void readTangents(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
+    const int a = attribute(primitive.attributes, "TANGENT");
+    auto& out = reading.out.mesh.tangents;
+    if (a < 0 || attribute(primitive.attributes, "NORMAL") < 0 || out.size() != part.firstVertex) {
+        return;
+    }
+    const GltfNumbers tangents = readNumbers(reading.document, a, 4);
+    for (std::size_t v = 0; v < std::min<std::size_t>(tangents.count, part.vertexCount); ++v) {
+        const float* t = tangents.values.data() + 4 * v;
+        const bool finite = std::isfinite(t[0]) && std::isfinite(t[1]) && std::isfinite(t[2]);
+        out.push_back(finite ? glm::vec4(t[0], t[1], t[2], t[3] < 0.0f ? -1.0f : 1.0f)
+                             : glm::vec4(0.0f, 0.0f, 0.0f, 1.0f));
+    }
+}
+
 void requireFinite(std::span<const glm::vec3> values, const std::string& where) {
     for (std::size_t v = 0; v < values.size(); ++v) {
         if (!std::isfinite(values[v].x) || !std::isfinite(values[v].y) || !std::isfinite(values[v].z)) {
@@ -226,6 +243,7 @@ void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf:
     part.vertexCount = static_cast<std::uint32_t>(positions.size());
     readUvSets(reading, whole, part, where);
     readColours(reading, whole, part);
+    readTangents(reading, whole, part);
     readMorphs(reading, from, whole, part, where);
     part.restMorphWeights = node.weights;
     const bool weighted =
@@ -333,6 +351,7 @@ SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNo
     if (!geometry.mesh.colours.empty()) {
         geometry.mesh.colours.resize(geometry.mesh.vertexCount(), glm::vec4(1.0f));
     }
+    mesh::requireWholeTangents(geometry.mesh);
     reportReading(reading);
     return geometry;
 }

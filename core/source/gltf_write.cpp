@@ -94,6 +94,10 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
     primitive.attributes["POSITION"] = position;
     const std::span<const glm::vec3> normals = range(mesh.normals);
     primitive.attributes["NORMAL"] = packing.add(normals, kFloat, TINYGLTF_TYPE_VEC3, kVertices);
+    if (!mesh.tangents.empty()) {
+        const std::span<const glm::vec4> tangents = range(mesh.tangents);
+        primitive.attributes["TANGENT"] = packing.add(tangents, kFloat, TINYGLTF_TYPE_VEC4, kVertices);
+    }
     const std::size_t sets = mesh.uvSets.size() + (furtherUvSet.empty() ? 0 : 1);
     for (std::size_t set = 0; set < sets; ++set) {
         const std::span<const glm::vec2> uvs =

@@ -1,6 +1,7 @@
 #include "source/scene_file_mesh.h"
 
 #include "base/units.h"
+#include "mesh/tangents.h"
 #include "mesh/triangulate.h"
 #include "source/mesh_choice.h"
 #include "source/scene_file_animation.h"
@@ -76,6 +77,7 @@ public:
         if (!out_.mesh.colours.empty()) {
             out_.mesh.colours.resize(out_.mesh.vertexCount(), glm::vec4(1.0f));
         }
+        mesh::requireWholeTangents(out_.mesh);
         reportWeights(repair_, file, out_.findings);
         if (out_.madeNormals) {
             out_.findings.push_back(
@@ -136,6 +138,15 @@ private:
             for (unsigned int v = 0; v < from.mNumVertices; ++v) {
                 const aiVector3D& uv = from.mTextureCoords[set][v];
                 mesh.uvSets[set].push_back({uv.x, 1.0f - uv.y}); // the library counts V from the bottom
+            }
+        }
+        if (from.HasTangentsAndBitangents() && from.HasNormals() && mesh.tangents.size() == first) {
+            for (unsigned int v = 0; v < from.mNumVertices; ++v) {
+                const glm::vec3 tangent = vec3(from.mTangents[v]);
+                const glm::vec3 across = glm::cross(vec3(from.mNormals[v]), tangent);
+                const float sign = glm::dot(across, vec3(from.mBitangents[v])) < 0.0f ? -1.0f : 1.0f;
+                mesh.tangents.push_back(finite(from.mTangents[v]) ? glm::vec4(tangent, sign)
+                                                                  : glm::vec4(0.0f, 0.0f, 0.0f, 1.0f));
             }
         }
         if (from.HasVertexColors(0)) {

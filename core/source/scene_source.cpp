@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "mesh/normals.h"
+#include "mesh/tangents.h"
 #include "source/scene_shape.h"
 
 #include <algorithm>
@@ -39,6 +40,7 @@ public:
         // mesh_ is what others see: the geometry in its rest pose.
         mesh_ = geometry_.mesh;
         pose(nullptr, 0.0, mesh_.positions, mesh_.normals);
+        poseTangents();
     }
 
     const mesh::Mesh& mesh() const override { return mesh_; }
@@ -105,7 +107,6 @@ private:
     void turnMirrored(bool keep) {
         const ScenePose rest = evaluatePose(nodes_, nullptr, 0.0);
         const std::vector<std::vector<glm::mat4>> palettes = makePalettes(rest);
-        std::size_t turned = 0;
         for (std::size_t p = 0; p < geometry_.parts.size(); ++p) {
             const ScenePart& part = geometry_.parts[p];
             const glm::dmat3 m = part.skin < 0
@@ -116,21 +117,45 @@ private:
             if (glm::determinant(m) >= 0.0) {
                 continue;
             }
-            ++turned;
+            mirrored_.push_back(p);
             const mesh::Part& drawn = geometry_.mesh.parts[p];
             for (std::uint32_t i = drawn.firstIndex; !keep && i < drawn.firstIndex + drawn.indexCount;
                  i += 3) {
                 std::swap(geometry_.mesh.indices[i + 1], geometry_.mesh.indices[i + 2]);
             }
         }
-        if (turned > 0) {
+        if (!mirrored_.empty()) {
             findings_.push_back(
                 {"mirrored",
                  base::Severity::look,
-                 {file_, base::plural(turned, "part") + " with a mirroring (negative) scale",
+                 {file_, base::plural(mirrored_.size(), "part") + " with a mirroring (negative) scale",
                   keep ? "faces stay as the file has them, inside out after the mirroring"
                        : "faces are turned so that their front stays outside; apply the scale "
                          "where the mesh was made"}});
+        }
+    }
+
+    /// The rest pose's tangents. A mirroring transform turns the side on which their bitangent lies.
+    void poseTangents() {
+        if (mesh_.tangents.empty()) {
+            return;
+        }
+        // Posing is affine at each vertex: what lies one tangent away shows where the tangent goes.
+        const std::vector<glm::vec3> own = geometry_.mesh.positions;
+        for (std::size_t v = 0; v < own.size(); ++v) {
+            geometry_.mesh.positions[v] += glm::vec3(mesh_.tangents[v]);
+        }
+        std::vector<glm::vec3> away(own.size());
+        pose(nullptr, 0.0, away, {});
+        geometry_.mesh.positions = own;
+        for (std::size_t v = 0; v < away.size(); ++v) {
+            const glm::vec3 posed = mesh::perpendicular(away[v] - mesh_.positions[v], mesh_.normals[v]);
+            mesh_.tangents[v] = glm::vec4(posed, mesh_.tangents[v].w);
+        }
+        for (const std::size_t p : mirrored_) {
+            for (std::uint32_t v = 0; v < geometry_.parts[p].vertexCount; ++v) {
+                mesh_.tangents[geometry_.parts[p].firstVertex + v].w *= -1.0f;
+            }
         }
     }
 
@@ -265,6 +290,7 @@ private:
     Skeleton skeleton_;
     std::vector<std::size_t> jointNodes_; // joints
     std::size_t influences_ = 0;
+    std::vector<std::size_t> mirrored_; // parts
     std::optional<mesh::NormalBuilder> normals_;
     base::Findings findings_;
     mesh::Mesh mesh_;

@@ -28,7 +28,6 @@ private:
     void setWindow(bool first, double value, bool continuing);
     void setClipChosen(const std::string& name, bool chosen);
     /// The recipe's clips, written out where it says "all".
-    std::vector<bake::ClipChoice> explicitClips() const;
     std::string currentClip() const;
     std::size_t currentClipIndex() const;
     // bake_panel_loop.cpp: how the loop closes
@@ -65,6 +64,7 @@ private:
     QLabel* normalsLabel_;
     SegmentedChoice* normals_;
     TickBox* alpha_;
+    TickBox* tangents_;
     TickBox* perClip_;
     TickBox* powerOfTwo_;
     TickBox* halfUvs_;

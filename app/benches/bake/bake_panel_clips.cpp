@@ -162,46 +162,23 @@ void BakePanel::refreshWindow() {
     fps_->setDefault(0.0, sequence ? tr("own") : QString("%1 / s").arg(clip.fps));
 }
 
-std::vector<bake::ClipChoice> BakePanel::explicitClips() const {
-    std::vector<bake::ClipChoice> clips = session_.document().recipe.clips;
-    if (clips.empty() && session_.source()) {
-        for (const source::Clip& clip : session_.source()->clips()) {
-            clips.push_back({clip.name, std::nullopt, std::nullopt});
-        }
-    }
-    return clips;
-}
-
 void BakePanel::setWindow(bool first, double value, bool continuing) {
-    const auto source = session_.source();
-    if (!source) {
+    const auto kept = session_.keptWindow();
+    if (!kept) {
         return;
     }
-    const std::string name = currentClip();
-    std::vector<bake::ClipChoice> clips = explicitClips();
-    for (bake::ClipChoice& choice : clips) {
-        if (choice.name != name) {
-            continue;
-        }
-        const auto index = static_cast<std::size_t>(rowIndex(source->clips(), name));
-        const std::size_t count = bake::measureClip(*source, index, session_.document().recipe).frames;
-        bake::FrameWindow window = choice.window.value_or(bake::FrameWindow{0, count - 1});
-        const auto at = std::min(static_cast<std::size_t>(std::max(0.0, value)), count - 1);
-        (first ? window.first : window.last) = at;
-        if (window.first > window.last) {
-            (first ? window.last : window.first) = at;
-        }
-        const bool whole = window.first == 0 && window.last + 1 == count &&
-                           bake::closingOf(session_.document().recipe, name) != bake::Closing::fade;
-        choice.window = whole ? std::nullopt : std::optional(window);
+    bake::FrameWindow window = kept->window;
+    const auto at = std::min(static_cast<std::size_t>(std::max(0.0, value)), kept->frames - 1);
+    (first ? window.first : window.last) = at;
+    if (window.first > window.last) {
+        (first ? window.last : window.first) = at;
     }
-    editRecipe(
-        tr("Window"), [&](bake::Recipe& r) { r.clips = clips; }, continuing);
+    session_.keepWindow(window, continuing);
 }
 
 void BakePanel::setClipChosen(const std::string& name, bool chosen) {
     const auto source = session_.source();
-    const std::vector<bake::ClipChoice> had = explicitClips();
+    const std::vector<bake::ClipChoice> had = bake::writtenOut(*source, session_.document().recipe);
     std::vector<bake::ClipChoice> clips;
     for (const source::Clip& clip : source->clips()) { // kept in the source's order
         const auto old =
@@ -224,7 +201,7 @@ void BakePanel::refreshClips() {
     if (!source || source->clips().size() < 2) {
         return;
     }
-    const std::vector<bake::ClipChoice> chosen = explicitClips();
+    const std::vector<bake::ClipChoice> chosen = bake::writtenOut(*source, session_.document().recipe);
     for (const source::Clip& clip : source->clips()) {
         auto* box = new TickBox(text(clip.name));
         box->setObjectName("clip " + text(clip.name));

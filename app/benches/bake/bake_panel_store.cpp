@@ -86,6 +86,17 @@ void BakePanel::buildStore() {
     alpha_->setObjectName("alpha");
     alpha_->setCheckable(true);
     column()->addWidget(alpha_);
+    tangents_ = new TickBox(tr("tangents too, the same way"));
+    tangents_->setObjectName("tangents");
+    tangents_->setCheckable(true);
+    tangents_->setToolTip(
+        tr("For normal maps that must turn with the surface: the mesh's tangents, carried along "
+           "with its triangles, in a texture of their own. Their sign stays with the mesh."));
+    column()->addWidget(tangents_);
+    connect(tangents_, &QAbstractButton::clicked, this, [this](bool on) {
+        editRecipe(on ? tr("Store tangents") : tr("Store no tangents"),
+                   [on](bake::Recipe& r) { r.tangents = on; });
+    });
     connect(store_, &SegmentedChoice::picked, this, [this](int i) {
         const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(i)];
         editRecipe(tr("Store positions as %1").arg(row.label), [&row](bake::Recipe& r) {
@@ -103,6 +114,7 @@ void BakePanel::buildStore() {
         editRecipe(tr("Store normals as %1").arg(row.label), [&row](bake::Recipe& r) {
             r.normalStore = row.name;
             r.normalsInAlpha = r.normalsInAlpha && r.normalStore == bake::kOct16Normals.name;
+            r.tangents = r.tangents && row.stored();
         });
     });
     connect(alpha_, &QAbstractButton::clicked, this, [this](bool on) {
@@ -181,6 +193,10 @@ void BakePanel::refreshStore() {
                                           : tr("The alpha of this store has too few bits; the 16-bit range, "
                                                "2 × 8-bit and float have room"));
     const auto source = session_.source();
+    // A recipe may ask for what another source had: then the way to take it back is shown.
+    tangents_->setVisible(vertices && ((source && !source->mesh().tangents.empty()) || recipe.tangents));
+    tangents_->setEnabled(bake::normalStore(recipe.normalStore).stored() || recipe.tangents);
+    tangents_->setChecked(recipe.tangents);
     perClip_->setVisible(source && source->clips().size() > 1);
     perClip_->setEnabled(row.usesRange && recipe.kind != bake::Kind::shapes);
     perClip_->setChecked(recipe.rangePerClip);

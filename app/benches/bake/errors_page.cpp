@@ -51,13 +51,19 @@ ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
     connect(&session_.playhead(), &Playhead::clipsChanged, this, &ErrorsPage::refresh);
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         if (frames_->isVisible()) {
-            frames_->setFrame(session_.playhead().frame());
+            frames_->setFrame(session_.clipFrame());
         }
     });
     connect(frames_, &FrameChart::framePicked, this, [this](double frame) {
         session_.playhead().setPlaying(false);
-        session_.playhead().setFrame(frame);
+        if (const auto kept = session_.keptWindow()) {
+            session_.goToClipFrame(kept->clip, frame);
+        }
     });
+    connect(frames_, &FrameChart::windowDragged, this,
+            [this](std::size_t first, std::size_t last, bool continuing) {
+                session_.keepWindow({first, last}, continuing);
+            });
     connect(steps_, &StepChart::stepPicked, this, [this](int step) {
         session_.edit(tr("Keep one frame in %1").arg(step), [step](project::Document& d) {
             d.recipe.step = static_cast<std::size_t>(step);
@@ -96,34 +102,46 @@ void ErrorsPage::refreshFrames() {
     const auto bake = session_.bake();
     const bake::BakedClip* clip = session_.playhead().clip();
     const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
-    if (!bake || !clip) {
+    const auto kept = session_.keptWindow();
+    if (!bake || !clip || !kept) {
         frames_->setLines({}, -1, {});
+        frames_->setWindow(0, 0, 0);
         return;
     }
     const bool normals = session_.document().view.error == "normal";
-    std::vector<float> kept(clip->length(), 0.0f);
-    std::vector<float> between(clip->length(), 0.0f);
+    // Over all frames of the clip, so that the window's handles have where to go; what is not kept is empty.
+    std::vector<float> stored(kept->frames, 0.0f);
+    std::vector<float> between(kept->frames, 0.0f);
     bool any = false;
     for (const bake::InstantError& instant : bake->error.instants) {
-        const auto frame = static_cast<std::size_t>(instant.frame);
-        if (instant.clip != index || frame >= kept.size()) {
+        if (instant.clip != index) {
             continue;
         }
+        const auto frameOf = [&](double frame) {
+            return static_cast<std::size_t>(std::max(0.0, clip->sourceFrame + frame * clip->sourceStep));
+        };
+        const double frame = static_cast<double>(instant.frame);
+        const std::size_t from = frameOf(frame);
+        // A stored frame stands until the next one.
+        const std::size_t to = instant.kept ? std::max(from + 1, frameOf(std::floor(frame) + 1.0)) : from + 1;
         // The chart shows thousandths of what it is given; degrees go in as such.
         const float value = normals ? instant.normalMaxDegrees * 0.001f : instant.max;
-        float& to = (instant.kept ? kept : between)[frame];
-        to = std::max(to, value);
+        std::vector<float>& values = instant.kept ? stored : between;
+        for (std::size_t f = from; f < std::min(to, values.size()); ++f) {
+            values[f] = std::max(values[f], value);
+        }
         any = any || !instant.kept;
     }
     frames_->setUnit(normals ? tr("degrees") : tr("mm"));
     std::vector<FrameChart::Line> lines = {
         {normals ? tr("normals, at stored frames") : tr("largest error at stored frames"), theme().coral,
-         kept, true}};
+         stored, true}};
     if (any) {
         lines.push_back({tr("between them"), theme().glass, between, false});
     }
     frames_->setLines(lines, -1, {});
-    frames_->setFrame(session_.playhead().frame());
+    frames_->setWindow(kept->window.first, kept->window.last, kept->frames);
+    frames_->setFrame(session_.clipFrame());
 }
 
 void ErrorsPage::refreshSteps() {

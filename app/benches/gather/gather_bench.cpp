@@ -52,17 +52,7 @@ GatherBench::GatherBench(Session& session, Trigger trigger)
     });
     connect(chart_, &FrameChart::windowDragged, this,
             [this](std::size_t first, std::size_t last, bool continuing) {
-                const bake::SamplePlan* plan = session_.plan();
-                const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
-                if (!plan || index >= plan->clips.size()) {
-                    return;
-                }
-                session_.edit(
-                    tr("Window"),
-                    [&, clip = plan->clips[index].clip](project::Document& d) {
-                        d.recipe.clips = bake::withWindow(*session_.source(), d.recipe, clip, {first, last});
-                    },
-                    session_.gesture(continuing));
+                session_.keepWindow({first, last}, continuing);
             });
     refresh();
 }
@@ -196,13 +186,9 @@ void GatherBench::refreshChart() {
     chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, clip.motion.max, false},
                       {tr("mean of all"), theme().glass, clip.motion.mean, true}},
                      seam, words);
-    bake::FrameWindow window{0, frames - 1};
-    for (const bake::ClipChoice& choice : session_.document().recipe.clips) {
-        if (choice.name == shown.name && choice.window) {
-            window = *choice.window;
-        }
+    if (const auto kept = session_.keptWindow()) {
+        chart_->setWindow(kept->window.first, kept->window.last, kept->frames);
     }
-    chart_->setWindow(window.first, std::min(window.last, frames - 1), frames);
     chart_->setFrame(session_.clipFrame());
 }
 

@@ -94,6 +94,9 @@ void addUvRows(Session& session, QVBoxLayout& column) {
     }
     column.addWidget(factRow(QString("%1 (%2)").arg(free).arg(free + 1),
                              QObject::tr("free: the lookup goes here"), "glass"));
+    if (!mesh.tangents.empty()) {
+        column.addWidget(factRow(QObject::tr("Tangents"), QObject::tr("yes: Bake can store them")));
+    }
     if (!mesh.colours.empty()) {
         column.addWidget(factRow(QObject::tr("Vertex colours"), QObject::tr("yes: look O")));
     }
