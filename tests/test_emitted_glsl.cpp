@@ -2,14 +2,12 @@
 
 #include "analytic_source.h"
 #include "turning_pieces.h"
+#include "vertex_stage.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
 #include "emit/glsl_reader.h"
 
 #include <QTest>
-
-#include <epoxy/egl.h>
-#include <epoxy/gl.h>
 
 #include <glm/geometric.hpp>
 
@@ -17,22 +15,6 @@ using namespace ripple;
 using tests::AnalyticSource;
 
 namespace {
-
-GLuint shaderOf(GLenum kind, const std::string& text) {
-    const GLuint shader = glCreateShader(kind);
-    const char* source = text.c_str();
-    glShaderSource(shader, 1, &source, nullptr);
-    glCompileShader(shader);
-    GLint ok = 0;
-    glGetShaderiv(shader, GL_COMPILE_STATUS, &ok);
-    if (!ok) {
-        char log[4096];
-        glGetShaderInfoLog(shader, sizeof log, nullptr, log);
-        qWarning("%s\n%s", log, source);
-        return 0;
-    }
-    return shader;
-}
 
 /// Uploads as an engine would: nearest, clamped, no mips.
 GLuint textureOf(const image::Image& image) {
@@ -104,81 +86,44 @@ void main() {
     gl_Position = vec4(0.0);
 }
 )";
-        program_ = glCreateProgram();
-        const GLuint shader = shaderOf(GL_VERTEX_SHADER, code);
-        glAttachShader(program_, shader);
-        const char* varyings[] = {"posed", "posed_normal"};
-        glTransformFeedbackVaryings(program_, 2, varyings, GL_INTERLEAVED_ATTRIBS);
-        glLinkProgram(program_);
-        GLint linked = 0;
-        glGetProgramiv(program_, GL_LINK_STATUS, &linked);
-        if (!linked) {
-            char log[4096];
-            glGetProgramInfoLog(program_, sizeof log, nullptr, log);
-            qFatal("%s", log);
-        }
         std::vector<glm::vec2> lookups;
         for (const std::uint32_t column : baked.columnOfVertex) {
             lookups.push_back(baked.textures.layout.lookupUv(column));
         }
-        glGenVertexArrays(1, &arrays_);
-        glBindVertexArray(arrays_);
-        attribute(0, 3, source.mesh().positions.data(), vertices_ * sizeof(glm::vec3));
-        attribute(1, 3, source.mesh().normals.data(), vertices_ * sizeof(glm::vec3));
-        attribute(2, 2, lookups.data(), vertices_ * sizeof(glm::vec2));
         std::vector<glm::vec3> pivots(vertices_, glm::vec3(0.0f));
         for (std::size_t v = 0; v < vertices_ && !baked.textures.pivots.empty(); ++v) {
             pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
         }
+        std::vector<tests::VertexStage::Attribute> attributes = {{0, 3, source.mesh().positions.data()},
+                                                                 {1, 3, source.mesh().normals.data()},
+                                                                 {2, 2, lookups.data()}};
         if (emit::readerWantsPivot(baked.textures)) {
-            attribute(3, 3, pivots.data(), vertices_ * sizeof(glm::vec3));
+            attributes.push_back({3, 3, pivots.data()});
         }
+        stage_ = std::make_unique<tests::VertexStage>(code, std::vector<const char*>{"posed", "posed_normal"},
+                                                      sizeof(Posed) / sizeof(float), attributes, vertices_);
         for (const bake::Texture& texture : baked.textures.textures) {
             textures_.push_back(textureOf(texture.image));
         }
-        glGenBuffers(1, &out_);
-        glBindBuffer(GL_TRANSFORM_FEEDBACK_BUFFER, out_);
-        glBufferData(GL_TRANSFORM_FEEDBACK_BUFFER, static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)),
-                     nullptr, GL_DYNAMIC_READ);
     }
 
     std::vector<Posed> run(int clip, float at) {
-        glUseProgram(program_);
-        glBindVertexArray(arrays_);
-        for (std::size_t t = 0; t < textures_.size(); ++t) {
-            glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(t));
-            glBindTexture(GL_TEXTURE_2D, textures_[t]);
-            glUniform1i(glGetUniformLocation(program_, samplers_[t].c_str()), static_cast<GLint>(t));
-        }
-        glUniform1i(glGetUniformLocation(program_, "clip"), clip);
-        glUniform1f(glGetUniformLocation(program_, "at"), at);
-        glEnable(GL_RASTERIZER_DISCARD);
-        glBindBufferBase(GL_TRANSFORM_FEEDBACK_BUFFER, 0, out_);
-        glBeginTransformFeedback(GL_POINTS);
-        glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(vertices_));
-        glEndTransformFeedback();
-        std::vector<Posed> result(vertices_);
-        glGetBufferSubData(GL_TRANSFORM_FEEDBACK_BUFFER, 0,
-                           static_cast<GLsizeiptr>(vertices_ * sizeof(Posed)), result.data());
-        return result;
+        return stage_->run<Posed>([&] {
+            for (std::size_t t = 0; t < textures_.size(); ++t) {
+                glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(t));
+                glBindTexture(GL_TEXTURE_2D, textures_[t]);
+                glUniform1i(stage_->uniform(samplers_[t]), static_cast<GLint>(t));
+            }
+            glUniform1i(stage_->uniform("clip"), clip);
+            glUniform1f(stage_->uniform("at"), at);
+        });
     }
 
 private:
-    static void attribute(GLuint location, GLint width, const void* data, std::size_t bytes) {
-        GLuint buffer = 0;
-        glGenBuffers(1, &buffer);
-        glBindBuffer(GL_ARRAY_BUFFER, buffer);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(bytes), data, GL_STATIC_DRAW);
-        glEnableVertexAttribArray(location);
-        glVertexAttribPointer(location, width, GL_FLOAT, GL_FALSE, 0, nullptr);
-    }
-
     std::size_t vertices_;
-    GLuint program_ = 0;
-    GLuint arrays_ = 0;
+    std::unique_ptr<tests::VertexStage> stage_;
     std::vector<GLuint> textures_;
     std::vector<std::string> samplers_;
-    GLuint out_ = 0;
 };
 
 /// Two clips, one closed and one open, over a mesh of 15 × 15.
@@ -205,34 +150,10 @@ private:
 class TestEmittedGlsl : public QObject {
     Q_OBJECT
 
-    EGLDisplay display_ = nullptr;
+    tests::HeadlessGl gl_;
 
 private Q_SLOTS:
-    void initTestCase() {
-        display_ = eglGetPlatformDisplayEXT(EGL_PLATFORM_SURFACELESS_MESA, EGL_DEFAULT_DISPLAY, nullptr);
-        QVERIFY(eglInitialize(display_, nullptr, nullptr));
-        QVERIFY(eglBindAPI(EGL_OPENGL_API));
-        const EGLint wanted[] = {EGL_CONTEXT_MAJOR_VERSION,
-                                 3,
-                                 EGL_CONTEXT_MINOR_VERSION,
-                                 3,
-                                 EGL_CONTEXT_OPENGL_PROFILE_MASK,
-                                 EGL_CONTEXT_OPENGL_CORE_PROFILE_BIT,
-                                 EGL_NONE};
-        const EGLContext context = eglCreateContext(display_, EGL_NO_CONFIG_KHR, EGL_NO_CONTEXT, wanted);
-        QVERIFY(context != EGL_NO_CONTEXT);
-        QVERIFY(eglMakeCurrent(display_, EGL_NO_SURFACE, EGL_NO_SURFACE, context));
-        // Without a surface there is no framebuffer, and drawing wants one even where nothing is rasterised.
-        GLuint target = 0;
-        GLuint colour = 0;
-        glGenRenderbuffers(1, &colour);
-        glBindRenderbuffer(GL_RENDERBUFFER, colour);
-        glRenderbufferStorage(GL_RENDERBUFFER, GL_RGBA8, 16, 16);
-        glGenFramebuffers(1, &target);
-        glBindFramebuffer(GL_FRAMEBUFFER, target);
-        glFramebufferRenderbuffer(GL_FRAMEBUFFER, GL_COLOR_ATTACHMENT0, GL_RENDERBUFFER, colour);
-        QCOMPARE(glCheckFramebufferStatus(GL_FRAMEBUFFER), GLenum(GL_FRAMEBUFFER_COMPLETE));
-    }
+    void initTestCase() { QVERIFY(gl_.works()); }
     void readsLikeTheCore_data() {
         QTest::addColumn<QString>("store");
         QTest::addColumn<bool>("offset");
@@ -423,7 +344,7 @@ private Q_SLOTS:
             const std::string code = "#version 300 es\nprecision highp float;\nprecision highp sampler2D;\n" +
                                      emit::glslReader("two clips", baked.textures, baked.bounds) +
                                      "void main() { gl_Position = vec4(0.0); }\n";
-            QVERIFY(shaderOf(GL_VERTEX_SHADER, code) != 0);
+            QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, code) != 0);
         }
     }
     void openClipsOfOneFrameStandStill() {
@@ -440,7 +361,6 @@ private Q_SLOTS:
         QCOMPARE(emit::identifier("glow"), std::string("mglow"));
         QCOMPARE(emit::identifier("水"), std::string("bake"));
     }
-    void cleanupTestCase() { eglTerminate(display_); }
 };
 
 QTEST_GUILESS_MAIN(TestEmittedGlsl)

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "base/version.h"
+#include "emit/fill.h"
 #include "emit/glsl_templates.h"
 
 #include <algorithm>
@@ -26,20 +27,6 @@ std::string count(std::size_t value) {
 std::string vec3(const glm::vec3& v) {
     return "vec3(" + base::floatLiteral(v.x) + ", " + base::floatLiteral(v.y) + ", " +
            base::floatLiteral(v.z) + ")";
-}
-
-using Values = std::vector<std::pair<std::string, std::string>>;
-
-/// Replaces every "@key@" in a template.
-std::string fill(std::string text, const Values& values) {
-    for (const auto& [key, value] : values) {
-        const std::string mark = "@" + key + "@";
-        for (std::size_t at = text.find(mark); at != std::string::npos;
-             at = text.find(mark, at + value.size())) {
-            text.replace(at, mark.size(), value);
-        }
-    }
-    return text;
 }
 
 /// A function from the number of a clip to one of its values.

@@ -68,6 +68,9 @@ std::vector<std::uint32_t> firstAlike(const Mesh& mesh) {
             if (!mesh.tangents.empty()) {
                 append(key, &mesh.tangents[v], sizeof(glm::vec4));
             }
+            for (const StoredValue& stored : mesh.stored) {
+                append(key, &stored.values[v], sizeof(float));
+            }
             if (!mesh.colours.empty()) {
                 append(key, &mesh.colours[v], sizeof(glm::vec4));
             }
@@ -121,6 +124,10 @@ Mesh without(const Mesh& mesh, const std::vector<char>& triangleDropped,
     take(mesh.normals, out.normals);
     take(mesh.tangents, out.tangents);
     take(mesh.colours, out.colours);
+    for (const StoredValue& stored : mesh.stored) {
+        out.stored.push_back({stored.name, {}});
+        take(stored.values, out.stored.back().values);
+    }
     take(mesh.smoothGroup, out.smoothGroup);
     for (const auto& set : mesh.uvSets) {
         out.uvSets.emplace_back();

@@ -56,6 +56,13 @@ struct Part {
     std::uint32_t indexCount = 0; ///< a multiple of 3
 };
 
+/// A number that was stored at the vertices under a name.
+struct StoredValue {
+    std::string name;
+    std::vector<float> values; ///< vertices
+    bool operator==(const StoredValue&) const = default;
+};
+
 /// Topology, rest pose and what comes along. All per-vertex arrays have positions.size() elements; metres,
 /// right-handed, +Y up, UV origin at the top left.
 struct Mesh {
@@ -65,6 +72,7 @@ struct Mesh {
                                      ///< empty when there are none
     std::vector<std::vector<glm::vec2>> uvSets;
     std::vector<glm::vec4> colours;     ///< linear 0..1; empty when there are none
+    std::vector<StoredValue> stored;    ///< as glTF's attributes whose names begin with an underscore
     std::vector<std::uint32_t> indices; ///< triangles, counter-clockwise from the front
     std::vector<Part> parts;            ///< cover all vertices and all indices, in order
     std::vector<Material> materials;    ///< at least one

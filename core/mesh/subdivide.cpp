@@ -101,6 +101,10 @@ Mesh subdivide(const Mesh& mesh, Midpoints& midpoints) {
             out.tangents[v] = glm::vec4(length > 0.0f ? direction / length : direction, sign);
         }
     }
+    for (const StoredValue& stored : mesh.stored) {
+        out.stored.push_back({stored.name, std::vector<float>(vertices)});
+        midpoints.mean(stored.values, out.stored.back().values);
+    }
     if (!mesh.colours.empty()) {
         out.colours.resize(vertices);
         midpoints.mean(mesh.colours, out.colours);

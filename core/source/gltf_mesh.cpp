@@ -186,6 +186,30 @@ void readColours(Reading& reading, const tinygltf::Primitive& primitive, const S
     }
 }
 
+/// Numbers under names of the file's own, which begin with an underscore (glTF 2.0, section 3.7.2.1). Parts
+/// that lack one have zeros.
+void readStored(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
+    auto& out = reading.out.mesh.stored;
+    for (const auto& [name, a] : primitive.attributes) {
+        const bool known = a >= 0 && static_cast<std::size_t>(a) < reading.document.model->accessors.size();
+        if (name.size() < 2 || name[0] != '_' || !known ||
+            reading.document.model->accessors[static_cast<std::size_t>(a)].type != TINYGLTF_TYPE_SCALAR) {
+            continue;
+        }
+        const std::string own = name.substr(1);
+        auto stored = std::find_if(out.begin(), out.end(),
+                                   [&](const mesh::StoredValue& value) { return value.name == own; });
+        if (stored == out.end()) {
+            stored = out.insert(out.end(), mesh::StoredValue{own, {}});
+        }
+        const GltfNumbers numbers = readNumbers(reading.document, a, 1);
+        stored->values.resize(part.firstVertex, 0.0f);
+        for (std::size_t v = 0; v < std::min<std::size_t>(numbers.count, part.vertexCount); ++v) {
+            stored->values.push_back(std::isfinite(numbers.values[v]) ? numbers.values[v] : 0.0f);
+        }
+    }
+}
+
 /// Tangents of a part that lie end to end with those of the parts before; else none of all is kept.
 void readTangents(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
     const int a = attribute(primitive.attributes, "TANGENT");
@@ -244,6 +268,7 @@ void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf:
     readUvSets(reading, whole, part, where);
     readColours(reading, whole, part);
     readTangents(reading, whole, part);
+    readStored(reading, whole, part);
     readMorphs(reading, from, whole, part, where);
     part.restMorphWeights = node.weights;
     const bool weighted =
@@ -352,6 +377,9 @@ SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNo
         geometry.mesh.colours.resize(geometry.mesh.vertexCount(), glm::vec4(1.0f));
     }
     mesh::requireWholeTangents(geometry.mesh);
+    for (mesh::StoredValue& stored : geometry.mesh.stored) {
+        stored.values.resize(geometry.mesh.vertexCount(), 0.0f);
+    }
     reportReading(reading);
     return geometry;
 }

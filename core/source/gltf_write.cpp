@@ -105,6 +105,11 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
         primitive.attributes["TEXCOORD_" + std::to_string(set)] =
             packing.add(uvs, kFloat, TINYGLTF_TYPE_VEC2, kVertices);
     }
+    for (const mesh::StoredValue& stored : mesh.stored) {
+        const std::span<const float> values = range(stored.values);
+        primitive.attributes["_" + stored.name] =
+            packing.add(values, kFloat, TINYGLTF_TYPE_SCALAR, kVertices);
+    }
     if (!mesh.colours.empty()) {
         const std::span<const glm::vec4> colours = range(mesh.colours);
         primitive.attributes["COLOR_0"] = packing.add(colours, kFloat, TINYGLTF_TYPE_VEC4, kVertices);

@@ -1,0 +1,40 @@
+#pragma once
+
+#include "motion/compose_score.h"
+
+#include <string>
+#include <vector>
+
+namespace ripple::emit {
+
+/// One parameter of a score's function: what the engine has to hand it.
+struct ScoreInput {
+    motion::Op op = motion::Op::position; ///< what it is: the op that stands for it in the graph
+    std::int32_t whole = 0;               ///< UV set, channel or index
+    std::string type;                     ///< "vec3"
+    std::string name;                     ///< "uv_set_0"
+    std::string words;                    ///< for the comment
+};
+
+/// A score as GLSL (3.30 and later, or ES 3.00).
+struct ScoreCode {
+    std::string code;
+    std::vector<ScoreInput> inputs; ///< in the order of the function's parameters; `float turn` comes last
+    /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
+    std::vector<float> numbers;
+    bool shiftsUv = false;
+    bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
+};
+
+enum class Numbers {
+    written, ///< into the code, as it is shipped
+    loose,   ///< in a uniform array, so that a number that is dragged needs no new shader; same numbers of
+             ///< another size give the same text
+};
+
+/// Prints the graph of `composition`: nodes that are used once stand in their places, others have names. The
+/// function NAME_at_turn takes the inputs and returns a struct NAME_moved of position, normal and, where the
+/// score has it, uv_shift. All names start with identifier(name).
+ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers);
+
+} // namespace ripple::emit

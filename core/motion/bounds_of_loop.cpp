@@ -1,0 +1,332 @@
+// Bounds of a whole loop by interval arithmetic: every operation gives the least and the most that it can be
+// for operands between theirs (R. E. Moore, "Interval Analysis", 1966).
+
+#include "base/parallel.h"
+#include "motion/lane_math.h"
+#include "motion/perform.h"
+
+#include <algorithm>
+#include <atomic>
+#include <mutex>
+
+namespace ripple::motion {
+
+using base::IntLanes;
+using base::Lanes;
+
+namespace {
+
+struct Span {
+    Lanes low;
+    Lanes high;
+};
+
+/// Of a number or turn in the first, of a vector in three, of a slope its value in the first.
+using Value = std::array<Span, 3>;
+
+Span exactly(float value) {
+    return {base::lanes(value), base::lanes(value)};
+}
+Span spanOf(float low, float high) {
+    return {base::lanes(low), base::lanes(high)};
+}
+Span operator+(const Span& a, const Span& b) {
+    return {a.low + b.low, a.high + b.high};
+}
+Span operator-(const Span& a) {
+    return {-a.high, -a.low};
+}
+Span operator-(const Span& a, const Span& b) {
+    return a + -b;
+}
+Span operator*(const Span& a, const Span& b) {
+    const Lanes p[4] = {a.low * b.low, a.low * b.high, a.high * b.low, a.high * b.high};
+    return {base::least(base::least(p[0], p[1]), base::least(p[2], p[3])),
+            base::most(base::most(p[0], p[1]), base::most(p[2], p[3]))};
+}
+Span squared(const Span& a) {
+    const Lanes zero = base::lanes(0.0f);
+    const Lanes low = a.low * a.low;
+    const Lanes high = a.high * a.high;
+    const IntLanes holdsZero = (a.low <= zero) & (a.high >= zero);
+    return {base::select(holdsZero, zero, base::least(low, high)), base::most(low, high)};
+}
+Span dividedBy(const Span& a, const Span& b) {
+    // Divisors do not reach 0 (see Op::divide).
+    return a * Span{1.0f / b.high, 1.0f / b.low};
+}
+Span joined(const Span& a, const Span& b) {
+    return {base::least(a.low, b.low), base::most(a.high, b.high)};
+}
+Span chosen(const IntLanes& which, const Span& a, const Span& b) {
+    return {base::select(which, a.low, b.low), base::select(which, a.high, b.high)};
+}
+Span rootOf(const Span& a) {
+    const Lanes zero = base::lanes(0.0f);
+    return {squareRoot(base::most(a.low, zero)), squareRoot(base::most(a.high, zero))};
+}
+Span absoluteOf(const Span& a) {
+    const Lanes zero = base::lanes(0.0f);
+    const IntLanes holdsZero = (a.low <= zero) & (a.high >= zero);
+    const Lanes low = base::absolute(a.low);
+    const Lanes high = base::absolute(a.high);
+    return {base::select(holdsZero, zero, base::least(low, high)), base::most(low, high)};
+}
+Span sineOf(const Span& a) {
+    const Lanes first = sineOfTurn(a.low);
+    const Lanes last = sineOfTurn(a.high);
+    // Over a crest at ¼ + k it reaches 1, over a trough at ¾ + k −1.
+    const IntLanes crest = floorOf(a.high - 0.25f) >= a.low - 0.25f;
+    const IntLanes trough = floorOf(a.high - 0.75f) >= a.low - 0.75f;
+    return {base::select(trough, base::lanes(-1.0f), base::least(first, last)),
+            base::select(crest, base::lanes(1.0f), base::most(first, last))};
+}
+/// Even, and falling up to its first trough at x = 0.7151, which is its least: −0.21724.
+Span sincOf(const Span& a) {
+    const Span size = absoluteOf(a);
+    const IntLanes falls = size.high < base::lanes(0.715f);
+    return {base::select(falls, sincOfTurns(size.high), base::lanes(-0.21724f)),
+            base::select(size.low < base::lanes(0.715f), sincOfTurns(size.low), base::lanes(0.1285f))};
+}
+Span fractionOfSpan(const Span& a) {
+    const IntLanes same = floorOf(a.low) == floorOf(a.high);
+    return chosen(same, {fractionOf(a.low), fractionOf(a.high)}, spanOf(0.0f, 1.0f));
+}
+
+/// One group of vertices over one slice of the turn.
+class Walk {
+public:
+    Walk(const Graph& graph, const std::vector<char>& needed, std::span<const KnownRange> ranges)
+        : graph_(graph),
+          needed_(needed),
+          at_(graph.size()),
+          ranges_(graph.size(), spanOf(-1e30f, 1e30f)) {
+        for (const KnownRange& known : ranges) {
+            ranges_[known.node] = spanOf(known.low - 1e-3f, known.high + 1e-3f);
+        }
+    }
+
+    void run(const VertexFields& fields, std::size_t first, std::size_t count, const Span& turn) {
+        for (NodeId i = 0; i < graph_.size(); ++i) {
+            if (needed_[i]) {
+                at_[i] = valueOf(i, fields, first, count, turn);
+                at_[i][0] = {base::most(at_[i][0].low, ranges_[i].low),
+                             base::least(at_[i][0].high, ranges_[i].high)};
+            }
+        }
+    }
+    const Value& operator[](NodeId id) const { return at_[id]; }
+
+private:
+    Value valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
+                  const Span& turn) const;
+    Value given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
+                const Span& turn) const;
+
+    const Graph& graph_;
+    const std::vector<char>& needed_;
+    std::vector<Value> at_;
+    std::vector<Span> ranges_; ///< nodes: of their first component
+};
+
+Value vectorOf(const glm::vec3& v) {
+    return {exactly(v.x), exactly(v.y), exactly(v.z)};
+}
+
+Value Walk::given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
+                  const Span& turn) const {
+    const Copy plain;
+    const auto which = static_cast<std::size_t>(node.whole);
+    const auto vectors = [&](std::span<const glm::vec3> from) {
+        Value value{};
+        for (std::size_t i = 0; i < base::kLanes; ++i) {
+            const glm::vec3& v = from[first + std::min(i, count - 1)];
+            for (std::size_t c = 0; c < 3; ++c) {
+                value[c].low[i] = value[c].high[i] = v[static_cast<int>(c)];
+            }
+        }
+        return value;
+    };
+    const auto numbers = [&](std::span<const float> from) {
+        Value value{};
+        for (std::size_t i = 0; i < base::kLanes; ++i) {
+            value[0].low[i] = value[0].high[i] = from[first + std::min(i, count - 1)];
+        }
+        return value;
+    };
+    switch (node.op) {
+    case Op::position:
+        return vectors(fields.positions);
+    case Op::normal:
+        return vectors(fields.normals);
+    case Op::uv:
+        return numbers(fields.uvs[which]);
+    case Op::uvSlope:
+        return vectors(fields.uvSlopes[which]);
+    case Op::colour:
+        return numbers(fields.colours[which]);
+    case Op::colourSlope:
+        return vectors(fields.colourSlopes[which]);
+    case Op::stored:
+        return numbers(fields.stored[which]);
+    case Op::storedSlope:
+        return vectors(fields.storedSlopes[which]);
+    case Op::turn:
+        return {turn};
+    case Op::copyId:
+        return {spanOf(0.0f, 1.0f)}; // any copy
+    case Op::copyScale:
+        return {exactly(1.0f)};
+    case Op::constant:
+        return {exactly(node.value.x)};
+    case Op::constant3:
+        return vectorOf(node.value);
+    case Op::copyOrigin:
+        return vectorOf(plain.origin);
+    default:
+        return vectorOf(plain.axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
+    }
+}
+
+Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
+                    const Span& turn) const {
+    const Node& node = graph_[id];
+    const Value& a = at_[node.in[0]];
+    const Value& b = at_[node.in[1]];
+    const auto each = [&](auto function) { return Value{function(0), function(1), function(2)}; };
+    switch (node.op) {
+    case Op::add:
+    case Op::laterTurn:
+        return {a[0] + b[0]};
+    case Op::subtract:
+        return {a[0] - b[0]};
+    case Op::multiply:
+        return {node.in[0] == node.in[1] ? squared(a[0]) : a[0] * b[0]};
+    case Op::divide:
+        return {dividedBy(a[0], b[0])};
+    case Op::least:
+        return {Span{base::least(a[0].low, b[0].low), base::least(a[0].high, b[0].high)}};
+    case Op::most:
+        return {Span{base::most(a[0].low, b[0].low), base::most(a[0].high, b[0].high)}};
+    case Op::negate:
+        return {-a[0]};
+    case Op::absolute:
+        return {absoluteOf(a[0])};
+    case Op::root:
+        return {rootOf(a[0])};
+    case Op::select: {
+        const Span& yes = at_[node.in[2]][0];
+        const Span& no = at_[node.in[3]][0];
+        const Span open = chosen(a[0].low >= b[0].high, no, joined(yes, no));
+        return {chosen(a[0].high < b[0].low, yes, open)};
+    }
+    case Op::timesTurn:
+        return {a[0] * exactly(static_cast<float>(node.whole))};
+    case Op::placeOnCircle:
+        return {a[0]};
+    case Op::sine:
+        return {sineOf(a[0])};
+    case Op::cosine:
+        return {sineOf(a[0] + exactly(0.25f))};
+    case Op::sinc:
+        return {sincOf(a[0])};
+    case Op::fraction:
+        return {fractionOfSpan(a[0])};
+    case Op::add3:
+        return each([&](std::size_t c) { return a[c] + b[c]; });
+    case Op::subtract3:
+        return each([&](std::size_t c) { return a[c] - b[c]; });
+    case Op::negate3:
+        return each([&](std::size_t c) { return -a[c]; });
+    case Op::scale3:
+        return each([&](std::size_t c) { return a[c] * b[0]; });
+    case Op::dot:
+        if (node.in[0] == node.in[1]) {
+            return {squared(a[0]) + squared(a[1]) + squared(a[2])};
+        }
+        return {a[0] * b[0] + a[1] * b[1] + a[2] * b[2]};
+    case Op::cross:
+        return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]};
+    case Op::compose:
+        return {a[0], b[0], at_[node.in[2]][0]};
+    case Op::x:
+        return {a[0]};
+    case Op::y:
+        return {a[1]};
+    case Op::z:
+        return {a[2]};
+    case Op::unit3: {
+        // Exact where the vector is; else anything of length 1.
+        const Span square = squared(a[0]) + squared(a[1]) + squared(a[2]);
+        const Lanes zero = base::lanes(0.0f);
+        const IntLanes away = square.low > zero;
+        const Span length = rootOf(chosen(away, square, exactly(1.0f)));
+        return each([&](std::size_t c) {
+            const Span scaled = dividedBy(a[c], length);
+            const Span inside{base::most(scaled.low, base::lanes(-1.0f)),
+                              base::least(scaled.high, base::lanes(1.0f))};
+            return chosen(away, inside, spanOf(-1.0f, 1.0f));
+        });
+    }
+    case Op::noise1:
+    case Op::noise2:
+    case Op::noise3:
+        return {spanOf(-1.0f, 1.0f)};
+    case Op::curve: {
+        const auto range = curveRange(graph_.curves()[static_cast<std::size_t>(node.whole)]);
+        const float more = 1e-3f * (range[1] - range[0]);
+        return {spanOf(range[0] - more, range[1] + more)};
+    }
+    case Op::valueOf:
+        return {a[0]};
+    case Op::slopeOf:
+        return each([](std::size_t) { return spanOf(-1e6f, 1e6f); }); // of normals only, which unit3 bounds
+    default:
+        return given(node, fields, first, count, turn);
+    }
+}
+
+} // namespace
+
+mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& progress) {
+    constexpr int kSlices = 64;
+    const Graph& graph = performance.composition().graph;
+    const NodeId root = performance.composition().position;
+    const NodeId roots[] = {root};
+    const std::vector<char> needed = graph.needed(roots);
+    const std::size_t vertices = performance.vertexCount();
+    const std::size_t groups = (vertices + base::kLanes - 1) / base::kLanes;
+    mesh::Bounds all;
+    std::mutex lock;
+    std::atomic<std::size_t> done{0};
+    base::parallelFor(groups, 256, [&](std::size_t begin, std::size_t end) {
+        Walk walk(graph, needed, performance.composition().ranges);
+        mesh::Bounds own;
+        for (std::size_t g = begin; g < end; ++g) {
+            const std::size_t first = g * base::kLanes;
+            const std::size_t count = std::min(base::kLanes, vertices - first);
+            for (int s = 0; s < kSlices; ++s) {
+                walk.run(performance.fields(), first, count,
+                         spanOf(static_cast<float>(s) / kSlices, static_cast<float>(s + 1) / kSlices));
+                for (std::size_t i = 0; i < count; ++i) {
+                    const Value& v = walk[root];
+                    own.add(glm::vec3(v[0].low[i], v[1].low[i], v[2].low[i]));
+                    own.add(glm::vec3(v[0].high[i], v[1].high[i], v[2].high[i]));
+                }
+            }
+        }
+        done += end - begin;
+        progress.report(static_cast<double>(done) / static_cast<double>(groups));
+        const std::lock_guard hold(lock);
+        all.add(own);
+    });
+    // Single precision rounds each step to nearest; a part in a hundred thousand holds all of that.
+    const float margin = 1e-5f * all.diagonal();
+    if (!all.empty()) {
+        all.min -= glm::vec3(margin);
+        all.max += glm::vec3(margin);
+    }
+    return all;
+}
+
+} // namespace ripple::motion

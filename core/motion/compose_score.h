@@ -1,0 +1,58 @@
+#pragma once
+
+#include "mesh/mesh.h"
+#include "motion/graph.h"
+#include "motion/score.h"
+
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ripple::motion {
+
+/// What the values of a model mean to a score: its size, and what it has.
+struct Model {
+    double size = 1.0; ///< metres: the diagonal of the rest bounds; lengths in percent are of this
+    std::size_t uvSets = 0;
+    std::size_t baseUvSet = 0; ///< that the base texture lies on
+    bool colours = false;
+    std::vector<std::string> stored;
+};
+Model modelOf(const mesh::Mesh& mesh);
+
+/// What can be looked at of a voice by itself; ids of nodes.
+struct VoiceNodes {
+    NodeId mask = 0;  ///< number: 0..1
+    NodeId place = 0; ///< turn: turns · φ − course / wavelength + phase
+    NodeId shape = 0; ///< number: within shapeRange()
+    NodeId push = 0;  ///< vec3: by how much this voice alone moves a vertex at rest; 0 for UVs and alpha
+};
+
+/// A node whose value is known to lie within; its operands need not show it.
+struct KnownRange {
+    NodeId node = 0;
+    float low = 0.0f;
+    float high = 0.0f;
+};
+
+/// A score as expressions.
+struct Composition {
+    Graph graph;
+    NodeId position = 0;             ///< vec3: displaced, object space
+    NodeId normal = 0;               ///< vec3: derived, unit length
+    std::optional<NodeId> uvShift;   ///< vec3: what is added to the base texture's UV, in x and y
+    std::optional<NodeId> alpha;     ///< number: what alpha is multiplied with, 0..1
+    std::vector<std::string> stored; ///< names that stored values go by
+    std::vector<KnownRange> ranges;  ///< of shapes and their parts
+    std::vector<VoiceNodes> voices;  ///< of all voices, heard or not
+};
+
+/// Builds the graph of a score. Throws base::Failure naming voice and field: what requireSound() throws, and
+/// what the model does not have (UV set, colours, stored value).
+Composition composeScore(const Score& score, const Model& model);
+
+/// What a shape reaches: least and most, exact but for curves (a thousandth) and noise (a bound).
+std::array<double, 2> shapeRange(const Shape& shape);
+
+} // namespace ripple::motion

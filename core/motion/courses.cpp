@@ -1,0 +1,127 @@
+// What voices run along, and their phases.
+
+#include "motion/voice_build.h"
+
+#include "base/problem.h"
+
+#include <algorithm>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::motion {
+
+namespace {
+
+/// Two directions that stand on `direction` and on each other.
+std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
+    const glm::vec3 a = glm::abs(direction);
+    const glm::vec3 away = a.x <= a.y && a.x <= a.z ? glm::vec3(1, 0, 0)
+                           : a.y <= a.z             ? glm::vec3(0, 1, 0)
+                                                    : glm::vec3(0, 0, 1);
+    const glm::vec3 first = glm::normalize(glm::cross(direction, away));
+    return {first, glm::cross(direction, first)};
+}
+
+Number worldPlace(const Workplace& at, const glm::vec3& direction) {
+    // direction · (origin + scale · R · rest): the rest position, carried by the copy.
+    return dot(at.copyOrigin(), at.constant(direction)) +
+           at.copyScale() * dot(at.rest(), at.inObject(direction));
+}
+
+} // namespace
+
+Vec3 Workplace::inObject(const glm::vec3& worldDirection) const {
+    const Vec3 d = constant(worldDirection);
+    const Vec3 x{&graph, graph.add(Op::copyX)};
+    const Vec3 y{&graph, graph.add(Op::copyY)};
+    const Vec3 z{&graph, graph.add(Op::copyZ)};
+    return compose(dot(x, d), dot(y, d), dot(z, d));
+}
+
+Number Workplace::uv(const char* field, std::size_t set, int axis) const {
+    if (set >= model.uvSets) {
+        base::fail("voice \"" + voice + "\", " + field,
+                   "reads UV set " + std::to_string(set) + ", the model has " + std::to_string(model.uvSets),
+                   model.uvSets == 0 ? "give the model UVs, or choose something else"
+                                     : "choose a set from 0 to " + std::to_string(model.uvSets - 1));
+    }
+    return {&graph, graph.add(Op::uv, {}, static_cast<std::int32_t>(2 * set) + axis)};
+}
+
+Number Workplace::colour(int channel) const {
+    if (!model.colours) {
+        base::fail("voice \"" + voice + "\", mask", "reads vertex colours, the model has none",
+                   "paint vertex colours, or hold it by something else");
+    }
+    return {&graph, graph.add(Op::colour, {}, channel)};
+}
+
+Number Workplace::stored(const char* field, const std::string& name) const {
+    const auto found = std::find(model.stored.begin(), model.stored.end(), name);
+    if (found == model.stored.end()) {
+        base::fail("voice \"" + voice + "\", " + field,
+                   "reads the stored value \"" + name + "\", which the model does not have",
+                   model.stored.empty() ? "store it at the vertices, or choose something else"
+                                        : "it has: " + model.stored.front() + " …");
+    }
+    return {&graph, graph.add(Op::stored, {}, static_cast<std::int32_t>(found - model.stored.begin()))};
+}
+
+Along alongCourse(const Workplace& at, const Course& course) {
+    Along result{at.constant(0.0), {}, 0};
+    const Vec3 fromPoint = at.rest() - at.constant(course.point);
+    switch (course.kind) {
+    case CourseKind::unison:
+        break;
+    case CourseKind::direction:
+    case CourseKind::world: {
+        const glm::vec3 direction = glm::normalize(course.direction);
+        const bool world = course.kind == CourseKind::world;
+        const auto place = [&](const glm::vec3& way) {
+            return world ? worldPlace(at, way) : dot(at.rest(), at.constant(way));
+        };
+        result.along = place(direction);
+        const auto beside = besides(direction);
+        result.across = {place(beside[0]), place(beside[1])};
+        result.acrossCount = 2;
+        break;
+    }
+    case CourseKind::uv:
+        result.along = at.uv("course", course.uvSet, course.uvAxis);
+        result.across[0] = at.uv("course", course.uvSet, 1 - course.uvAxis);
+        result.acrossCount = 1;
+        break;
+    case CourseKind::point:
+        result.along = root(dot(fromPoint, fromPoint));
+        break;
+    case CourseKind::line: {
+        const Vec3 line = at.constant(glm::normalize(course.direction));
+        const Number on = dot(fromPoint, line);
+        const Vec3 away = fromPoint - line * on;
+        result.along = root(dot(away, away));
+        result.across[0] = on;
+        result.acrossCount = 1;
+        break;
+    }
+    }
+    return result;
+}
+
+Number phaseOf(const Workplace& at, const Voice& voice) {
+    const Number own = at.constant(voice.phase);
+    const CopyPhase& copies = voice.copyPhase;
+    switch (copies.kind) {
+    case PhaseKind::none:
+        break;
+    case PhaseKind::id:
+        return own + static_cast<float>(copies.turns) * Number{&at.graph, at.graph.add(Op::copyId)};
+    case PhaseKind::world:
+        return own - static_cast<float>(1.0 / copies.wavelength) *
+                         dot(at.copyOrigin(), at.constant(glm::normalize(copies.direction)));
+    case PhaseKind::stored:
+        return own + static_cast<float>(copies.turns) * at.stored("phase per copy", copies.stored);
+    }
+    return own;
+}
+
+} // namespace ripple::motion

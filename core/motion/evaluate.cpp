@@ -1,0 +1,429 @@
+#include "motion/evaluate.h"
+
+#include "base/parallel.h"
+#include "motion/lane_math.h"
+
+#include <algorithm>
+
+namespace ripple::motion {
+
+using base::Lanes;
+
+namespace {
+
+constexpr std::size_t kBlock = 128; // vertices: some sixty values of them stay in the nearest cache
+constexpr std::size_t kLaneFloats = base::kLanes;
+
+std::size_t componentsOf(Type type) {
+    return type == Type::vec3 ? 3 : type == Type::slope ? 4 : 1;
+}
+
+bool isVertexInput(Op op) {
+    return op <= Op::storedSlope;
+}
+
+} // namespace
+
+Evaluator::Evaluator(const Graph& graph, std::span<const NodeId> roots)
+    : tiles_(graph.tiles()),
+      curves_(graph.curves()) {
+    const std::vector<char> needed = graph.needed(roots);
+    const std::vector<char> same = graph.uniform();
+    std::vector<std::uint32_t> place(graph.size(), 0);
+    std::vector<std::size_t> lastUse(graph.size(), 0);
+    for (NodeId i = 0; i < graph.size(); ++i) {
+        for (std::size_t k = 0; needed[i] && k < graph[i].operands; ++k) {
+            lastUse[graph[i].in[k]] = i;
+        }
+    }
+    for (const NodeId root : roots) {
+        lastUse[root] = graph.size();
+    }
+    // Values that are the same for all keep their places; those of vertices are used again when nobody reads
+    // them any more. Free places are listed by the number of their components.
+    std::vector<std::vector<std::uint32_t>> free(5);
+    std::vector<std::vector<NodeId>> endsAt(graph.size() + 1);
+    const auto take = [&](std::size_t components, std::size_t width) {
+        auto& list = free[components];
+        if (width == kBlock && !list.empty()) {
+            const std::uint32_t at = list.back();
+            list.pop_back();
+            return at;
+        }
+        const std::size_t at = floats_;
+        floats_ += components * width;
+        return static_cast<std::uint32_t>(at);
+    };
+    for (NodeId i = 0; i < graph.size(); ++i) {
+        if (!needed[i]) {
+            continue;
+        }
+        const Node& node = graph[i];
+        Step made;
+        made.op = node.op;
+        made.whole = node.whole;
+        made.value = node.value;
+        for (std::size_t k = 0; k < node.operands; ++k) {
+            made.in[k] = place[node.in[k]];
+            made.same[k] = same[node.in[k]] != 0;
+        }
+        const std::size_t components = componentsOf(graph.typeOf(i));
+        place[i] = take(components, same[i] ? kLaneFloats : kBlock);
+        made.out = place[i];
+        (same[i] ? before_ : steps_).push_back(made);
+        if (!same[i]) {
+            endsAt[std::max<std::size_t>(lastUse[i], i)].push_back(i);
+            for (const NodeId dead : endsAt[i]) {
+                free[componentsOf(graph.typeOf(dead))].push_back(place[dead]);
+            }
+        }
+    }
+    for (const NodeId root : roots) {
+        roots_.push_back({place[root], same[root] != 0, graph.typeOf(root) == Type::vec3});
+    }
+}
+
+namespace {
+
+/// Reads an operand's component for one group of lanes after the other.
+struct Reader {
+    const float* at;
+    std::size_t stride;
+    Lanes next() {
+        const Lanes value = base::loadLanes(at);
+        at += stride;
+        return value;
+    }
+};
+
+} // namespace
+
+void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same) const {
+    // Components of a value lie one behind the other: one Lanes each where all vertices share it, else a
+    // block.
+    const std::size_t width = same ? kLaneFloats : kBlock;
+    const auto operand = [&](std::size_t k, std::size_t component) {
+        const std::size_t own = s.same[k] ? kLaneFloats : kBlock;
+        return Reader{memory + s.in[k] + component * own, s.same[k] ? 0 : kLaneFloats};
+    };
+    const auto result = [&](std::size_t component) { return memory + s.out + component * width; };
+    const auto one = [&](auto function) {
+        Reader a = operand(0, 0);
+        float* out = result(0);
+        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+            base::storeLanes(out, function(a.next()));
+        }
+    };
+    const auto two = [&](auto function) {
+        Reader a = operand(0, 0);
+        Reader b = operand(1, 0);
+        float* out = result(0);
+        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+            base::storeLanes(out, function(a.next(), b.next()));
+        }
+    };
+    /// Component by component; the second operand's are `second` (a number's is always its only one).
+    const auto eachOfThree = [&](auto function, bool numberSecond) {
+        for (std::size_t c = 0; c < 3; ++c) {
+            Reader a = operand(0, c);
+            Reader b = operand(1, numberSecond ? 0 : c);
+            float* out = result(c);
+            for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+                base::storeLanes(out, function(a.next(), b.next()));
+            }
+        }
+    };
+    const auto copyComponent = [&](std::size_t component) {
+        Reader a = operand(0, component);
+        float* out = result(0);
+        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+            base::storeLanes(out, a.next());
+        }
+    };
+    const auto noisy = [&](int dimensions) {
+        Reader in[3] = {operand(0, 0), operand(dimensions > 1 ? 1 : 0, 0),
+                        operand(dimensions > 2 ? 2 : 0, 0)};
+        const NoiseTile& tile = tiles_[static_cast<std::size_t>(s.whole)];
+        for (std::size_t i = 0; i < lanes; ++i) {
+            const Lanes at[3] = {in[0].next(), in[1].next(), in[2].next()};
+            Lanes value;
+            Lanes slope[3];
+            noise(tile, dimensions, at, value, slope);
+            for (std::size_t c = 0; c < 3; ++c) {
+                base::storeLanes(result(c) + i * kLaneFloats, slope[c]);
+            }
+            base::storeLanes(result(3) + i * kLaneFloats, value);
+        }
+    };
+    switch (s.op) {
+    case Op::add:
+    case Op::laterTurn:
+        return two([](const Lanes& a, const Lanes& b) { return a + b; });
+    case Op::subtract:
+        return two([](const Lanes& a, const Lanes& b) { return a - b; });
+    case Op::multiply:
+        return two([](const Lanes& a, const Lanes& b) { return a * b; });
+    case Op::divide:
+        return two([](const Lanes& a, const Lanes& b) { return a / b; });
+    case Op::least:
+        return two([](const Lanes& a, const Lanes& b) { return base::least(a, b); });
+    case Op::most:
+        return two([](const Lanes& a, const Lanes& b) { return base::most(a, b); });
+    case Op::negate:
+        return one([](const Lanes& a) { return -a; });
+    case Op::absolute:
+        return one([](const Lanes& a) { return base::absolute(a); });
+    case Op::root:
+        return one([](const Lanes& a) { return squareRoot(a); });
+    case Op::select: {
+        Reader a = operand(0, 0);
+        Reader b = operand(1, 0);
+        Reader yes = operand(2, 0);
+        Reader no = operand(3, 0);
+        float* out = result(0);
+        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+            base::storeLanes(out, base::select(a.next() < b.next(), yes.next(), no.next()));
+        }
+        return;
+    }
+    case Op::timesTurn:
+        return one([k = static_cast<float>(s.whole)](const Lanes& a) { return k * a; });
+    case Op::placeOnCircle:
+        return copyComponent(0);
+    case Op::sine:
+        return one([](const Lanes& a) { return sineOfTurn(a); });
+    case Op::cosine:
+        return one([](const Lanes& a) { return sineOfTurn(a + 0.25f); });
+    case Op::sinc:
+        return one([](const Lanes& a) { return sincOfTurns(a); });
+    case Op::fraction:
+        return one([](const Lanes& a) { return fractionOf(a); });
+    case Op::add3:
+        return eachOfThree([](const Lanes& a, const Lanes& b) { return a + b; }, false);
+    case Op::subtract3:
+        return eachOfThree([](const Lanes& a, const Lanes& b) { return a - b; }, false);
+    case Op::negate3:
+        for (std::size_t c = 0; c < 3; ++c) {
+            Reader a = operand(0, c);
+            for (std::size_t i = 0; i < lanes; ++i) {
+                base::storeLanes(result(c) + i * kLaneFloats, -a.next());
+            }
+        }
+        return;
+    case Op::scale3:
+        return eachOfThree([](const Lanes& a, const Lanes& b) { return a * b; }, true);
+    case Op::dot: {
+        Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
+        Reader b[3] = {operand(1, 0), operand(1, 1), operand(1, 2)};
+        float* out = result(0);
+        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
+            base::storeLanes(out, a[0].next() * b[0].next() + a[1].next() * b[1].next() +
+                                      a[2].next() * b[2].next());
+        }
+        return;
+    }
+    case Op::cross: {
+        Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
+        Reader b[3] = {operand(1, 0), operand(1, 1), operand(1, 2)};
+        for (std::size_t i = 0; i < lanes; ++i) {
+            const Lanes u[3] = {a[0].next(), a[1].next(), a[2].next()};
+            const Lanes v[3] = {b[0].next(), b[1].next(), b[2].next()};
+            base::storeLanes(result(0) + i * kLaneFloats, u[1] * v[2] - u[2] * v[1]);
+            base::storeLanes(result(1) + i * kLaneFloats, u[2] * v[0] - u[0] * v[2]);
+            base::storeLanes(result(2) + i * kLaneFloats, u[0] * v[1] - u[1] * v[0]);
+        }
+        return;
+    }
+    case Op::compose:
+        for (std::size_t c = 0; c < 3; ++c) {
+            Reader a = operand(c, 0);
+            for (std::size_t i = 0; i < lanes; ++i) {
+                base::storeLanes(result(c) + i * kLaneFloats, a.next());
+            }
+        }
+        return;
+    case Op::x:
+    case Op::y:
+    case Op::z:
+        return copyComponent(static_cast<std::size_t>(s.op) - static_cast<std::size_t>(Op::x));
+    case Op::unit3: {
+        Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
+        for (std::size_t i = 0; i < lanes; ++i) {
+            const Lanes v[3] = {a[0].next(), a[1].next(), a[2].next()};
+            const Lanes square = v[0] * v[0] + v[1] * v[1] + v[2] * v[2];
+            const Lanes zero = base::lanes(0.0f);
+            const Lanes over = base::select(square > zero, 1.0f / squareRoot(square), zero);
+            for (std::size_t c = 0; c < 3; ++c) {
+                base::storeLanes(result(c) + i * kLaneFloats, v[c] * over);
+            }
+        }
+        return;
+    }
+    case Op::noise1:
+        return noisy(1);
+    case Op::noise2:
+        return noisy(2);
+    case Op::noise3:
+        return noisy(3);
+    case Op::curve: {
+        Reader a = operand(0, 0);
+        const std::vector<float>& values = curves_[static_cast<std::size_t>(s.whole)];
+        for (std::size_t i = 0; i < lanes; ++i) {
+            Lanes value;
+            Lanes slope;
+            closedCurve(values, a.next(), value, slope);
+            base::storeLanes(result(0) + i * kLaneFloats, slope);
+            base::storeLanes(result(3) + i * kLaneFloats, value);
+        }
+        return;
+    }
+    case Op::valueOf:
+        return copyComponent(3);
+    case Op::slopeOf:
+        for (std::size_t c = 0; c < 3; ++c) {
+            Reader a = operand(0, c);
+            for (std::size_t i = 0; i < lanes; ++i) {
+                base::storeLanes(result(c) + i * kLaneFloats, a.next());
+            }
+        }
+        return;
+    default:
+        return; // what is given: loaded by prepare() and runBlock()
+    }
+}
+
+void Evaluator::prepare(float* memory, const Copy& copy, float turn) const {
+    const auto put = [&](const Step& s, const glm::vec3& value, std::size_t components) {
+        for (std::size_t c = 0; c < components; ++c) {
+            base::storeLanes(memory + s.out + c * kLaneFloats, base::lanes(value[static_cast<int>(c)]));
+        }
+    };
+    for (const Step& s : before_) {
+        switch (s.op) {
+        case Op::turn:
+            put(s, glm::vec3(turn), 1);
+            break;
+        case Op::copyId:
+            put(s, glm::vec3(copy.id), 1);
+            break;
+        case Op::copyScale:
+            put(s, glm::vec3(copy.scale), 1);
+            break;
+        case Op::copyOrigin:
+            put(s, copy.origin, 3);
+            break;
+        case Op::copyX:
+        case Op::copyY:
+        case Op::copyZ:
+            put(s, copy.axes[static_cast<int>(s.op) - static_cast<int>(Op::copyX)], 3);
+            break;
+        case Op::constant:
+            put(s, s.value, 1);
+            break;
+        case Op::constant3:
+            put(s, s.value, 3);
+            break;
+        default:
+            step(s, memory, 1, true);
+        }
+    }
+}
+
+namespace {
+
+void loadVectors(std::span<const glm::vec3> from, std::size_t first, std::size_t count, std::size_t padded,
+                 float* to) {
+    for (std::size_t i = 0; i < padded; ++i) {
+        const glm::vec3& v = from[first + std::min(i, count - 1)];
+        to[i] = v.x;
+        to[kBlock + i] = v.y;
+        to[2 * kBlock + i] = v.z;
+    }
+}
+
+void loadNumbers(std::span<const float> from, std::size_t first, std::size_t count, std::size_t padded,
+                 float* to) {
+    for (std::size_t i = 0; i < padded; ++i) {
+        to[i] = from[first + std::min(i, count - 1)];
+    }
+}
+
+} // namespace
+
+void Evaluator::runBlock(const VertexFields& fields, float* memory, std::size_t first, std::size_t count,
+                         std::span<const Target> targets, std::size_t targetFirst) const {
+    const std::size_t lanes = (count + kLaneFloats - 1) / kLaneFloats;
+    const std::size_t padded = lanes * kLaneFloats;
+    for (const Step& s : steps_) {
+        const auto index = static_cast<std::size_t>(s.whole);
+        float* to = memory + s.out;
+        if (!isVertexInput(s.op)) {
+            step(s, memory, lanes, false);
+            continue;
+        }
+        switch (s.op) {
+        case Op::position:
+            loadVectors(fields.positions, first, count, padded, to);
+            break;
+        case Op::normal:
+            loadVectors(fields.normals, first, count, padded, to);
+            break;
+        case Op::uv:
+            loadNumbers(fields.uvs[index], first, count, padded, to);
+            break;
+        case Op::uvSlope:
+            loadVectors(fields.uvSlopes[index], first, count, padded, to);
+            break;
+        case Op::colour:
+            loadNumbers(fields.colours[index], first, count, padded, to);
+            break;
+        case Op::colourSlope:
+            loadVectors(fields.colourSlopes[index], first, count, padded, to);
+            break;
+        case Op::stored:
+            loadNumbers(fields.stored[index], first, count, padded, to);
+            break;
+        default:
+            loadVectors(fields.storedSlopes[index], first, count, padded, to);
+            break;
+        }
+    }
+    for (std::size_t r = 0; r < roots_.size(); ++r) {
+        const Root& root = roots_[r];
+        const std::size_t width = root.same ? kLaneFloats : kBlock;
+        const float* from = memory + root.at;
+        for (std::size_t i = 0; i < count; ++i) {
+            const std::size_t at = root.same ? 0 : i;
+            if (root.vector) {
+                targets[r].vectors[targetFirst + i] = {from[at], from[width + at], from[2 * width + at]};
+            } else {
+                targets[r].numbers[targetFirst + i] = from[at];
+            }
+        }
+    }
+}
+
+void Evaluator::runRange(const VertexFields& fields, const Copy& copy, float turn, std::size_t first,
+                         std::size_t count, std::span<const Target> targets) const {
+    std::vector<float> memory(floats_);
+    prepare(memory.data(), copy, turn);
+    for (std::size_t done = 0; done < count; done += kBlock) {
+        runBlock(fields, memory.data(), first + done, std::min(kBlock, count - done), targets, done);
+    }
+}
+
+void Evaluator::run(const VertexFields& fields, const Copy& copy, float turn,
+                    std::span<const Target> targets) const {
+    constexpr std::size_t kGrain = 32; // blocks for a thread at a time
+    const std::size_t blocks = (fields.size() + kBlock - 1) / kBlock;
+    base::parallelFor(blocks, kGrain, [&](std::size_t begin, std::size_t end) {
+        std::vector<float> memory(floats_);
+        prepare(memory.data(), copy, turn);
+        for (std::size_t b = begin; b < end; ++b) {
+            const std::size_t first = b * kBlock;
+            runBlock(fields, memory.data(), first, std::min(kBlock, fields.size() - first), targets, first);
+        }
+    });
+}
+
+} // namespace ripple::motion

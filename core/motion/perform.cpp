@@ -1,0 +1,134 @@
+#include "motion/perform.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ripple::motion {
+
+namespace {
+
+float insideTurn(double turn) {
+    const auto inside = static_cast<float>(turn - std::floor(turn));
+    return inside >= 1.0f ? 0.0f : inside; // a tiny negative turn rounds up
+}
+
+} // namespace
+
+Performance::Performance(const Score& score, const mesh::Mesh& mesh)
+    : model_(modelOf(mesh)),
+      composition_(composeScore(score, model_)),
+      positions_(mesh.positions),
+      normals_(mesh.normals) {
+    keepFields(mesh);
+    const NodeId roots[] = {composition_.position, composition_.normal};
+    alone_ = std::make_unique<Evaluator>(composition_.graph, std::span(roots).first(1));
+    both_ = std::make_unique<Evaluator>(composition_.graph, roots);
+}
+
+void Performance::keepFields(const mesh::Mesh& mesh) {
+    fields_.positions = positions_;
+    fields_.normals = normals_;
+    const Graph& g = composition_.graph;
+    const auto used = [&](Op op, std::size_t which) {
+        for (NodeId i = 0; i < g.size(); ++i) {
+            if (g[i].op == op && g[i].whole == static_cast<std::int32_t>(which)) {
+                return true;
+            }
+        }
+        return false;
+    };
+    // Inner vectors stay where they are when the outer ones grow.
+    const auto keep = [&](Op valueOp, Op slopeOp, std::size_t which, const auto& valueOfVertex,
+                          std::vector<std::span<const float>>& values,
+                          std::vector<std::span<const glm::vec3>>& slopes) {
+        values.emplace_back();
+        slopes.emplace_back();
+        const bool slope = used(slopeOp, which);
+        if (!slope && !used(valueOp, which)) {
+            return;
+        }
+        std::vector<float> numbers(mesh.vertexCount());
+        for (std::size_t v = 0; v < numbers.size(); ++v) {
+            numbers[v] = valueOfVertex(v);
+        }
+        if (slope) {
+            slopes_.push_back(surfaceSlopes(mesh, numbers));
+            slopes.back() = slopes_.back();
+        }
+        numbers_.push_back(std::move(numbers));
+        values.back() = numbers_.back();
+    };
+    for (std::size_t set = 0; set < 2 * mesh.uvSets.size(); ++set) {
+        const auto& uvs = mesh.uvSets[set / 2];
+        keep(
+            Op::uv, Op::uvSlope, set, [&](std::size_t v) { return uvs[v][static_cast<int>(set % 2)]; },
+            fields_.uvs, fields_.uvSlopes);
+    }
+    for (std::size_t channel = 0; channel < 4 && !mesh.colours.empty(); ++channel) {
+        keep(
+            Op::colour, Op::colourSlope, channel,
+            [&](std::size_t v) { return mesh.colours[v][static_cast<int>(channel)]; }, fields_.colours,
+            fields_.colourSlopes);
+    }
+    for (std::size_t s = 0; s < mesh.stored.size(); ++s) {
+        keep(
+            Op::stored, Op::storedSlope, s, [&](std::size_t v) { return mesh.stored[s].values[v]; },
+            fields_.stored, fields_.storedSlopes);
+    }
+}
+
+void Performance::run(double turn, const Copy& copy, std::span<glm::vec3> positions,
+                      std::span<glm::vec3> normals, bool here) const {
+    const Evaluator::Target targets[] = {{{}, positions}, {{}, normals}};
+    const Evaluator& evaluator = normals.empty() ? *alone_ : *both_;
+    const auto wanted = std::span(targets).first(normals.empty() ? 1 : 2);
+    const float phi = insideTurn(turn);
+    if (here) {
+        evaluator.runRange(fields_, copy, phi, 0, vertexCount(), wanted);
+    } else {
+        evaluator.run(fields_, copy, phi, wanted);
+    }
+}
+
+void Performance::pose(double turn, const Copy& copy, std::span<glm::vec3> positions,
+                       std::span<glm::vec3> normals) const {
+    run(turn, copy, positions, normals, false);
+}
+
+void Performance::poseHere(double turn, const Copy& copy, std::span<glm::vec3> positions,
+                           std::span<glm::vec3> normals) const {
+    run(turn, copy, positions, normals, true);
+}
+
+std::vector<glm::vec3> Performance::trace(std::size_t vertex, std::span<const double> turns, const Copy& copy,
+                                          NodeId node) const {
+    const NodeId roots[] = {node};
+    const Evaluator evaluator(composition_.graph, roots);
+    std::vector<glm::vec3> places(turns.size());
+    for (std::size_t i = 0; i < turns.size(); ++i) {
+        const Evaluator::Target target{{}, std::span(places).subspan(i, 1)};
+        evaluator.runRange(fields_, copy, insideTurn(turns[i]), vertex, 1, {&target, 1});
+    }
+    return places;
+}
+
+std::vector<float> Performance::values(NodeId node, double turn, const Copy& copy) const {
+    const NodeId roots[] = {node};
+    std::vector<float> numbers(vertexCount());
+    const Evaluator::Target target{numbers, {}};
+    Evaluator(composition_.graph, roots).run(fields_, copy, insideTurn(turn), {&target, 1});
+    return numbers;
+}
+
+std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions,
+                               std::span<const glm::vec3> normals) {
+    const auto odd = [](const glm::vec3& v) { return !std::isfinite(v.x + v.y + v.z); };
+    for (std::size_t v = 0; v < positions.size(); ++v) {
+        if (odd(positions[v]) || (!normals.empty() && odd(normals[v]))) {
+            return Stray{v, turn - std::floor(turn)};
+        }
+    }
+    return std::nullopt;
+}
+
+} // namespace ripple::motion

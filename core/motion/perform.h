@@ -1,0 +1,65 @@
+#pragma once
+
+#include "base/progress.h"
+#include "mesh/bounds.h"
+#include "motion/compose_score.h"
+#include "motion/evaluate.h"
+
+#include <memory>
+
+namespace ripple::motion {
+
+/// A score made ready for one mesh.
+class Performance {
+public:
+    /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh.
+    Performance(const Score& score, const mesh::Mesh& mesh);
+
+    const Composition& composition() const { return composition_; }
+    const Model& model() const { return model_; }
+    const VertexFields& fields() const { return fields_; }
+    std::size_t vertexCount() const { return positions_.size(); }
+
+    /// The pose at φ (any number: its fraction counts), in object space. `normals` may be empty where they
+    /// are not wanted. Safe from several threads.
+    void pose(double turn, const Copy& copy, std::span<glm::vec3> positions,
+              std::span<glm::vec3> normals) const;
+    /// The same on this thread only, for callers that are many already.
+    void poseHere(double turn, const Copy& copy, std::span<glm::vec3> positions,
+                  std::span<glm::vec3> normals) const;
+
+    /// Where one vertex is at `turns`; for traces.
+    std::vector<glm::vec3> trace(std::size_t vertex, std::span<const double> turns, const Copy& copy,
+                                 NodeId node) const;
+    /// A number or turn of the composition at every vertex.
+    std::vector<float> values(NodeId node, double turn, const Copy& copy) const;
+
+private:
+    void keepFields(const mesh::Mesh& mesh);
+    void run(double turn, const Copy& copy, std::span<glm::vec3> positions, std::span<glm::vec3> normals,
+             bool here) const;
+
+    Model model_;
+    Composition composition_;
+    std::vector<glm::vec3> positions_;
+    std::vector<glm::vec3> normals_;
+    std::vector<std::vector<float>> numbers_;
+    std::vector<std::vector<glm::vec3>> slopes_;
+    VertexFields fields_; ///< views of what is above
+    std::unique_ptr<const Evaluator> alone_;
+    std::unique_ptr<const Evaluator> both_;
+};
+
+/// A vertex whose position or normal is no number, and when.
+struct Stray {
+    std::size_t vertex = 0;
+    double turn = 0.0;
+};
+std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions,
+                               std::span<const glm::vec3> normals);
+
+/// Holds every place that a vertex goes to in the loop (interval arithmetic over slices of the turn: never
+/// too small, a little too large). Of one copy without turn or scale.
+mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& progress = {});
+
+} // namespace ripple::motion

@@ -1,0 +1,108 @@
+#include "motion/score_source.h"
+
+#include "base/units.h"
+#include "motion/perform.h"
+#include "source/layered.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/geometric.hpp>
+#include <glm/gtc/quaternion.hpp>
+
+namespace ripple::motion {
+
+namespace {
+
+void requireNumbers(const Score& score, double turn, std::span<const glm::vec3> positions,
+                    std::span<const glm::vec3> normals) {
+    if (const auto stray = findStray(turn, positions, normals)) {
+        base::fail("score \"" + score.name + "\"",
+                   "moves vertex " + base::countText(stray->vertex) +
+                       " to where there are no numbers at turn " + base::numberText(stray->turn),
+                   "mute one voice after another to find the one that does");
+    }
+}
+
+/// The turn that takes one unit vector to another the short way.
+glm::quat turnBetween(const glm::vec3& from, const glm::vec3& to) {
+    const float along = glm::dot(from, to);
+    if (along < -0.9999f) {
+        const glm::vec3 any = std::abs(from.x) < 0.7f ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0);
+        const glm::vec3 axis = glm::normalize(glm::cross(from, any));
+        return {0.0f, axis.x, axis.y, axis.z};
+    }
+    const glm::vec3 axis = glm::cross(from, to);
+    return glm::normalize(glm::quat(1.0f + along, axis.x, axis.y, axis.z));
+}
+
+class Played : public source::Layered {
+public:
+    Played(std::shared_ptr<const source::FrameSource> below, const Score& score, Play play)
+        : Layered(std::move(below)),
+          score_(score),
+          play_(play),
+          performance_(score, below_->mesh()) {
+        if (play == Play::alone) {
+            constexpr double kFps = 30.0;
+            source::Clip clip;
+            clip.name = score.name.empty() ? "score" : score.name;
+            clip.duration = score.loopSeconds;
+            clip.fps = kFps;
+            clips_ = {clip};
+        } else {
+            clips_.assign(below_->clips().begin(), below_->clips().end());
+        }
+    }
+
+    std::span<const source::Clip> clips() const override { return clips_; }
+    std::string format() const override {
+        return play_ == Play::alone ? "score" : below_->format() + " with a score";
+    }
+    std::size_t storedFrames() const override { return play_ == Play::alone ? 0 : below_->storedFrames(); }
+
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
+        const source::Clip& of = clips_[clip];
+        const double into = std::clamp(seconds - of.start, 0.0, of.duration);
+        const double turn = into * loopsIn(of) / std::max(of.duration, 1e-12);
+        if (play_ == Play::alone) {
+            performance_.poseHere(turn, {}, positions, normals);
+            requireNumbers(score_, turn, positions, normals);
+            return;
+        }
+        std::vector<glm::vec3> moved(positions.size());
+        std::vector<glm::vec3> turned(normals.size());
+        performance_.poseHere(turn, {}, moved, turned);
+        requireNumbers(score_, turn, moved, turned);
+        below_->sample(clip, seconds, positions, normals);
+        const mesh::Mesh& rest = mesh();
+        for (std::size_t v = 0; v < positions.size(); ++v) {
+            positions[v] += moved[v] - rest.positions[v];
+        }
+        // The score turns a normal of the rest pose; the pose's own normal is turned by as much.
+        for (std::size_t v = 0; v < normals.size(); ++v) {
+            normals[v] = turnBetween(rest.normals[v], turned[v]) * normals[v];
+        }
+    }
+
+private:
+    /// Loops that go into a clip, whole, so that what closes goes on closing.
+    double loopsIn(const source::Clip& clip) const {
+        return play_ == Play::alone ? 1.0 : std::max(1.0, std::round(clip.duration / score_.loopSeconds));
+    }
+
+    Score score_;
+    Play play_;
+    Performance performance_;
+    std::vector<source::Clip> clips_;
+};
+
+} // namespace
+
+std::shared_ptr<const source::FrameSource> playScore(std::shared_ptr<const source::FrameSource> below,
+                                                     const Score& score, Play play) {
+    return std::make_shared<Played>(std::move(below), score, play);
+}
+
+} // namespace ripple::motion

@@ -1,0 +1,71 @@
+#pragma once
+
+// The parts that a voice is built of; not for use outside this folder.
+
+#include "motion/compose_score.h"
+#include "motion/value.h"
+
+#include <array>
+#include <functional>
+#include <string>
+
+namespace ripple::motion {
+
+/// What voices are built in.
+struct Workplace {
+    Graph& graph;
+    const Model& model;
+    std::vector<KnownRange>& ranges;
+    std::string voice; ///< for messages
+
+    Vec3 rest() const { return {&graph, graph.add(Op::position)}; }
+    Vec3 restNormal() const { return {&graph, graph.add(Op::normal)}; }
+    Turn turn() const { return {&graph, graph.add(Op::turn)}; }
+    Number copyScale() const { return {&graph, graph.add(Op::copyScale)}; }
+    Vec3 copyOrigin() const { return {&graph, graph.add(Op::copyOrigin)}; }
+    Number constant(double value) const { return number(graph, static_cast<float>(value)); }
+    Vec3 constant(const glm::vec3& value) const { return vec3(graph, value); }
+    /// A world direction as the object sees it.
+    Vec3 inObject(const glm::vec3& worldDirection) const;
+    /// Throw base::Failure where the model has none.
+    Number uv(const char* field, std::size_t set, int axis) const;
+    Number colour(int channel) const;
+    Number stored(const char* field, const std::string& name) const;
+};
+
+/// Where a vertex lies along a course, and beside it (for noise): metres, or UV units.
+struct Along {
+    Number along;
+    std::array<Number, 2> across{};
+    int acrossCount = 0;
+};
+Along alongCourse(const Workplace& at, const Course& course);
+
+/// phase and phase per copy, in turns.
+Number phaseOf(const Workplace& at, const Voice& voice);
+
+/// The shape at a place; `across` in wavelengths.
+Number shapeAt(const Workplace& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
+               int acrossCount);
+
+Number maskOf(const Workplace& at, const std::vector<MaskTerm>& terms);
+
+/// Everything that a push needs of its voice.
+struct VoiceBuild {
+    const Voice& voice;
+    Number mask;
+    Turn place;
+    /// The shape at another place of the voice's own.
+    std::function<Number(Turn)> shape;
+    /// The place at `metres` along the course, for bends whose wave runs along their own length.
+    std::function<Turn(Number)> placeAt;
+};
+/// Where `position` goes by a bend or a twist.
+Vec3 bent(const Workplace& at, const VoiceBuild& build, Vec3 position);
+Vec3 twisted(const Workplace& at, const VoiceBuild& build, Vec3 position);
+/// By how much the other pushes move it; `normal` is that of the surface so far.
+Vec3 offset(const Workplace& at, const VoiceBuild& build, Vec3 normal);
+Vec3 uvShift(const Workplace& at, const VoiceBuild& build);
+Number alphaLeft(const Workplace& at, const VoiceBuild& build);
+
+} // namespace ripple::motion
