@@ -34,6 +34,13 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     makeCrates(folder, kCratesFrames, progress);
     progress.stage(0.9, 1.0);
     makeHeron(folder / "heron.glb");
+    makeBulrush(folder / "bulrush.glb");
+    makeWindsock(folder / "windsock.glb");
+    makeSwell(folder / "swell.glb");
+    makeSkate(folder / "skate.glb");
+    makeGull(folder / "gull.glb");
+    makeAnemone(folder / "anemone.glb");
+    makeLantern(folder / "lantern.glb");
 
     bake::Recipe awning;
     awning.positionStore = "unorm16";

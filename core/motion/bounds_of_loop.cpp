@@ -93,6 +93,36 @@ Span fractionOfSpan(const Span& a) {
     return chosen(same, {fractionOf(a.low), fractionOf(a.high)}, spanOf(0.0f, 1.0f));
 }
 
+/// What a drawn curve reaches between two places: not further from its middle than it is steep.
+class CurveSpan {
+public:
+    explicit CurveSpan(const std::vector<float>& values) : values_(values), range_(curveRange(values)) {
+        const float more = 1e-3f * (range_[1] - range_[0]);
+        range_ = {range_[0] - more, range_[1] + more};
+        constexpr int kSteps =
+            2048; // the slope is a parabola between points: a tenth more holds what lies between
+        for (int i = 0; i < kSteps; ++i) {
+            Lanes value;
+            Lanes slope;
+            closedCurve(values_, base::lanes(static_cast<float>(i) / kSteps), value, slope);
+            steepest_ = std::max(steepest_, 1.1f * std::abs(slope[0]));
+        }
+    }
+    Span over(const Span& x) const {
+        Lanes middle;
+        Lanes slope;
+        closedCurve(values_, (x.low + x.high) * 0.5f, middle, slope);
+        const Lanes away = (x.high - x.low) * (0.5f * steepest_);
+        return {base::most(middle - away, base::lanes(range_[0])),
+                base::least(middle + away, base::lanes(range_[1]))};
+    }
+
+private:
+    std::span<const float> values_;
+    std::array<float, 2> range_;
+    float steepest_ = 0.0f;
+};
+
 /// One group of vertices over one slice of the turn.
 class Walk {
 public:
@@ -101,6 +131,9 @@ public:
           needed_(needed),
           at_(graph.size()),
           ranges_(graph.size(), spanOf(-1e30f, 1e30f)) {
+        for (const std::vector<float>& values : graph.curves()) {
+            curves_.emplace_back(values);
+        }
         for (const KnownRange& known : ranges) {
             ranges_[known.node] = spanOf(known.low - 1e-3f, known.high + 1e-3f);
         }
@@ -126,6 +159,7 @@ private:
     const Graph& graph_;
     const std::vector<char>& needed_;
     std::vector<Value> at_;
+    std::vector<CurveSpan> curves_;
     std::vector<Span> ranges_; ///< nodes: of their first component
 };
 
@@ -272,11 +306,8 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
     case Op::noise2:
     case Op::noise3:
         return {spanOf(-1.0f, 1.0f)};
-    case Op::curve: {
-        const auto range = curveRange(graph_.curves()[static_cast<std::size_t>(node.whole)]);
-        const float more = 1e-3f * (range[1] - range[0]);
-        return {spanOf(range[0] - more, range[1] + more)};
-    }
+    case Op::curve:
+        return {curves_[static_cast<std::size_t>(node.whole)].over(a[0])};
     case Op::valueOf:
         return {a[0]};
     case Op::slopeOf:

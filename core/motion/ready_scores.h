@@ -1,0 +1,25 @@
+#pragma once
+
+#include "mesh/bounds.h"
+#include "motion/compose_score.h"
+
+#include <span>
+
+namespace ripple::motion {
+
+/// A score to begin with, made to the measure of a model. To add one, write its function and a row in
+/// ready_scores.cpp.
+struct ReadyScore {
+    const char* id;
+    const char* name;
+    const char* words;     ///< what it is and where it comes from, in a sentence
+    const char* demoModel; ///< the demo's model that it is shown on
+    Score (*make)(const mesh::Bounds& rest, const Model& model);
+};
+
+std::span<const ReadyScore> readyScores();
+
+/// The score with its name, words and voices numbered, for a model.
+Score makeReady(const ReadyScore& ready, const mesh::Mesh& mesh);
+
+} // namespace ripple::motion

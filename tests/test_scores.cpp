@@ -1,0 +1,338 @@
+// Whole scores: the ready-made ones on the demo's models, files, loop lengths, sources of frames, density,
+// strain.
+
+#include "bake/bake.h"
+#include "bake/error.h"
+#include "bake/texture_reader.h"
+#include "mesh/bounds.h"
+#include "mesh/test_shapes.h"
+#include "motion/density.h"
+#include "motion/fit.h"
+#include "motion/ready_scores.h"
+#include "motion/score_file.h"
+#include "motion/score_source.h"
+#include "problem_of.h"
+#include "source/open.h"
+#include "voices.h"
+
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+#include <set>
+
+using namespace ripple;
+using namespace ripple::motion;
+using tests::scoreOf;
+using tests::voiceOf;
+
+namespace {
+
+std::shared_ptr<const source::FrameSource> demoModel(const std::string& name) {
+    const std::filesystem::path folder = DEMO_FOLDER;
+    return source::open(folder / (name == "awning" ? "awning_####.obj" : name + ".glb"));
+}
+
+const ReadyScore& ready(const std::string& id) {
+    for (const ReadyScore& row : readyScores()) {
+        if (row.id == id) {
+            return row;
+        }
+    }
+    qFatal("no ready-made score %s", id.c_str());
+}
+
+mesh::Mesh shapeOf(const char* kind, std::size_t across = 16) {
+    mesh::TestShape shape;
+    shape.kind = kind;
+    shape.across = shape.along = across;
+    return mesh::makeTestShape(shape);
+}
+
+/// Poses of a whole loop.
+std::vector<std::vector<glm::vec3>> loopOf(const Performance& performance, int steps) {
+    std::vector<std::vector<glm::vec3>> poses;
+    for (int i = 0; i < steps; ++i) {
+        poses.emplace_back(performance.vertexCount());
+        performance.pose(static_cast<double>(i) / steps, {}, poses.back(), {});
+    }
+    return poses;
+}
+
+} // namespace
+
+class TestScores : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void readyScoresMoveTheirModels_data() {
+        QTest::addColumn<QString>("id");
+        for (const ReadyScore& row : readyScores()) {
+            QTest::addRow("%s", row.id) << row.id;
+        }
+    }
+    void readyScoresMoveTheirModels() {
+        QFETCH(QString, id);
+        const ReadyScore& row = ready(id.toStdString());
+        QVERIFY(std::string(row.words).size() > 30);
+        const auto source = demoModel(row.demoModel);
+        const Score score = makeReady(row, source->mesh());
+        QCOMPARE(score.name, std::string(row.name));
+        const Performance performance(score, source->mesh());
+        const auto poses = loopOf(performance, 48);
+        // Something moves by a few percent of the size, nothing flies away, and steps are even: no step is
+        // larger than a quarter of the way across the model.
+        const auto size = static_cast<float>(performance.model().size);
+        float most = 0.0f;
+        float step = 0.0f;
+        float seam = 0.0f;
+        float still = size;
+        std::vector<float> own(performance.vertexCount(), 0.0f);
+        for (std::size_t i = 0; i < poses.size(); ++i) {
+            const auto& next = poses[(i + 1) % poses.size()];
+            for (std::size_t v = 0; v < own.size(); ++v) {
+                own[v] = std::max(own[v], glm::distance(poses[i][v], source->mesh().positions[v]));
+                const float way = glm::distance(poses[i][v], next[v]);
+                (i + 1 == poses.size() ? seam : step) = std::max(i + 1 == poses.size() ? seam : step, way);
+            }
+        }
+        for (const float way : own) {
+            most = std::max(most, way);
+            still = std::min(still, way);
+        }
+        QVERIFY2(most > 0.012f * size && most < 0.5f * size, qPrintable(QString::number(most / size)));
+        QVERIFY2(step < 0.25f * size, qPrintable(QString::number(step / size)));
+        QVERIFY2(seam <= 1.05f * step, "the seam is a step like the others");
+        if (id != "calm" && id != "choppy" && id != "side" && id != "wings" && id != "beat") {
+            QVERIFY2(still < 0.004f * size,
+                     qPrintable(QString::number(still / size))); // something holds still
+        }
+        QVERIFY(!boundsOfLoop(performance).empty());
+    }
+    void readyScoresFitAnyModel() {
+        for (const ReadyScore& row : readyScores()) {
+            for (const char* kind : {"sheet", "dome", "rod"}) {
+                const mesh::Mesh mesh = shapeOf(kind);
+                const Performance performance(makeReady(row, mesh), mesh);
+                const auto poses = loopOf(performance, 8);
+                for (int i = 0; i < 8; ++i) {
+                    QVERIFY2(!findStray(i / 8.0, poses[static_cast<std::size_t>(i)], {}), row.id);
+                }
+            }
+        }
+    }
+    void waterTilesMeetWithoutASeam() {
+        for (const char* id : {"calm", "choppy"}) {
+            const auto source = demoModel("swell");
+            const Performance performance(makeReady(ready(id), source->mesh()), source->mesh());
+            std::vector<glm::vec3> posed(performance.vertexCount());
+            performance.pose(0.37, {}, posed, {});
+            constexpr std::size_t kWide = 97;
+            for (std::size_t r = 0; r < kWide; ++r) {
+                const glm::vec3 across = posed[r * kWide + kWide - 1] - posed[r * kWide];
+                const glm::vec3 down = posed[(kWide - 1) * kWide + r] - posed[r];
+                QVERIFY2(glm::distance(across, glm::vec3(8, 0, 0)) < 1e-4f, id);
+                QVERIFY2(glm::distance(down, glm::vec3(0, 0, 8)) < 1e-4f, id);
+            }
+        }
+    }
+    void stemsKeepTheirLengths() {
+        // Each stem of the bulrush is bent about its own foot's height; its middle line keeps its length.
+        const auto source = demoModel("bulrush");
+        Score score = makeReady(ready("stalk"), source->mesh());
+        score.voices.pop_back(); // the tremble shears, by millimetres
+        const Performance performance(score, source->mesh());
+        const auto poses = loopOf(performance, 16);
+        for (const auto& posed : poses) {
+            double rest = 0.0;
+            double now = 0.0;
+            for (std::size_t row = 0; row < 20; ++row) { // the first card: 3 × 21 vertices, its middle column
+                const std::size_t a = row * 3 + 1;
+                rest += static_cast<double>(
+                    glm::distance(source->mesh().positions[a], source->mesh().positions[a + 3]));
+                now += static_cast<double>(glm::distance(posed[a], posed[a + 3]));
+            }
+            QVERIFY2(std::abs(now / rest - 1.0) < 0.03, qPrintable(QString::number(now / rest)));
+        }
+    }
+    void filesBringBackEveryField() {
+        Score score = scoreOf({voiceOf(5, 5, 3, 5), voiceOf(2, 4, 2, 1)});
+        score.words = "A test.";
+        score.loopSeconds = 2.125;
+        score.voices[0].heldBy.push_back(voiceOf(0, 0, 0, 3).heldBy[0]);
+        score.voices[0].copyPhase = {PhaseKind::stored, 0.5, {0, 1, 0}, 3.0, "age"};
+        score.voices[1].solo = true;
+        score.voices[1].amplitude = {0.07, true};
+        score.voices[1].wishedRate = 1.2;
+        score.voices[1].shape.curve = {0.25f, -0.5f, 0.125f};
+        QVERIFY(parseScore(scoreText(score), "t") == score);
+        QTemporaryDir dir;
+        const std::filesystem::path file = std::filesystem::path(dir.path().toStdString()) / "s.score";
+        saveScore(score, file);
+        QVERIFY(loadScore(file) == score);
+        for (const ReadyScore& row : readyScores()) {
+            const Score each = makeReady(row, shapeOf("dome"));
+            QVERIFY2(parseScore(scoreText(each), "t") == each, row.id);
+        }
+    }
+    void badFilesNameTheVoiceAndTheField() {
+        const auto problem = [](const QString& from, const QString& to) {
+            Score score = scoreOf({voiceOf(0, 0, 1, 0)});
+            score.voices[0].name = "Glide";
+            QString text = QString::fromStdString(scoreText(score));
+            if (!text.contains(from)) {
+                qFatal("no %s in %s", qPrintable(from), qPrintable(text));
+            }
+            text.replace(text.indexOf(from), from.size(), to);
+            return tests::problemOf([&] { parseScore(text.toStdString(), "s.score"); });
+        };
+        using tests::says;
+        QVERIFY(says(problem("\"version\": 1", "\"version\": 7"), "s.score", "version 7", "newer"));
+        QVERIFY(says(problem("curly-ripple-score", "other"), "no score"));
+        QVERIFY(says(problem("\"turns\": 2", "\"turns\": 2.5"), "Glide", "turns", "2 or 3 do"));
+        QVERIFY(says(problem("\"turns\": 2", "\"turns\": \"many\""), "Glide", "turns", "finite number"));
+        QVERIFY(says(problem("\"kind\": \"sine\"", "\"kind\": \"saw\""), "Glide", "\"saw\""));
+        QVERIFY(says(
+            problem("\"wavelength\": {\n        \"value\": 1.7", "\"wavelength\": {\n        \"value\": 0"),
+            "Glide", "wavelength"));
+        QVERIFY(says(tests::problemOf([] { parseScore("{\"format\"", "broken.score"); }), "broken.score",
+                     "no score"));
+    }
+    void ratesBecomeWholeTurnsAndSayWhatThatChanged() {
+        const Fit fit = fitSpeed(1.2, 10.0, 8.0); // 10 m tile, 8 s: 0.96 turns
+        QCOMPARE(fit.turns, 1);
+        QVERIFY(std::abs(fit.change() - (1.25 / 1.2 - 1.0)) < 1e-12);
+        QCOMPARE(QString::fromStdString(fitWords(fit, 8.0, 10.0)),
+                 QString("1.20 m/s → 1.25 m/s (+4.2 %, 1 turn in 8 s)"));
+        QCOMPARE(QString::fromStdString(fitWords(fitRate(2.6, 2.0), 2.0)),
+                 QString("2.60 Hz → 2.50 Hz (-3.8 %, 5 turns in 2 s)"));
+        QCOMPARE(fitRate(0.01, 1.0).turns, 1); // never still
+        QCOMPARE(fitRate(-0.01, 1.0).turns, -1);
+        QCOMPARE(fitRate(0.0, 1.0).turns, 0);
+    }
+    void theBestLoopLengthIsFound() {
+        QVERIFY(std::abs(findLoopLength({0.5, 0.75}, 1.0, 10.0).seconds - 4.0) < 1e-12); // 2 and 3 turns
+        QVERIFY(findLoopLength({0.5, 0.75}, 1.0, 10.0).totalChange < 1e-12);
+        // Against a fine search by hand.
+        const std::vector<double> rates = {0.31, 0.87, 1.43, -0.52};
+        const LoopLength found = findLoopLength(rates, 2.0, 9.0);
+        double best = 1e9;
+        for (int i = 0; i <= 700000; ++i) {
+            const double seconds = 2.0 + 1e-5 * i;
+            double sum = 0.0;
+            for (const double rate : rates) {
+                sum += std::abs(fitRate(rate, seconds).change());
+            }
+            best = std::min(best, sum);
+        }
+        QVERIFY2(found.totalChange <= best + 1e-9,
+                 qPrintable(QString("%1 %2").arg(found.totalChange).arg(best)));
+        QVERIFY(found.seconds >= 2.0 && found.seconds <= 9.0);
+        Score score = scoreOf({voiceOf(0, 0, 0, -1), voiceOf(0, 0, 0, -1)});
+        score.voices[0].wishedRate = 0.75;
+        QCOMPARE(wishedRates(score), std::vector<double>{0.75});
+        const Score longer = withLoopLength(score, 4.0);
+        QCOMPARE(longer.voices[0].turns, 3);
+        QCOMPARE(longer.voices[1].turns, 2); // nobody asked it for a rate
+    }
+    void aScoreIsASourceThatCloses() {
+        const auto below = demoModel("skate");
+        const Score score = makeReady(ready("wings"), below->mesh());
+        const auto played = playScore(below, score, Play::alone);
+        QCOMPARE(played->clips().size(), std::size_t(1));
+        QCOMPARE(played->clips()[0].name, std::string("Wing-wave swimmer"));
+        QCOMPARE(played->clips()[0].duration, 2.4);
+        bake::Recipe recipe;
+        recipe.positionStore = "unorm16";
+        const bake::SamplePlan plan = bake::planSampling(*played, recipe);
+        QVERIFY(plan.clips[0].closed);
+        QCOMPARE(plan.clips[0].length, std::size_t(72)); // 2.4 s at 30 a second, the repeat not stored
+        const bake::Baked baked = bake::bake(*played, plan, recipe);
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, played->mesh().positions,
+                                         played->mesh().normals);
+        const Performance performance(score, below->mesh());
+        std::vector<glm::vec3> wanted(performance.vertexCount());
+        std::vector<glm::vec3> read(performance.vertexCount());
+        const float bound = glm::length(baked.textures.positionStore.errorBound(baked.textures.ranges[0]));
+        for (int f = 0; f < 72; f += 7) {
+            performance.pose(f / 72.0, {}, wanted, {});
+            reader.frame(static_cast<std::size_t>(f), read, {});
+            for (std::size_t v = 0; v < read.size(); ++v) {
+                QVERIFY(glm::distance(read[v], wanted[v]) <= bound + 2e-6f);
+            }
+        }
+    }
+    void aScorePlaysOnTopOfAClip() {
+        const auto heron = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
+        Voice bob = voiceOf(0, 0, 0, -1);
+        bob.push.direction = {0, 1, 0};
+        bob.turns = 1;
+        bob.phase = 0.0;
+        bob.amplitude = {0.2, false};
+        Score score = scoreOf({bob});
+        score.loopSeconds = heron->clips()[0].duration / 2.1; // near two loops: stretched to two
+        const auto played = playScore(heron, score, Play::onTop);
+        QCOMPARE(played->clips().size(), heron->clips().size());
+        const source::Clip& clip = heron->clips()[0];
+        const std::size_t n = heron->mesh().vertexCount();
+        std::vector<glm::vec3> plain(n);
+        std::vector<glm::vec3> normals(n);
+        std::vector<glm::vec3> moved(n);
+        std::vector<glm::vec3> movedNormals(n);
+        for (const double part : {0.0, 0.125, 0.5, 1.0}) { // turns 0, ¼, 1, 2
+            const double seconds = clip.start + part * clip.duration;
+            heron->sample(0, seconds, plain, normals);
+            played->sample(0, seconds, moved, movedNormals);
+            const float height = part == 0.125 ? 0.2f : 0.0f;
+            for (std::size_t v = 0; v < n; ++v) {
+                QVERIFY(glm::distance(moved[v], plain[v] + glm::vec3(0, height, 0)) < 2e-5f);
+                QVERIFY(glm::distance(movedNormals[v], normals[v]) < 1e-5f); // a shift turns nothing
+            }
+        }
+    }
+    void densityCountsWavesAlongEdges() {
+        const mesh::Mesh sheet = shapeOf("sheet", 10); // 1 m, edges of 0.1 m
+        Voice voice = voiceOf(0, 0, 1, -1);
+        voice.course.direction = {1, 0, 0};
+        voice.wavelength = {0.5, false};
+        const Performance fine(scoreOf({voice}), sheet);
+        const Density density = measureDensity(fine, sheet, voice, 0);
+        QVERIFY(std::abs(density.worst - 0.2f) < 1e-4f); // five edges a wave
+        QVERIFY(density.tooCoarse());
+        QCOMPARE(density.subdivisionsWanted(), std::size_t(1));
+        voice.wavelength = {1.0, false};
+        const Performance longer(scoreOf({voice}), sheet);
+        QVERIFY(!measureDensity(longer, sheet, voice, 0).tooCoarse());
+        voice.shape.kind = ShapeKind::noise;
+        voice.shape.detail = 8;
+        const Performance rough(scoreOf({voice}), sheet);
+        QVERIFY(std::abs(measureDensity(rough, sheet, voice, 0).worst - 0.8f) < 1e-3f);
+        voice.course.kind = CourseKind::unison;
+        const Performance unison(scoreOf({voice}), sheet);
+        QCOMPARE(measureDensity(unison, sheet, voice, 0).worst, 0.0f);
+    }
+    void strainIsHowMuchEdgesStretch() {
+        const mesh::Mesh sheet = shapeOf("sheet", 4);
+        std::vector<glm::vec3> posed = sheet.positions;
+        for (glm::vec3& p : posed) {
+            p.x *= 1.5f;
+        }
+        for (const float strain : edgeStrain(sheet, posed)) {
+            QVERIFY(std::abs(strain - 0.5f) < 1e-4f);
+        }
+        for (const float strain : edgeStrain(sheet, sheet.positions)) {
+            QVERIFY(strain < 1e-6f);
+        }
+    }
+    void storedValuesComeFromTheFile() {
+        const auto bulrush = demoModel("bulrush");
+        QCOMPARE(bulrush->mesh().stored.size(), std::size_t(1));
+        QCOMPARE(bulrush->mesh().stored[0].name, std::string("STEM"));
+        const std::vector<float>& values = bulrush->mesh().stored[0].values;
+        QCOMPARE(values.size(), bulrush->mesh().vertexCount());
+        QVERIFY(std::set<float>(values.begin(), values.end()).size() > 8);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestScores)
+#include "test_scores.moc"
