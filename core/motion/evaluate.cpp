@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "motion/lane_math.h"
+#include "motion/lower.h"
 
 #include <algorithm>
 
@@ -24,20 +25,45 @@ bool isVertexInput(Op op) {
 
 } // namespace
 
-Evaluator::Evaluator(const Graph& graph, std::span<const NodeId> roots)
-    : tiles_(graph.tiles()),
-      curves_(graph.curves()) {
+namespace {
+
+/// Ops that only look at a part of their operand: they cost nothing, their value lies there already.
+bool isView(Op op) {
+    return op == Op::x || op == Op::y || op == Op::z || op == Op::valueOf || op == Op::slopeOf ||
+           op == Op::placeOnCircle;
+}
+
+std::size_t viewedComponent(Op op) {
+    return op == Op::y ? 1 : op == Op::z ? 2 : op == Op::valueOf ? 3 : 0;
+}
+
+} // namespace
+
+Evaluator::Evaluator(const Graph& whole, std::span<const NodeId> wanted)
+    : tiles_(whole.tiles()),
+      curves_(whole.curves()) {
+    const Lowered low = lowered(whole, wanted);
+    const Graph& graph = low.graph;
+    std::vector<NodeId> roots;
+    for (std::size_t r = 0; r < wanted.size(); ++r) {
+        const std::size_t components = whole.typeOf(wanted[r]) == Type::vec3 ? 3 : 1;
+        roots.insert(roots.end(), low.roots[r].begin(),
+                     low.roots[r].begin() + static_cast<std::ptrdiff_t>(components));
+    }
     const std::vector<char> needed = graph.needed(roots);
     const std::vector<char> same = graph.uniform();
     std::vector<std::uint32_t> place(graph.size(), 0);
     std::vector<std::size_t> lastUse(graph.size(), 0);
-    for (NodeId i = 0; i < graph.size(); ++i) {
-        for (std::size_t k = 0; needed[i] && k < graph[i].operands; ++k) {
-            lastUse[graph[i].in[k]] = i;
-        }
-    }
     for (const NodeId root : roots) {
         lastUse[root] = graph.size();
+    }
+    for (std::size_t i = graph.size(); i-- > 0;) {
+        const Node& node = graph[static_cast<NodeId>(i)];
+        for (std::size_t k = 0; needed[i] && k < node.operands; ++k) {
+            // What looks at a value keeps it until it is not looked at any more.
+            const std::size_t until = isView(node.op) ? std::max(i, lastUse[i]) : i;
+            lastUse[node.in[k]] = std::max(lastUse[node.in[k]], until);
+        }
     }
     // Values that are the same for all keep their places; those of vertices are used again when nobody reads
     // them any more. Free places are listed by the number of their components.
@@ -59,27 +85,40 @@ Evaluator::Evaluator(const Graph& graph, std::span<const NodeId> roots)
             continue;
         }
         const Node& node = graph[i];
-        Step made;
-        made.op = node.op;
-        made.whole = node.whole;
-        made.value = node.value;
-        for (std::size_t k = 0; k < node.operands; ++k) {
-            made.in[k] = place[node.in[k]];
-            made.same[k] = same[node.in[k]] != 0;
-        }
         const std::size_t components = componentsOf(graph.typeOf(i));
-        place[i] = take(components, same[i] ? kLaneFloats : kBlock);
-        made.out = place[i];
-        (same[i] ? before_ : steps_).push_back(made);
+        const std::size_t width = same[i] ? kLaneFloats : kBlock;
+        if (isView(node.op)) {
+            place[i] = place[node.in[0]] + static_cast<std::uint32_t>(viewedComponent(node.op) * width);
+        } else {
+            Step made;
+            made.op = node.op;
+            made.whole = node.whole;
+            made.value = node.value;
+            for (std::size_t k = 0; k < node.operands; ++k) {
+                made.in[k] = place[node.in[k]];
+                made.same[k] = same[node.in[k]] != 0;
+            }
+            place[i] = take(components, width);
+            made.out = place[i];
+            (same[i] ? before_ : steps_).push_back(made);
+        }
         if (!same[i]) {
-            endsAt[std::max<std::size_t>(lastUse[i], i)].push_back(i);
+            if (!isView(node.op)) {
+                endsAt[std::max<std::size_t>(lastUse[i], i)].push_back(i);
+            }
             for (const NodeId dead : endsAt[i]) {
                 free[componentsOf(graph.typeOf(dead))].push_back(place[dead]);
             }
         }
     }
-    for (const NodeId root : roots) {
-        roots_.push_back({place[root], same[root] != 0, graph.typeOf(root) == Type::vec3});
+    for (std::size_t r = 0; r < wanted.size(); ++r) {
+        Root root;
+        root.vector = whole.typeOf(wanted[r]) == Type::vec3;
+        for (std::size_t c = 0; c < (root.vector ? 3 : 1); ++c) {
+            root.at[c] = place[low.roots[r][c]];
+            root.same[c] = same[low.roots[r][c]] != 0;
+        }
+        roots_.push_back(root);
     }
 }
 
@@ -120,24 +159,6 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         float* out = result(0);
         for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
             base::storeLanes(out, function(a.next(), b.next()));
-        }
-    };
-    /// Component by component; the second operand's are `second` (a number's is always its only one).
-    const auto eachOfThree = [&](auto function, bool numberSecond) {
-        for (std::size_t c = 0; c < 3; ++c) {
-            Reader a = operand(0, c);
-            Reader b = operand(1, numberSecond ? 0 : c);
-            float* out = result(c);
-            for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
-                base::storeLanes(out, function(a.next(), b.next()));
-            }
-        }
-    };
-    const auto copyComponent = [&](std::size_t component) {
-        Reader a = operand(0, component);
-        float* out = result(0);
-        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
-            base::storeLanes(out, a.next());
         }
     };
     const auto noisy = [&](int dimensions) {
@@ -188,8 +209,6 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
     }
     case Op::timesTurn:
         return one([k = static_cast<float>(s.whole)](const Lanes& a) { return k * a; });
-    case Op::placeOnCircle:
-        return copyComponent(0);
     case Op::sine:
         return one([](const Lanes& a) { return sineOfTurn(a); });
     case Op::cosine:
@@ -198,42 +217,6 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         return one([](const Lanes& a) { return sincOfTurns(a); });
     case Op::fraction:
         return one([](const Lanes& a) { return fractionOf(a); });
-    case Op::add3:
-        return eachOfThree([](const Lanes& a, const Lanes& b) { return a + b; }, false);
-    case Op::subtract3:
-        return eachOfThree([](const Lanes& a, const Lanes& b) { return a - b; }, false);
-    case Op::negate3:
-        for (std::size_t c = 0; c < 3; ++c) {
-            Reader a = operand(0, c);
-            for (std::size_t i = 0; i < lanes; ++i) {
-                base::storeLanes(result(c) + i * kLaneFloats, -a.next());
-            }
-        }
-        return;
-    case Op::scale3:
-        return eachOfThree([](const Lanes& a, const Lanes& b) { return a * b; }, true);
-    case Op::dot: {
-        Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
-        Reader b[3] = {operand(1, 0), operand(1, 1), operand(1, 2)};
-        float* out = result(0);
-        for (std::size_t i = 0; i < lanes; ++i, out += kLaneFloats) {
-            base::storeLanes(out, a[0].next() * b[0].next() + a[1].next() * b[1].next() +
-                                      a[2].next() * b[2].next());
-        }
-        return;
-    }
-    case Op::cross: {
-        Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
-        Reader b[3] = {operand(1, 0), operand(1, 1), operand(1, 2)};
-        for (std::size_t i = 0; i < lanes; ++i) {
-            const Lanes u[3] = {a[0].next(), a[1].next(), a[2].next()};
-            const Lanes v[3] = {b[0].next(), b[1].next(), b[2].next()};
-            base::storeLanes(result(0) + i * kLaneFloats, u[1] * v[2] - u[2] * v[1]);
-            base::storeLanes(result(1) + i * kLaneFloats, u[2] * v[0] - u[0] * v[2]);
-            base::storeLanes(result(2) + i * kLaneFloats, u[0] * v[1] - u[1] * v[0]);
-        }
-        return;
-    }
     case Op::compose:
         for (std::size_t c = 0; c < 3; ++c) {
             Reader a = operand(c, 0);
@@ -242,10 +225,6 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
             }
         }
         return;
-    case Op::x:
-    case Op::y:
-    case Op::z:
-        return copyComponent(static_cast<std::size_t>(s.op) - static_cast<std::size_t>(Op::x));
     case Op::unit3: {
         Reader a[3] = {operand(0, 0), operand(0, 1), operand(0, 2)};
         for (std::size_t i = 0; i < lanes; ++i) {
@@ -277,16 +256,6 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         }
         return;
     }
-    case Op::valueOf:
-        return copyComponent(3);
-    case Op::slopeOf:
-        for (std::size_t c = 0; c < 3; ++c) {
-            Reader a = operand(0, c);
-            for (std::size_t i = 0; i < lanes; ++i) {
-                base::storeLanes(result(c) + i * kLaneFloats, a.next());
-            }
-        }
-        return;
     default:
         return; // what is given: loaded by prepare() and runBlock()
     }
@@ -390,14 +359,14 @@ void Evaluator::runBlock(const VertexFields& fields, float* memory, std::size_t 
     }
     for (std::size_t r = 0; r < roots_.size(); ++r) {
         const Root& root = roots_[r];
-        const std::size_t width = root.same ? kLaneFloats : kBlock;
-        const float* from = memory + root.at;
+        const auto value = [&](std::size_t c, std::size_t i) {
+            return memory[root.at[c] + (root.same[c] ? 0 : i)];
+        };
         for (std::size_t i = 0; i < count; ++i) {
-            const std::size_t at = root.same ? 0 : i;
             if (root.vector) {
-                targets[r].vectors[targetFirst + i] = {from[at], from[width + at], from[2 * width + at]};
+                targets[r].vectors[targetFirst + i] = {value(0, i), value(1, i), value(2, i)};
             } else {
-                targets[r].numbers[targetFirst + i] = from[at];
+                targets[r].numbers[targetFirst + i] = value(0, i);
             }
         }
     }

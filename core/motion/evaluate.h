@@ -41,11 +41,10 @@ private:
         glm::vec3 value{0.0f};
     };
     struct Root {
-        std::uint32_t at = 0;
-        bool same = false;
+        std::array<std::uint32_t, 3> at{}; ///< of each component
+        std::array<bool, 3> same{};
         bool vector = false;
     };
-    struct Scratch;
     void runBlock(const VertexFields& fields, float* memory, std::size_t first, std::size_t count,
                   std::span<const Target> targets, std::size_t targetFirst) const;
     void prepare(float* memory, const Copy& copy, float turn) const;
