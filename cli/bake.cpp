@@ -87,7 +87,7 @@ Status bakeSource(const BakeCall& call) {
     base::Progress reading(progressBar("reading"));
     // The bake takes frame after frame: a large cache would only hold what is not asked for again.
     constexpr std::size_t kCacheBytes = std::size_t{32} << 20;
-    const auto source = source::open(call.source, call.reading, reading, kCacheBytes);
+    const auto source = moved(source::open(call.source, call.reading, reading, kCacheBytes), call.score);
     bake::Recipe recipe = call.recipe;
     if (call.window && recipe.clips.empty()) {
         for (const source::Clip& clip : source->clips()) {

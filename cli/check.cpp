@@ -76,11 +76,11 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
 
 } // namespace
 
-Status check(const std::string& bundlePath, const std::string& against, bool json) {
+Status check(const std::string& bundlePath, const std::string& against, const ScoreCall& score, bool json) {
     std::shared_ptr<const source::FrameSource> source;
     if (!against.empty()) {
         base::Progress reading(progressBar("reading"));
-        source = source::open(against, bundle::readingOf(bundlePath), reading);
+        source = moved(source::open(against, bundle::readingOf(bundlePath), reading), score);
     }
     base::Progress checking(progressBar("checking"));
     const bundle::CheckReport report = bundle::check(bundlePath, source.get(), checking);

@@ -3,8 +3,10 @@
 #include "bake/ladder.h"
 #include "bake/recipe.h"
 #include "base/progress.h"
+#include "source/frame_source.h"
 #include "source/reading.h"
 
+#include <memory>
 #include <optional>
 #include <string>
 
@@ -13,10 +15,20 @@ namespace ripple::cli {
 /// Exit status, as in the README: 0 done, 1 the input or the check is bad, 2 the call's words are off.
 enum Status { kDone = 0, kBad = 1, kUsage = 2 };
 
+/// A score that moves the source, as a person names it.
+struct ScoreCall {
+    std::string name;   ///< a .score file or the id of a ready-made one; empty: none
+    bool onTop = false; ///< of the source's clips, instead of alone
+};
+/// The source as the score moves it; the source itself without one. Throws base::Failure.
+std::shared_ptr<const source::FrameSource> moved(std::shared_ptr<const source::FrameSource> source,
+                                                 const ScoreCall& score);
+
 struct BakeCall {
     std::string source;
     std::string out;
     source::Reading reading;
+    ScoreCall score;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
     bool bestWindow = false;         ///< of each clip the stretch that loops best, unless there is a window
@@ -27,7 +39,10 @@ struct BakeCall {
 
 Status info(const std::string& source, const source::Reading& reading, bool json);
 Status bakeSource(const BakeCall& call);
-Status check(const std::string& bundle, const std::string& against, bool json);
+Status check(const std::string& bundle, const std::string& against, const ScoreCall& score, bool json);
+/// Prints or writes what a score is on a source: its text, or its GLSL.
+Status score(const std::string& source, const source::Reading& reading, const ScoreCall& score, bool code,
+             const std::string& out);
 Status demo(const std::string& out);
 
 /// Draws a bar on stderr where that is a terminal, and nothing elsewhere.

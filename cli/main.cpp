@@ -46,6 +46,8 @@ struct Words {
     std::string out;
     std::string against;
     bool json = false;
+    cli::ScoreCall score;
+    bool code = false;
     source::Reading reading;
     std::string unit;
     std::string up;
@@ -108,6 +110,13 @@ bool finishReading(Words& words) {
                   << ": write it as A..B with A no greater than B, as 0..95\n";
     }
     return window.has_value();
+}
+
+void addScoreOptions(CLI::App& command, Words& words) {
+    command.add_option("--score", words.score.name,
+                       "move the mesh by this .score file, or by a ready-made score");
+    command.add_flag("--on-top", words.score.onTop,
+                     "add the score to the source's clips instead of to its rest pose");
 }
 
 void addBakeOptions(CLI::App& bake, Words& words) {
@@ -198,6 +207,7 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.source = words.source;
     call.out = words.out;
     call.reading = words.reading;
+    call.score = words.score;
     call.json = words.json;
     call.recipe.step = words.step;
     call.recipe.fps = words.fps;
@@ -255,10 +265,18 @@ int main(int argc, char** argv) {
     auto* bake = app.add_subcommand("bake", "bake a source and write a bundle");
     addReadingOptions(*bake, words);
     addBakeOptions(*bake, words);
+    addScoreOptions(*bake, words);
     auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
     check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
     check->add_option("--against", words.against, "the source that it was baked from");
+    addScoreOptions(*check, words);
     check->add_flag("--json", words.json, "print one JSON document");
+    auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its GLSL");
+    addReadingOptions(*score, words);
+    score->add_option("SOURCE", words.source)->required();
+    score->add_option("--score", words.score.name, "a .score file, or a ready-made score")->required();
+    score->add_flag("--code", words.code, "GLSL instead of the score's own text");
+    score->add_option("--out", words.out, "write to this file; default: print");
     auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");
     demo->add_option("--out", words.out, "folder")->required();
     try {
@@ -277,7 +295,10 @@ int main(int argc, char** argv) {
             return runBake(words, *bake);
         }
         if (check->parsed()) {
-            return cli::check(words.source, words.against, words.json);
+            return cli::check(words.source, words.against, words.score, words.json);
+        }
+        if (score->parsed()) {
+            return cli::score(words.source, words.reading, words.score, words.code, words.out);
         }
         return cli::demo(words.out);
     } catch (const base::Failure& failure) {

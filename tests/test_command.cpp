@@ -51,6 +51,31 @@ private Q_SLOTS:
         // Peck stands still for a while before its end: a window of it loops without any gap.
         QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() < 1e-6);
     }
+    void scoresAreBakedAndPrinted() {
+        const Ran baked = ripple({"bake", demo("skate.glb"), "--score", "wings", "--out", in("skate"),
+                                  "--store", "unorm16", "--json"});
+        QCOMPARE(baked.status, 0);
+        const QJsonObject clip = baked.json()["clips"][0].toObject();
+        QCOMPARE(clip["name"].toString(), QString("Wing-wave swimmer"));
+        QCOMPARE(clip["frames"].toInt(), 72);
+        QVERIFY(clip["closed"].toBool());
+        QCOMPARE(ripple({"check", in("skate"), "--against", demo("skate.glb"), "--score", "wings"}).status,
+                 0);
+        QCOMPARE(ripple({"check", in("skate"), "--against", demo("skate.glb"), "--score", "side"}).status, 1);
+        // Its text is a file that can be given again, and its code is GLSL.
+        QCOMPARE(ripple({"score", demo("skate.glb"), "--score", "wings", "--out", in("w.score")}).status, 0);
+        QCOMPARE(
+            ripple({"check", in("skate"), "--against", demo("skate.glb"), "--score", in("w.score")}).status,
+            0);
+        QVERIFY(ripple({"score", demo("skate.glb"), "--score", in("w.score"), "--code"})
+                    .out.contains("Wing_wave_swimmer_moved Wing_wave_swimmer_at_turn("));
+        const Ran on = ripple(
+            {"bake", demo("heron.glb"), "--score", "wings", "--on-top", "--out", in("heron"), "--json"});
+        QCOMPARE(on.json()["clips"].toArray().size(), 3);
+        const Ran unknown = ripple({"bake", demo("skate.glb"), "--score", "moonwalk", "--out", in("no")});
+        QCOMPARE(unknown.status, 1);
+        QVERIFY(unknown.err.contains("moonwalk") && unknown.err.contains("lantern"));
+    }
     void infoSaysWhatTheBenchFinds() {
         const QJsonObject json = ripple({"info", demo("awning_0003.obj"), "--json"}).json();
         QStringList ids;
