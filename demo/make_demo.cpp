@@ -1,7 +1,9 @@
 #include "demo/make_demo.h"
 
 #include "base/problem.h"
+#include "motion/ready_scores.h"
 #include "project/document.h"
+#include "source/open.h"
 
 namespace ripple::demo {
 
@@ -16,6 +18,23 @@ void writeProject(const std::filesystem::path& folder, const std::string& source
     document.source.path = (std::filesystem::absolute(folder) / source).lexically_normal().string();
     document.recipe = recipe;
     document.view.bench = "bake";
+    project::saveDocument(document, folder / (name + ".curly"));
+}
+
+/// A model with the score that it is there for.
+void writeMoving(const std::filesystem::path& folder, const std::string& name, const std::string& ready) {
+    project::Document document;
+    const std::filesystem::path file =
+        (std::filesystem::absolute(folder) / (name + ".glb")).lexically_normal();
+    document.source.path = file.string();
+    const auto source = source::open(file);
+    for (const motion::ReadyScore& row : motion::readyScores()) {
+        if (row.id == ready) {
+            document.score = motion::makeReady(row, source->mesh());
+        }
+    }
+    document.recipe.positionStore = "unorm16";
+    document.view.bench = "move";
     project::saveDocument(document, folder / (name + ".curly"));
 }
 
@@ -41,6 +60,12 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     makeGull(folder / "gull.glb");
     makeAnemone(folder / "anemone.glb");
     makeLantern(folder / "lantern.glb");
+    for (const auto& [name, ready] :
+         {std::pair("bulrush", "stalk"), std::pair("windsock", "tube"), std::pair("swell", "choppy"),
+          std::pair("skate", "wings"), std::pair("gull", "beat"), std::pair("anemone", "breath"),
+          std::pair("lantern", "lantern")}) {
+        writeMoving(folder, name, ready);
+    }
 
     bake::Recipe awning;
     awning.positionStore = "unorm16";

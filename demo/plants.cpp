@@ -53,17 +53,17 @@ glm::vec4 anemoneSkin(float u, float v) {
 
 void makeBulrush(const std::filesystem::path& file) {
     SurfaceMesh clump;
-    constexpr std::uint32_t kStems = 13;
+    constexpr std::uint32_t kStems = 22;
     for (std::uint32_t s = 0; s < kStems; ++s) {
         const bool stalk = s % 3 == 0;
         const float turn = kTau * (static_cast<float>(s) / kStems + 0.15f * hash01(s * 31u));
-        const float away = 0.05f + 0.17f * hash01(s * 17u + 3u);
+        const float away = 0.04f + 0.22f * hash01(s * 17u + 3u);
         const glm::vec3 root(away * std::cos(turn * 1.7f), 0.0f, away * std::sin(turn * 1.7f));
         const glm::vec3 out(std::cos(turn), 0.0f, std::sin(turn));
         const glm::vec3 side(-out.z, 0.0f, out.x);
         const float height = stalk ? 1.55f + 0.25f * hash01(s + 5u) : 1.0f + 0.5f * hash01(s * 7u + 1u);
         const float lean = stalk ? 0.06f : 0.16f + 0.34f * hash01(s * 11u);
-        const float half = stalk ? 0.055f : 0.032f;
+        const float half = stalk ? 0.058f : 0.044f;
         SurfaceMesh::Patch card;
         card.columns = 2;
         card.rows = 20;

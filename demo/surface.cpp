@@ -2,11 +2,13 @@
 
 #include "base/files.h"
 #include "image/png.h"
+#include "mesh/faults.h"
 #include "mesh/normals.h"
 #include "source/gltf_write.h"
 
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <tuple>
 
 #include <glm/common.hpp>
@@ -59,7 +61,18 @@ mesh::Mesh SurfaceMesh::finish(const std::string& name, const std::string& store
     mesh_.stored.push_back({storedName, stored_});
     mesh_.parts.push_back({name, 0, 0, static_cast<std::uint32_t>(mesh_.vertexCount()), 0,
                            static_cast<std::uint32_t>(mesh_.indices.size())});
-    return std::move(mesh_);
+    mesh_.materials.resize(1);
+    // Poles have vertices that no triangle uses.
+    std::vector<std::uint32_t> same(mesh_.vertexCount());
+    std::iota(same.begin(), same.end(), 0u);
+    std::vector<char> unused(mesh_.vertexCount(), 0);
+    for (const std::uint32_t v : mesh::unusedVertices(mesh_)) {
+        unused[v] = 1;
+    }
+    std::vector<std::uint32_t> kept;
+    mesh::Mesh whole = mesh::without(mesh_, std::vector<char>(mesh_.triangleCount(), 0), same, unused, kept);
+    whole.materials.clear();
+    return whole;
 }
 
 image::Image paint(std::size_t side, bool alpha, const std::function<glm::vec4(float u, float v)>& colour) {

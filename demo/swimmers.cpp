@@ -55,8 +55,9 @@ void makeSkate(const std::filesystem::path& file) {
     // Snout at +Z. Half width over the length of the disc, and how thick its middle is.
     const auto halfWidth = [](float along) {
         const float front = std::pow(std::sin(1.5708f * std::min(along / 0.52f, 1.0f)), 0.85f);
-        const float back =
-            along > 0.52f ? std::pow(std::max(0.0f, std::cos(1.5708f * (along - 0.52f) / 0.48f)), 0.75f) : 1.0f;
+        const float back = along > 0.52f
+                               ? std::pow(std::max(0.0f, std::cos(1.5708f * (along - 0.52f) / 0.48f)), 0.75f)
+                               : 1.0f;
         return 0.74f * front * back;
     };
     for (const float side : {1.0f, -1.0f}) { // above, below
@@ -68,7 +69,8 @@ void makeSkate(const std::filesystem::path& file) {
         disc.at = [=](float u, float v) {
             const float across = side > 0.0f ? 2.0f * u - 1.0f : 1.0f - 2.0f * u;
             const float rim = std::sqrt(std::max(0.0f, 1.0f - across * across));
-            const float body = std::exp(-14.0f * across * across) * std::max(0.0f, std::sin(3.14159f * std::pow(v, 0.8f)));
+            const float body =
+                std::exp(-14.0f * across * across) * std::max(0.0f, std::sin(3.14159f * std::pow(v, 0.8f)));
             return glm::vec3(across * halfWidth(v), 0.45f + side * (0.012f * rim + 0.065f * body * rim),
                              0.55f - 1.1f * v);
         };

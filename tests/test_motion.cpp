@@ -77,24 +77,6 @@ float largest(const Moved& a, const Moved& b) {
     return most;
 }
 
-/// One voice's shape over a turn.
-std::vector<float> swing(const Shape& shape, std::size_t steps) {
-    Voice voice;
-    voice.name = "swing";
-    voice.shape = shape;
-    voice.course.kind = CourseKind::unison;
-    const Composition composition = composeScore(scoreOf({voice}), LinearFields::model());
-    LinearFields one(1);
-    const NodeId roots[] = {composition.voices[0].shape};
-    const Evaluator evaluator(composition.graph, roots);
-    std::vector<float> values(steps);
-    for (std::size_t i = 0; i < steps; ++i) {
-        const Evaluator::Target target{std::span(values).subspan(i, 1), {}};
-        evaluator.run(one.fields, {}, static_cast<float>(i) / static_cast<float>(steps), {&target, 1});
-    }
-    return values;
-}
-
 } // namespace
 
 class TestMotion : public QObject {
@@ -161,7 +143,7 @@ private Q_SLOTS:
                 shape.sharpness = 1 + 2 * variant;
                 shape.detail = 1 + variant;
                 shape.seed = static_cast<std::uint32_t>(variant);
-                const std::vector<float> values = swing(shape, 4096);
+                const std::vector<float> values = swingOf(shape, 4096);
                 const auto range = shapeRange(shape);
                 double sum = 0.0;
                 float low = 2.0f;
@@ -184,9 +166,9 @@ private Q_SLOTS:
     }
     void shapesAreWhatTheySay() {
         Shape shape;
-        QVERIFY(std::abs(swing(shape, 4)[1] - 1.0f) < 1e-6f);
+        QVERIFY(std::abs(swingOf(shape, 4)[1] - 1.0f) < 1e-6f);
         shape.kind = ShapeKind::triangle;
-        const auto triangle = swing(shape, 8);
+        const auto triangle = swingOf(shape, 8);
         QCOMPARE(triangle[0], 0.0f);
         QCOMPARE(triangle[1], 0.5f);
         QCOMPARE(triangle[2], 1.0f);
@@ -194,12 +176,12 @@ private Q_SLOTS:
         shape.kind = ShapeKind::pulse;
         shape.duty = 0.25;
         shape.softness = 0.05;
-        const auto pulse = swing(shape, 100);
+        const auto pulse = swingOf(shape, 100);
         QVERIFY(std::abs(pulse[10] - 1.0f) < 1e-6f);        // up: 1 − ¼, over ¾
         QVERIFY(std::abs(pulse[60] + 1.0f / 3.0f) < 1e-6f); // down: −¼ over ¾
         shape.kind = ShapeKind::curve;
         shape.curve = {0.0f, 1.0f, 0.0f, -1.0f};
-        const auto curve = swing(shape, 4);
+        const auto curve = swingOf(shape, 4);
         QVERIFY(std::abs(curve[1] - 1.0f) < 1e-6f && std::abs(curve[3] + 1.0f) < 1e-6f);
     }
     void noiseRepeatsToTheLastBit() {

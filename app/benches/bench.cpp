@@ -2,6 +2,7 @@
 
 #include "app/benches/bake/bake_bench.h"
 #include "app/benches/gather/gather_bench.h"
+#include "app/benches/move/move_bench.h"
 #include "app/benches/planned_bench.h"
 #include "app/benches/ship/ship_bench.h"
 #include "app/shell/panel_parts.h"
@@ -16,16 +17,7 @@ std::vector<std::unique_ptr<Bench>> makeBenches(Session& session, const Trigger&
     std::vector<std::unique_ptr<Bench>> benches;
     benches.push_back(std::make_unique<GatherBench>(session, trigger));
     benches.push_back(std::make_unique<BakeBench>(session));
-    benches.push_back(std::make_unique<PlannedBench>(
-        QObject::tr("Move"),
-        QObject::tr(
-            "Displacement that is written rather than baked: wind, waves, swimming, wing beats. A score of "
-            "voices, each a small motion that goes round a whole number of times in the loop, so that it "
-            "always closes."),
-        QObject::tr("No voices in this version"), QObject::tr("Trace"),
-        QObject::tr(
-            "The picked vertex's motion over two loops will be drawn here, voice by voice, with its seam "
-            "marked.")));
+    benches.push_back(std::make_unique<MoveBench>(session));
     benches.push_back(std::make_unique<PlannedBench>(
         QObject::tr("Scatter"),
         QObject::tr(

@@ -1,5 +1,7 @@
 #include "app/dial/dial.h"
 
+#include "app/shell/score_edits.h"
+
 #include "app/shell/theme.h"
 #include "base/units.h"
 
@@ -31,6 +33,9 @@ Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     connect(&session_.playhead(), &Playhead::playingChanged, this, qOverload<>(&QWidget::update));
     connect(&session_.playhead(), &Playhead::clipsChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::bakeFinished, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::scoreChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
 }
 
 QPointF Dial::centre() const {
@@ -197,18 +202,67 @@ void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
     painter.drawPath(path);
 }
 
+bool Dial::showsVoices() const {
+    return session_.document().view.bench == "move" && session_.performance() != nullptr;
+}
+
+void Dial::paintVoices(QPainter& painter) {
+    const auto performance = session_.performance();
+    const motion::Score& score = session_.document().score;
+    const motion::Voice* chosen = chosenVoice(session_);
+    std::vector<std::size_t> heard;
+    for (std::size_t i = 0; i < score.voices.size() && heard.size() < 7; ++i) {
+        if (motion::isHeard(score, score.voices[i])) {
+            heard.push_back(i);
+        }
+    }
+    // As the picked vertex has it, or the first of the mesh.
+    const int picked = session_.pickedVertex();
+    const auto vertex = static_cast<std::size_t>(std::max(picked, 0));
+    constexpr std::size_t kSteps = 180;
+    std::vector<double> turns(kSteps);
+    for (std::size_t i = 0; i < kSteps; ++i) {
+        turns[i] = static_cast<double>(i) / kSteps;
+    }
+    const double outer = radius() * 0.86;
+    const double inner = std::min(radius() - 8.0, 52.0);
+    const double band = heard.empty() ? 0.0 : (outer - inner) / static_cast<double>(heard.size());
+    painter.setBrush(Qt::NoBrush);
+    for (std::size_t r = 0; r < heard.size(); ++r) {
+        const motion::Voice& voice = score.voices[heard[r]];
+        const double base = outer - band * (static_cast<double>(r) + 0.5);
+        const std::vector<float> values =
+            performance->traceNumber(vertex, turns, {}, performance->composition().voices[heard[r]].shape);
+        painter.setPen(QPen(theme().line, 1.0));
+        painter.drawEllipse(centre(), base, base);
+        QPainterPath path;
+        for (std::size_t i = 0; i <= kSteps; ++i) {
+            const QPointF p =
+                at(turns[i % kSteps], base + 0.46 * band * static_cast<double>(values[i % kSteps]));
+            i == 0 ? path.moveTo(p) : path.lineTo(p);
+        }
+        const bool here = chosen && chosen->id == voice.id;
+        painter.setPen(QPen(voiceColour(heard[r]), here ? 2.6 : 1.6));
+        painter.drawPath(path);
+    }
+}
+
 void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
     const Playhead& playhead = session_.playhead();
     const double seconds = playhead.frame() / clip.fps;
     painter.setPen(theme().text);
     painter.setFont(textFont(25, QFont::DemiBold));
+    // A score has turns; its frames come only when it is baked.
+    const bool voices = showsVoices();
     painter.drawText(QRectF(centre().x() - 60, centre().y() - 36, 120, 30), Qt::AlignCenter,
-                     QString::number(static_cast<int>(playhead.frame())));
+                     voices ? QString::number(playhead.turn(), 'f', 3)
+                            : QString::number(static_cast<int>(playhead.frame())));
     painter.setPen(theme().quiet);
     painter.setFont(textFont(11.5));
     painter.drawText(
         QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
-        tr("of %1 · %2").arg(clip.length()).arg(QString::fromStdString(base::secondsText(seconds))));
+        voices ? tr("turn · %1").arg(QString::fromStdString(base::secondsText(seconds)))
+               : tr("of %1 · %2").arg(clip.length()).arg(QString::fromStdString(base::secondsText(seconds))));
     const QPointF middle = playBox().center();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().coral);
@@ -235,6 +289,13 @@ void Dial::paintEvent(QPaintEvent* event) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const bake::BakedClip* clip = session_.playhead().clip();
+    if (clip && showsVoices()) {
+        paintTicks(painter, clip->length());
+        paintVoices(painter);
+        paintCentre(painter, *clip);
+        paintHand(painter);
+        return;
+    }
     const auto bake = session_.bake();
     if (!clip || !bake) {
         painter.setPen(QPen(theme().faint, 8));

@@ -36,6 +36,9 @@ private:
     void paintTicks(QPainter& painter, std::size_t frames);
     void paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam);
     void paintWave(QPainter& painter, const bake::Motion& motion);
+    /// A ring for each voice that is heard, with its wave on it: what closes is seen to close.
+    void paintVoices(QPainter& painter);
+    bool showsVoices() const;
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
     void paintHand(QPainter& painter);
     void paintClipName(QPainter& painter);

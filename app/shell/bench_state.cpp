@@ -194,6 +194,52 @@ BenchState bakeState(Session& session) {
                             text(base::lengthText(bake->error.all.max)) + "\noff at most"};
 }
 
+/// Voices whose waves are too short for the mesh, with subdivision as the way out.
+void addDensityFindings(Session& session, std::vector<OpenFinding>& all) {
+    const auto performance = session.performance();
+    const motion::Score& score = session.document().score;
+    for (std::size_t i = 0; performance && i < score.voices.size(); ++i) {
+        const motion::Voice& voice = score.voices[i];
+        const motion::Density& density = session.densities()[i];
+        if (!motion::isHeard(score, voice) || !density.tooCoarse()) {
+            continue;
+        }
+        OpenFinding open;
+        open.lamp = Lamp::look;
+        open.bench = "move";
+        open.title = QString("%1 is finer than the mesh").arg(text(voice.name));
+        open.words = QString("A wave has %1 edges at worst; below 6 its crests become corners.")
+                         .arg(1.0f / density.worst, 0, 'f', 1);
+        const std::size_t now = session.document().source.reading.subdivisions;
+        const std::size_t wanted = std::min(now + density.subdivisionsWanted(), source::kMostSubdivisions);
+        if (wanted > now) {
+            open.fixes.push_back({"Subdivide", [&session, wanted] {
+                                      session.edit("Subdivide", [wanted](project::Document& d) {
+                                          d.source.reading.subdivisions = wanted;
+                                      });
+                                  }});
+        }
+        open.show = [&session, id = voice.id] {
+            session.look([id](project::View& view) {
+                view.voice = id;
+                view.look = "density";
+            });
+        };
+        all.push_back(std::move(open));
+    }
+}
+
+BenchState moveState(Session& session) {
+    if (session.scoreProblem()) {
+        return {Lamp::broken, "does not\nplay"};
+    }
+    const std::size_t voices = session.document().score.voices.size();
+    if (voices == 0) {
+        return {Lamp::untouched, "no voices"};
+    }
+    return {Lamp::fine, text(base::plural(voices, "voice")) + "\nloop closes"};
+}
+
 BenchState shipState(Session& session) {
     if (session.shipProblem()) {
         return {Lamp::broken, "not written"};
@@ -214,6 +260,10 @@ std::vector<OpenFinding> openFindings(Session& session) {
     if (session.source()) {
         addSourceFindings(session, all);
     }
+    if (session.scoreProblem()) {
+        all.push_back(fromProblem("move", *session.scoreProblem()));
+    }
+    addDensityFindings(session, all);
     if (session.bakeProblem()) {
         all.push_back(fromProblem("bake", *session.bakeProblem()));
     }
@@ -238,8 +288,7 @@ std::vector<OpenFinding> openFindings(Session& session) {
 }
 
 std::array<BenchState, 5> benchStates(Session& session) {
-    std::array<BenchState, 5> states = {gatherState(session), bakeState(session),
-                                        BenchState{Lamp::untouched, "no voices"},
+    std::array<BenchState, 5> states = {gatherState(session), bakeState(session), moveState(session),
                                         BenchState{Lamp::untouched, "no copies"}, shipState(session)};
     for (const OpenFinding& finding : openFindings(session)) {
         BenchState& state = states[static_cast<std::size_t>(benchIndex(finding.bench.toStdString()))];

@@ -18,6 +18,10 @@ inline constexpr LookRow kLooks[] = {
     {"joints", "Joints", "J",
      "Joints as sticks, and how much each vertex follows one; again: the next joint"},
     {"speed", "Speed", "S", "How fast each vertex moves at this moment"},
+    {"mask", "Mask", "H",
+     "What the voice is held by, black to white; again: its shape, its place in the turn"},
+    {"density", "Density", "D", "Whether the mesh has enough edges for the voice's waves"},
+    {"strain", "Strain", "T", "How much edges are stretched at this moment"},
     {"error", "Error", "E",
      "How far what is decoded is off, in millimetres; again: its normals, in degrees"}};
 

@@ -263,6 +263,9 @@ void MainWindow::setLook(const std::string& look) {
             const auto now = channels.indexOf(QString::fromStdString(view.channel));
             view.channel = channels[(now + 1) % channels.size()].toStdString();
         }
+        if (again && look == "mask") {
+            view.probe = view.probe == "mask" ? "shape" : view.probe == "shape" ? "place" : "mask";
+        }
         if (again && look == "error") {
             view.error = view.error == "position" ? "normal" : "position";
         }
@@ -271,14 +274,18 @@ void MainWindow::setLook(const std::string& look) {
 
 void MainWindow::refreshLooks() {
     const auto source = session_.source();
+    const bool move = session_.document().view.bench == "move";
+    const bool voices = move && session_.performance();
     const auto has = [&](const std::string& look) {
-        return !source             ? look == "lit"
-               : look == "uv-grid" ? !source->mesh().uvSets.empty()
-               : look == "colours" ? !source->mesh().colours.empty()
-               : look == "joints"  ? !source->joints().empty()
-               : look == "speed"   ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
-               : look == "error"   ? session_.bake() != nullptr
-                                   : true;
+        return !source                                                   ? look == "lit"
+               : look == "uv-grid"                                       ? !source->mesh().uvSets.empty()
+               : look == "colours"                                       ? !source->mesh().colours.empty()
+               : look == "joints"                                        ? !source->joints().empty()
+               : look == "mask" || look == "density" || look == "strain" ? voices
+               : move && (look == "speed" || look == "error" || look == "joints") ? false
+               : look == "speed" ? source->clips()[0].frames > 1 || source->clips()[0].duration > 0.0
+               : look == "error" ? session_.bake() != nullptr
+                                 : true;
     };
     for (int i = 0; i < static_cast<int>(std::size(kLooks)); ++i) {
         if (auto* button = looks_.button(i)) {

@@ -3,6 +3,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/looks.h"
+#include "app/shell/score_edits.h"
 #include "app/shell/theme.h"
 #include "base/version.h"
 #include "source/open.h"
@@ -107,6 +108,9 @@ std::vector<ActionRow> MainWindow::actionRows() {
              [this, b] { return benchIndex(session_.document().view.bench) == static_cast<int>(b); },
              b == 0});
     }
+    const auto onVoice = [this] {
+        return session_.document().view.bench == "move" && chosenVoice(session_) != nullptr;
+    };
     const std::vector<ActionRow> more = {
         {"view-whole",
          "Look",
@@ -158,6 +162,26 @@ std::vector<ActionRow> MainWindow::actionRows() {
              playhead.setClipIndex((playhead.clipIndex() + 1) % std::max(count, 1));
          },
          [&playhead] { return playhead.clips().size() > 1; }},
+        {"voice-flip",
+         "Edit",
+         tr("Flip what holds the voice"),
+         "F",
+         [this] { flipMask(session_); },
+         onVoice,
+         {},
+         true},
+        {"voice-axis", "Edit", tr("Voice along the next axis"), "A", [this] { nextCourseAxis(session_); },
+         onVoice},
+        {"voice-push-axis", "Edit", tr("Voice pushes the next way"), "Shift+A",
+         [this] { nextPushAxis(session_); }, onVoice},
+        {"voice-solo", "Edit", tr("Only this voice"), "Q", [this] { toggleSolo(session_); }, onVoice},
+        {"voice-mute", "Edit", tr("Without this voice"), "Shift+Q", [this] { toggleMute(session_); },
+         onVoice},
+        {"voice-next", "Edit", tr("Next voice"), "G", [this] { nextVoice(session_); }, onVoice},
+        {"voice-duplicate", "Edit", tr("Duplicate the voice"), "Ctrl+D",
+         [this] { duplicateVoice(session_, chosenVoice(session_)->id); }, onVoice},
+        {"voice-remove", "Edit", tr("Remove the voice"), "Delete",
+         [this] { removeVoice(session_, chosenVoice(session_)->id); }, onVoice},
         {"shortcuts", "Help", tr("Keys"), "F1", [this] { showShortcuts(); }},
         {"about", "Help", tr("About Curly Ripple"), "", [this] { showAbout(); }},
     };

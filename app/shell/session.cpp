@@ -87,7 +87,8 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
 unsigned differences(const project::Document& a, const project::Document& b) {
     return (a.source == b.source ? 0u : kSourceChange) | (a.recipe == b.recipe ? 0u : kRecipeChange) |
            (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange) |
-           (a.tolerance == b.tolerance ? 0u : kToleranceChange);
+           (a.tolerance == b.tolerance ? 0u : kToleranceChange) |
+           (a.score == b.score && a.scoreOnTop == b.scoreOnTop ? 0u : kScoreChange);
 }
 
 } // namespace
@@ -97,6 +98,12 @@ Session::Session(QObject* parent) : QObject(parent) {
     sizeSoon_.setSingleShot(true);
     sizeSoon_.setInterval(kSizeMilliseconds);
     connect(&sizeSoon_, &QTimer::timeout, this, &Session::sizeShip);
+    scoreSoon_.setSingleShot(true);
+    scoreSoon_.setInterval(kSizeMilliseconds); // a voice that is dragged is not baked at each step
+    connect(&scoreSoon_, &QTimer::timeout, this, [this] {
+        startSurvey();
+        bakeIfSmall();
+    });
 }
 
 Session::~Session() = default;
@@ -122,7 +129,7 @@ void Session::apply(const project::Document& document) {
         return;
     }
     document_ = document;
-    if (changes & (kSourceChange | kRecipeChange | kShipChange)) {
+    if (changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
         // What was written and checked is no longer what the document says.
         check_.reset();
         shipProblem_.reset();
@@ -133,6 +140,8 @@ void Session::apply(const project::Document& document) {
     Q_EMIT documentChanged(changes);
     if (changes & kSourceChange) {
         loadSource();
+    } else if (changes & kScoreChange) {
+        takeScore();
     } else if (changes & kRecipeChange) {
         bakeIfSmall();
         if (source_ && document_.recipe.fps != surveyedRate_) {
@@ -145,6 +154,10 @@ void Session::apply(const project::Document& document) {
 
 void Session::resetComputed() {
     source_.reset();
+    opened_.reset();
+    performance_.reset();
+    scoreProblem_.reset();
+    scoreSoon_.stop();
     bake_.reset();
     ladderJob_.cancel();
     ladder_.reset();
@@ -175,7 +188,7 @@ void Session::newProject() {
     document_ = {};
     resetComputed();
     playhead_.setClips({});
-    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange);
+    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange | kScoreChange);
     Q_EMIT projectFileChanged();
     Q_EMIT sourceLoaded();
     Q_EMIT bakeFinished();
@@ -194,7 +207,7 @@ void Session::open(const QString& path) {
     file_ = isProject ? QFileInfo(path).absoluteFilePath() : QString();
     document_ = next;
     Q_EMIT projectFileChanged();
-    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange);
+    Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange | kScoreChange);
     loadSource();
 }
 
@@ -239,7 +252,7 @@ void Session::startBake(bool asked) {
     if (!source_) {
         return;
     }
-    const bake::Recipe recipe = document_.recipe;
+    const bake::Recipe recipe = fittingRecipe();
     HeldPoses held;
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
         held = {bake_->frames, bake_->probes, bake_->motion, bake_->seams}; // only the encoding changed

@@ -8,6 +8,7 @@
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
 #include "inspect/inspection.h"
+#include "motion/density.h"
 #include "project/document.h"
 #include "source/frame_source.h"
 
@@ -27,7 +28,8 @@ enum Change : unsigned {
     kRecipeChange = 2,
     kShipChange = 4,
     kViewChange = 8,
-    kToleranceChange = 16
+    kToleranceChange = 16,
+    kScoreChange = 32
 };
 
 /// What a bake of the document gives, with its errors. Never changes once made.
@@ -101,7 +103,15 @@ public:
     QString projectFile() const { return file_; }
     QString title() const;
 
+    /// What moves: the opened source, by the score if there is one.
     std::shared_ptr<const source::FrameSource> source() const { return source_; }
+    /// As it was opened, without a score.
+    std::shared_ptr<const source::FrameSource> openedSource() const { return opened_; }
+    /// The score made ready for the opened mesh; null without a mesh or voices, or while scoreProblem().
+    std::shared_ptr<const motion::Performance> performance() const { return performance_; }
+    /// How finely the mesh follows each voice; as many as voices while there is a performance.
+    const std::vector<motion::Density>& densities() const { return densities_; }
+    const std::optional<base::Problem>& scoreProblem() const { return scoreProblem_; }
     const inspect::MeshFacts& meshFacts() const { return meshFacts_; }
     /// What reading all frames has shown so far; null before the first part.
     std::shared_ptr<const inspect::Survey> survey() const { return survey_; }
@@ -142,7 +152,7 @@ public:
     LatestJob& surveyJob() { return surveyJob_; }
     LatestJob& bakeJob() { return bakeJob_; }
     LatestJob& shipJob() { return writeJob_; }
-    bool sizing() const { return sizeJob_.running() || sizeSoon_.isActive(); }
+    bool sizing() const { return sizeJob_.running() || sizeSoon_.isActive() || scoreSoon_.isActive(); }
 
     /// Reads the source's files again, keeping all choices that still apply.
     void reloadSource();
@@ -172,6 +182,8 @@ Q_SIGNALS:
     void documentChanged(unsigned changes);
     void projectFileChanged();
     void sourceLoaded();
+    /// Another score moves the same mesh.
+    void scoreChanged();
     /// After sourceLoaded(), when the files had changed on disk.
     void sourceReloaded(const QStringList& changes);
     void reloadFailed(const QString& words);
@@ -194,6 +206,10 @@ private:
     void loadSource(Load load = Load::fresh);
     void takeSource(OpenedSource opened, Load load);
     void startSurvey();
+    void playScore();
+    void takeScore();
+    /// The document's recipe without clips that what moves does not have.
+    bake::Recipe fittingRecipe() const;
     void refreshObservations();
     void bakeIfSmall();
     void startBake(bool asked);
@@ -207,6 +223,11 @@ private:
     int gestures_ = 0;
     Playhead playhead_;
     std::shared_ptr<const source::FrameSource> source_;
+    std::shared_ptr<const source::FrameSource> opened_;
+    std::shared_ptr<const motion::Performance> performance_;
+    std::optional<base::Problem> scoreProblem_;
+    std::vector<motion::Density> densities_;
+    QTimer scoreSoon_;
     std::optional<base::Problem> sourceProblem_;
     inspect::MeshFacts meshFacts_;
     std::shared_ptr<const inspect::Survey> survey_;

@@ -33,7 +33,7 @@ void Session::startLadder() {
     if (!ladderWanted_ || !source_ || !bake_ || bakeJob_.running()) {
         return; // the next bake starts it
     }
-    const bake::Recipe recipe = fixedPart(document_.recipe);
+    const bake::Recipe recipe = fixedPart(fittingRecipe());
     const bool same = ladderRecipe_ && *ladderRecipe_ == recipe;
     if (same && (ladderJob_.running() || (ladder_ && ladder_->complete()))) {
         return;

@@ -2,6 +2,7 @@
 
 #include "app/shell/session.h"
 
+#include "motion/score_source.h"
 #include "project/fixes.h"
 #include "source/open.h"
 #include "source/shape_source.h"
@@ -17,6 +18,14 @@ std::shared_ptr<const source::FrameSource> openChoice(const project::SourceChoic
                                                       base::Progress& progress) {
     return choice.shape ? source::openTestShape(*choice.shape, choice.reading)
                         : source::open(choice.path, choice.reading, progress);
+}
+
+std::optional<bake::SamplePlan> planOf(const source::FrameSource& source, const bake::Recipe& recipe) {
+    try {
+        return bake::planSampling(source, recipe);
+    } catch (const base::Failure&) {
+        return std::nullopt; // the bake will say what does not fit
+    }
 }
 
 OpenedSource openSource(project::SourceChoice choice, const bake::Recipe& recipe, bool again,
@@ -37,11 +46,7 @@ OpenedSource openSource(project::SourceChoice choice, const bake::Recipe& recipe
     }
     opened.reading = choice.reading;
     opened.facts = inspect::meshFacts(opened.source->mesh());
-    try {
-        opened.plan = bake::planSampling(*opened.source, recipe);
-    } catch (const base::Failure&) {
-        // The bake will say what does not fit.
-    }
+    opened.plan = planOf(*opened.source, recipe);
     return opened;
 }
 
@@ -78,16 +83,17 @@ void Session::loadSource(Load load) {
 
 void Session::takeSource(OpenedSource opened, Load load) {
     std::vector<std::string> changes = opened.changes;
-    const auto before = source_;
+    const auto before = opened_;
     if (load == Load::again && before) {
         const auto more = project::describeChange(*before, *opened.source);
         changes.insert(changes.begin(), more.begin(), more.end());
     }
     resetComputed();
     bakeJob_.cancel();
-    source_ = std::move(opened.source);
+    opened_ = std::move(opened.source);
+    playScore();
     meshFacts_ = std::move(opened.facts);
-    plan_ = std::move(opened.plan);
+    plan_ = source_ == opened_ ? std::move(opened.plan) : planOf(*source_, fittingRecipe());
     playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
     refreshObservations();
     Q_EMIT sourceLoaded();
@@ -112,6 +118,56 @@ void Session::takeSource(OpenedSource opened, Load load) {
     bakeIfSmall();
 }
 
+bake::Recipe Session::fittingRecipe() const {
+    bake::Recipe recipe = document_.recipe;
+    std::erase_if(recipe.clips, [this](const bake::ClipChoice& choice) {
+        const auto clips = source_ ? source_->clips() : std::span<const source::Clip>();
+        return std::none_of(clips.begin(), clips.end(),
+                            [&](const source::Clip& clip) { return clip.name == choice.name; });
+    });
+    return source_ == opened_ ? document_.recipe : recipe;
+}
+
+void Session::playScore() {
+    performance_.reset();
+    densities_.clear();
+    scoreProblem_.reset();
+    source_ = opened_;
+    if (!opened_ || document_.score.voices.empty()) {
+        return;
+    }
+    try {
+        performance_ = std::make_shared<const motion::Performance>(document_.score, opened_->mesh());
+        for (std::size_t i = 0; i < document_.score.voices.size(); ++i) {
+            densities_.push_back(
+                motion::measureDensity(*performance_, opened_->mesh(), document_.score.voices[i], i));
+        }
+        source_ = motion::playScore(opened_, document_.score,
+                                    document_.scoreOnTop ? motion::Play::onTop : motion::Play::alone);
+    } catch (const base::Failure& failure) {
+        performance_.reset();
+        scoreProblem_ = failure.problem();
+    }
+}
+
+void Session::takeScore() {
+    surveyJob_.cancel();
+    bakeJob_.cancel();
+    ladderJob_.cancel();
+    playScore();
+    // Poses of before are no use any more; what is shown stays until there is something newer.
+    sampledRecipe_.reset();
+    ladderRecipe_.reset();
+    ladder_.reset();
+    if (opened_) {
+        plan_ = planOf(*source_, fittingRecipe());
+        playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
+        refreshObservations();
+        scoreSoon_.start();
+    }
+    Q_EMIT scoreChanged();
+}
+
 void Session::reloadSource() {
     if (document_.source.chosen() && !document_.source.shape) {
         loadSource(Load::again);
@@ -124,7 +180,7 @@ void Session::startSurvey() {
     using Result = std::shared_ptr<const inspect::Survey>;
     const auto source = source_;
     surveyJob_.start<Result>(
-        [this, source, recipe = document_.recipe](base::Progress& progress) -> Result {
+        [this, source, recipe = fittingRecipe()](base::Progress& progress) -> Result {
             return inspect::survey(*source, recipe, progress, [&](Result part) {
                 QMetaObject::invokeMethod(
                     this,

@@ -64,6 +64,10 @@ QPushButton[role="segment"][place="first"] { border-top-left-radius: 6px; border
 QPushButton[role="segment"][place="last"] { border-top-right-radius: 6px; border-bottom-right-radius: 6px; border-right-width: 1px; }
 QPushButton[role="segment"]:checked { background: @coral; color: @onCoral; font-weight: 600; border-color: @coral; }
 QPushButton[role="segment"]:focus { border-color: @glass; }
+QToolButton[role="toggle"] { background: transparent; border: 1px solid @line; border-radius: 5px; color: @quiet; font-weight: 600; }
+QToolButton[role="toggle"]:hover { color: @text; }
+QToolButton[role="toggle"]:checked { background: @coral; color: @onCoral; border-color: @coral; }
+QToolButton[role="toggle"]:focus { border-color: @glass; }
 QPushButton[role="look"] { border-radius: 12px; padding: 3px 12px; background: @deep; border-color: @deep; color: @quiet; }
 QPushButton[role="look"]:checked { border-color: @glass; color: @text; }
 QPushButton[role="look"]:hover { color: @text; }

@@ -100,6 +100,55 @@ Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::
     return shades;
 }
 
+Shades probeShades(const std::vector<float>& values, const QString& title, float least, float most,
+                   int picked) {
+    Shades shades;
+    shades.grey = true;
+    shades.title = title;
+    const auto at = static_cast<std::size_t>(picked);
+    if (picked >= 0 && at < values.size()) {
+        shades.title += QString(" · here %1").arg(static_cast<double>(values[at]), 0, 'f', 3);
+    }
+    shades.least = QString::number(static_cast<double>(least), 'f', 2);
+    shades.most = QString::number(static_cast<double>(most), 'f', 2);
+    const float over = most > least ? 1.0f / (most - least) : 0.0f;
+    for (const float value : values) {
+        const float grey = std::clamp((value - least) * over, 0.0f, 1.0f);
+        shades.colours.push_back({grey, grey, grey, 1.0f});
+    }
+    return shades;
+}
+
+Shades densityShades(const motion::Density& density, const QString& voice) {
+    Shades shades;
+    constexpr float kFull = 2.0f * motion::Density::kCoarse;
+    shades.title =
+        density.worst <= 0.0f ? QString("%1 has no waves to follow").arg(voice)
+        : density.tooCoarse()
+            ? QString("%1: too few edges, %2 a wave at worst").arg(voice).arg(1.0f / density.worst, 0, 'f', 1)
+            : QString("%1: fine, %2 edges a wave at least").arg(voice).arg(1.0f / density.worst, 0, 'f', 1);
+    shades.least = "many edges a wave";
+    shades.most = "3";
+    for (const float waves : density.wavesPerEdge) {
+        shades.colours.push_back(rampShade(waves / kFull));
+    }
+    return shades;
+}
+
+Shades strainShades(const std::vector<float>& strain) {
+    Shades shades;
+    constexpr float kLeast = 0.1f;
+    const float most =
+        std::max(kLeast, strain.empty() ? 0.0f : *std::max_element(strain.begin(), strain.end()));
+    shades.title = "edges stretched by";
+    shades.least = "0 %";
+    shades.most = QString("%1 %").arg(100.0f * most, 0, 'f', 0);
+    for (const float value : strain) {
+        shades.colours.push_back(rampShade(value / most));
+    }
+    return shades;
+}
+
 Shades weightShades(const std::vector<float>& weights, const QString& joint) {
     Shades shades;
     shades.title = QString("weights of %1").arg(joint);

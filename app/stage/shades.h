@@ -2,6 +2,7 @@
 
 #include "app/stage/poser.h"
 #include "mesh/mesh.h"
+#include "motion/density.h"
 
 #include <QString>
 
@@ -19,6 +20,7 @@ struct Shades {
     QString title;                  ///< "speed"
     QString least;                  ///< under the ramp's left end; empty: no ramp
     QString most;
+    bool grey = false; ///< black to white instead of the ramp
 };
 
 /// Vertex colours, whole ("rgb") or one channel ("r", "g", "b", "a") as grey.
@@ -31,6 +33,14 @@ Shades speedShades(const Poser::Pose& pose, double largest);
 Shades errorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest);
 /// How far each decoded normal is turned, 0 to `largest` degrees.
 Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest);
+/// A part of a voice as grey, from `least` (black) to `most` (white); `picked`: the vertex that is spoken of,
+/// or none below 0.
+Shades probeShades(const std::vector<float>& values, const QString& title, float least, float most,
+                   int picked);
+/// How finely the mesh follows a voice: waves along each vertex's longest edge, 0 to where corners show.
+Shades densityShades(const motion::Density& density, const QString& voice);
+/// How much edges are stretched, 0 to the most in this pose (at least 10 %).
+Shades strainShades(const std::vector<float>& strain);
 /// How much each vertex follows a joint, 0 to 1.
 Shades weightShades(const std::vector<float>& weights, const QString& joint);
 

@@ -26,11 +26,13 @@ constexpr double kHandleUp = 74.0;
 constexpr int kSettleMilliseconds = 160;
 
 Look lookNamed(const std::string& name) {
-    return name == "wire"                                                                ? Look::wire
-           : name == "uv-grid"                                                           ? Look::uvGrid
-           : name == "normals"                                                           ? Look::normals
-           : name == "colours" || name == "joints" || name == "speed" || name == "error" ? Look::shades
-                                                                                         : Look::lit;
+    return name == "wire"      ? Look::wire
+           : name == "uv-grid" ? Look::uvGrid
+           : name == "normals" ? Look::normals
+           : name == "colours" || name == "joints" || name == "speed" || name == "error" || name == "mask" ||
+                   name == "density" || name == "strain"
+               ? Look::shades
+               : Look::lit;
 }
 
 } // namespace
@@ -56,6 +58,11 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
     connect(&session_, &Session::sourceLoaded, this, [this] {
         sourceDirty_ = bakeDirty_ = poseDirty_ = true;
         framed_ = false;
+        update();
+    });
+    connect(&session_, &Session::scoreChanged, this, [this] {
+        poser_.setSource(session_.source());
+        poseDirty_ = shadesDirty_ = true;
         update();
     });
     connect(&session_, &Session::bakeFinished, this, [this] {

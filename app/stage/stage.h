@@ -65,6 +65,7 @@ private:
     void takePose();
     void refreshShades();
     Shades bakeErrorShades() const;
+    Shades scoreShades() const;
     std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
     bool overCurtain(const QPointF& at) const;
     int vertexAt(const QPointF& at) const;

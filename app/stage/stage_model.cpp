@@ -2,7 +2,10 @@
 
 #include "app/stage/stage.h"
 
+#include "app/shell/score_edits.h"
+
 #include <algorithm>
+#include <cmath>
 
 namespace ripple::app {
 
@@ -69,8 +72,8 @@ void Stage::takePose() {
         constexpr std::size_t kManyCorners = 600000;
         const std::string& look = session_.document().view.look;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
-        shadesDirty_ = shadesDirty_ || look == "speed" || look == "error" || (look == "wire" && small) ||
-                       shades_.colours.empty();
+        shadesDirty_ = shadesDirty_ || look == "speed" || look == "error" || look == "mask" ||
+                       look == "strain" || (look == "wire" && small) || shades_.colours.empty();
     }
 }
 
@@ -111,6 +114,40 @@ Shades Stage::bakeErrorShades() const {
                : errorShades(positions(), read, bake->error.all.max);
 }
 
+Shades Stage::scoreShades() const {
+    const auto performance = session_.performance();
+    const motion::Voice* voice = chosenVoice(session_);
+    const project::View& view = session_.document().view;
+    const mesh::Mesh& mesh = session_.source()->mesh();
+    if (!performance || !voice) {
+        return {};
+    }
+    if (view.look == "strain") {
+        return strainShades(motion::edgeStrain(mesh, positions()));
+    }
+    const std::size_t index = voiceIndex(session_.document().score, voice->id);
+    const QString name = QString::fromStdString(voice->name);
+    if (view.look == "density") {
+        return densityShades(motion::measureDensity(*performance, mesh, *voice, index), name);
+    }
+    const motion::VoiceNodes& nodes = performance->composition().voices[index];
+    const bool shape = view.probe == "shape";
+    const bool place = view.probe == "place";
+    std::vector<float> values = performance->values(shape   ? nodes.shape
+                                                    : place ? nodes.place
+                                                            : nodes.mask,
+                                                    session_.playhead().turn(), {});
+    for (float& value : values) {
+        value = place ? value - std::floor(value) : value;
+    }
+    const auto range = motion::shapeRange(voice->shape);
+    const QString title = shape   ? tr("%1: its shape now").arg(name)
+                          : place ? tr("%1: where in its turn").arg(name)
+                                  : tr("%1: black is held, white is free").arg(name);
+    return probeShades(values, title, shape ? static_cast<float>(range[0]) : 0.0f,
+                       shape ? static_cast<float>(range[1]) : 1.0f, session_.pickedVertex());
+}
+
 void Stage::refreshShades() {
     shadesDirty_ = false;
     shades_ = {};
@@ -138,6 +175,8 @@ void Stage::refreshShades() {
             }
         }
         shades_ = speedShades(poser_.pose(), largest);
+    } else if (view.look == "mask" || view.look == "density" || view.look == "strain") {
+        shades_ = scoreShades();
     } else if (view.look == "error" && session_.bake()) {
         shades_ = bakeErrorShades();
     } else if (view.look == "joints" && !source->joints().empty()) {

@@ -125,9 +125,8 @@ void Stage::paintTripod(QPainter& painter) {
     painter.setFont(textFont(11.5));
     painter.setPen(theme().quiet);
     painter.drawText(QRectF(16, 10, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
-                     (session_.survey() && session_.survey()->complete
-                          ? tr("%1 wide, %2 high, %3 deep in motion")
-                          : tr("%1 wide, %2 high, %3 deep so far"))
+                     (session_.survey() && session_.survey()->complete ? tr("%1 × %2 × %3 in motion")
+                                                                       : tr("%1 × %2 × %3 so far"))
                          .arg(metres(size.x), metres(size.y), metres(size.z)));
     painter.drawText(QRectF(16, 28, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
                      tr("grid %1").arg(metres(gridCell())));
@@ -256,7 +255,8 @@ void Stage::paintLegend(QPainter& painter) {
     const QRectF bar(box.left() + 11, box.top() + 24, box.width() - 22, 8);
     QLinearGradient gradient(bar.topLeft(), bar.topRight());
     for (int i = 0; i <= 16; ++i) {
-        gradient.setColorAt(i / 16.0, rampColour(i / 16.0));
+        gradient.setColorAt(i / 16.0, shades_.grey ? QColor::fromRgbF(i / 16.0f, i / 16.0f, i / 16.0f)
+                                                   : rampColour(i / 16.0));
     }
     painter.setPen(Qt::NoPen);
     painter.setBrush(gradient);

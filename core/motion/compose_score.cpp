@@ -2,6 +2,7 @@
 
 #include "mesh/bounds.h"
 #include "motion/derive.h"
+#include "motion/evaluate.h"
 #include "motion/voice_build.h"
 
 namespace ripple::motion {
@@ -48,6 +49,24 @@ Model modelOf(const mesh::Mesh& mesh) {
         model.baseUvSet = mesh.materials.front().baseColourUvSet;
     }
     return model;
+}
+
+std::vector<float> swingOf(const Shape& shape, std::size_t steps) {
+    Graph graph;
+    std::vector<KnownRange> ranges;
+    const Model model;
+    const Workplace at{graph, model, ranges, {}};
+    const NodeId roots[] = {shapeAt(at, shape, at.turn(), {}, 0).id};
+    const Evaluator evaluator(graph, roots);
+    const glm::vec3 nowhere(0.0f);
+    VertexFields fields;
+    fields.positions = fields.normals = {&nowhere, 1};
+    std::vector<float> values(steps);
+    for (std::size_t i = 0; i < steps; ++i) {
+        const Evaluator::Target target{std::span(values).subspan(i, 1), {}};
+        evaluator.run(fields, {}, static_cast<float>(i) / static_cast<float>(steps), {&target, 1});
+    }
+    return values;
 }
 
 Composition composeScore(const Score& score, const Model& model) {

@@ -52,6 +52,9 @@ struct Composition {
 /// what the model does not have (UV set, colours, stored value).
 Composition composeScore(const Score& score, const Model& model);
 
+/// One turn of a shape in unison, at i / steps.
+std::vector<float> swingOf(const Shape& shape, std::size_t steps);
+
 /// What a shape reaches: least and most, exact but for curves (a thousandth) and noise (a bound).
 std::array<double, 2> shapeRange(const Shape& shape);
 

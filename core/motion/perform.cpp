@@ -112,6 +112,18 @@ std::vector<glm::vec3> Performance::trace(std::size_t vertex, std::span<const do
     return places;
 }
 
+std::vector<float> Performance::traceNumber(std::size_t vertex, std::span<const double> turns,
+                                            const Copy& copy, NodeId node) const {
+    const NodeId roots[] = {node};
+    const Evaluator evaluator(composition_.graph, roots);
+    std::vector<float> numbers(turns.size());
+    for (std::size_t i = 0; i < turns.size(); ++i) {
+        const Evaluator::Target target{std::span(numbers).subspan(i, 1), {}};
+        evaluator.runRange(fields_, copy, insideTurn(turns[i]), vertex, 1, {&target, 1});
+    }
+    return numbers;
+}
+
 std::vector<float> Performance::values(NodeId node, double turn, const Copy& copy) const {
     const NodeId roots[] = {node};
     std::vector<float> numbers(vertexCount());

@@ -31,6 +31,9 @@ public:
     /// Where one vertex is at `turns`; for traces.
     std::vector<glm::vec3> trace(std::size_t vertex, std::span<const double> turns, const Copy& copy,
                                  NodeId node) const;
+    /// A number of one vertex at `turns`: a mask, a shape, a place.
+    std::vector<float> traceNumber(std::size_t vertex, std::span<const double> turns, const Copy& copy,
+                                   NodeId node) const;
     /// A number or turn of the composition at every vertex.
     std::vector<float> values(NodeId node, double turn, const Copy& copy) const;
 

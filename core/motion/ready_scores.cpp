@@ -74,8 +74,7 @@ Score stalkInWind(const mesh::Bounds& b, const Model& model) {
     lean.copyPhase = apart(model, 0.35);
     Voice sway = bend("Sway", {1, 0, 0}, root, {0, 1, 0}, height, 7.0, 3);
     sway.copyPhase = apart(model, 1.0);
-    Voice tremble =
-        along(voice("Tremble", PushKind::direction, {0.3f, 0.0f, 1.0f}, 7), {0, 1, 0}, 0.55 * height);
+    Voice tremble = along(voice("Tremble", PushKind::direction, {0.3f, 0.0f, 1.0f}, 7), {0, 1, 0}, height);
     tremble.shape.kind = ShapeKind::noise;
     tremble.shape.detail = 3;
     tremble.amplitude = {0.010 * height, false};

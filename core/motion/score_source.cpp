@@ -50,12 +50,23 @@ public:
             clip.duration = score.loopSeconds;
             clip.fps = kFps;
             clips_ = {clip};
+            for (const base::Finding& finding : below_->findings()) {
+                if (finding.id != "no-animation") { // the score is what moves it
+                    findings_.push_back(finding);
+                }
+            }
         } else {
+            findings_.assign(below_->findings().begin(), below_->findings().end());
             clips_.assign(below_->clips().begin(), below_->clips().end());
         }
     }
 
     std::span<const source::Clip> clips() const override { return clips_; }
+    std::span<const base::Finding> findings() const override { return findings_; }
+    const source::Skeleton& skeleton() const override {
+        static const source::Skeleton kNone;
+        return play_ == Play::alone ? kNone : below_->skeleton();
+    }
     std::string format() const override {
         return play_ == Play::alone ? "score" : below_->format() + " with a score";
     }
@@ -96,6 +107,7 @@ private:
     Play play_;
     Performance performance_;
     std::vector<source::Clip> clips_;
+    base::Findings findings_;
 };
 
 } // namespace

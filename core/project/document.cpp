@@ -2,6 +2,7 @@
 
 #include "bake/store.h"
 #include "base/files.h"
+#include "motion/score_file.h"
 #include "base/problem.h"
 
 #include <algorithm>
@@ -15,7 +16,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 3;
+constexpr int kVersion = 4;
 
 std::string relative(const std::string& path, const std::filesystem::path& folder) {
     if (path.empty()) {
@@ -190,10 +191,13 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     }
     root["bake"] = recipeJson(document.recipe);
     root["tolerance_m"] = document.tolerance;
+    root["score"] = Json::parse(motion::scoreText(document.score));
+    root["score_on_top"] = document.scoreOnTop;
     root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
     root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
                     {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
-                    {"error", document.view.error},  {"curtain", document.view.curtain}};
+                    {"error", document.view.error},  {"curtain", document.view.curtain},
+                    {"voice", document.view.voice},   {"probe", document.view.probe}};
     return root.dump(2) + "\n";
 }
 
@@ -238,6 +242,10 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     if (!(document.tolerance > 0.0)) {
         base::fail(where, "\"tolerance_m\" is not over 0", "correct it by hand");
     }
+    if (root.contains("score")) {
+        document.score = motion::parseScore(section(root, "score").dump(), where + ": score");
+    }
+    document.scoreOnTop = value(root, "score_on_top", document.scoreOnTop, where);
     const Json& ship = section(root, "ship");
     document.ship.folder = absolute(value<std::string>(ship, "folder", "", where), base);
     document.ship.name = value<std::string>(ship, "name", "", where);
@@ -247,6 +255,8 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     document.view.uvSet = value(view, "uv_set", document.view.uvSet, where);
     document.view.channel = value(view, "channel", document.view.channel, where);
     document.view.error = value(view, "error", document.view.error, where);
+    document.view.probe = value(view, "probe", document.view.probe, where);
+    document.view.voice = value(view, "voice", document.view.voice, where);
     document.view.curtain = value(view, "curtain", document.view.curtain, where);
     return document;
 }

@@ -2,6 +2,7 @@
 
 #include "bake/recipe.h"
 #include "mesh/test_shapes.h"
+#include "motion/score.h"
 #include "source/reading.h"
 
 #include <filesystem>
@@ -33,6 +34,8 @@ struct View {
     std::size_t uvSet = 0;          ///< that the UV grid look shows
     std::string channel = "rgb";    ///< of the vertex colours look: "rgb", "r", "g", "b" or "a"
     std::string error = "position"; ///< that the error look shows: "position" or "normal"
+    unsigned voice = 0;             ///< id of the voice that is being worked on; 0: none
+    std::string probe = "mask";      ///< of a voice, that the mask look shows: "mask", "shape" or "place"
     double curtain = 0.5;           ///< 0..1 across the stage; only the bake and ship benches show it
     bool operator==(const View&) const = default;
 };
@@ -42,6 +45,8 @@ struct Document {
     SourceChoice source;
     bake::Recipe recipe;
     double tolerance = 0.0005; ///< metres: how far off a bake may be; what the cost ladder is judged by
+    motion::Score score;       ///< moves the source; without voices nothing does
+    bool scoreOnTop = false;   ///< of the source's clips; else of its rest pose, alone
     ShipChoice ship;
     View view;
     bool operator==(const Document&) const = default;

@@ -1,0 +1,165 @@
+#include "app/benches/move/move_bench.h"
+
+#include "app/shell/score_edits.h"
+#include "app/benches/move/voice_words.h"
+#include "app/shell/panel_parts.h"
+#include "app/shell/words.h"
+#include "motion/fit.h"
+#include "motion/ready_scores.h"
+
+#include <QMenu>
+
+#include <algorithm>
+
+namespace ripple::app {
+
+MoveBench::MoveBench(Session& session)
+    : session_(session),
+      panel_(new PanelColumn(tr("Move"))),
+      strip_(new StripTabs),
+      trace_(new TracePage(session)),
+      words_(quietLabel()),
+      loop_(new NumberField),
+      cards_(new QVBoxLayout),
+      add_(new QPushButton(tr("+ voice"))),
+      details_(new VoiceDetails(session)),
+      readyLabel_(sectionLabel(tr("Begin with"))),
+      ready_(new QVBoxLayout) {
+    QVBoxLayout* column = panel_->column();
+    column->addWidget(words_);
+    loop_->setObjectName("loop");
+    loop_->setFixedWidth(92);
+    loop_->setRange(0.05, 3600.0);
+    loop_->setDecimals(2);
+    loop_->setUnit("s");
+    loop_->setDefault(2.0);
+    loopRow_ = labelledRow(tr("Loop length"), loop_,
+                           tr("How long one trip round takes; every voice goes round whole"));
+    column->addWidget(loopRow_);
+    cards_->setSpacing(6);
+    column->addLayout(cards_);
+    add_->setObjectName("addVoice");
+    column->addWidget(add_);
+    column->addWidget(details_);
+    column->addWidget(readyLabel_);
+    ready_->setSpacing(5);
+    column->addLayout(ready_);
+    column->addStretch(1);
+    strip_->add(tr("Trace"), trace_);
+    connect(loop_, &NumberField::edited, this, [this](double seconds, bool more) {
+        session_.edit(
+            tr("Loop length"),
+            [seconds](project::Document& d) { d.score = motion::withLoopLength(d.score, seconds); },
+            session_.gesture(more));
+    });
+    connect(add_, &QPushButton::clicked, this, [this] {
+        const auto source = session_.openedSource();
+        if (!source) {
+            return;
+        }
+        mesh::Bounds rest;
+        rest.add(source->mesh().positions);
+        auto* menu = new QMenu(add_);
+        menu->setObjectName("newVoices");
+        menu->setAttribute(Qt::WA_DeleteOnClose);
+        for (const motion::Voice& voice : newVoices(rest)) {
+            menu->addAction(text(voice.name), this, [this, voice] { addVoice(session_, voice); });
+        }
+        menu->popup(add_->mapToGlobal(QPoint(0, add_->height())));
+    });
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & (kScoreChange | kViewChange | kSourceChange)) {
+            refresh();
+        }
+    });
+    connect(&session_, &Session::sourceLoaded, this, &MoveBench::refresh);
+    connect(&session_, &Session::scoreChanged, this, &MoveBench::refresh);
+    refresh();
+}
+
+void MoveBench::restyle() {
+    shown_.clear();
+    emptyLayout(cards_);
+    refresh();
+    trace_->restyle();
+}
+
+void MoveBench::refresh() {
+    const motion::Score& score = session_.document().score;
+    const bool any = !score.voices.empty();
+    const bool open = session_.openedSource() != nullptr;
+    words_->setText(
+        !open ? tr("Open a mesh on Gather, or take a test shape there; then give it voices here.")
+        : any ? (score.words.empty() ? text(score.name) : text(score.words))
+              : tr("A score is a few small motions, each going round a whole number of times in the "
+                   "loop: it always closes. Begin with one below, or with a voice of your own."));
+    loopRow_->setVisible(any);
+    loop_->setValue(score.loopSeconds);
+    add_->setEnabled(open);
+    rebuildCards();
+    details_->refresh();
+    buildReady();
+}
+
+void MoveBench::rebuildCards() {
+    const auto& voices = session_.document().score.voices;
+    const bool same =
+        std::equal(voices.begin(), voices.end(), shown_.begin(), shown_.end(),
+                   [](const motion::Voice& voice, const VoiceCard* card) { return voice.id == card->id(); });
+    if (!same) {
+        shown_.clear();
+        emptyLayout(cards_);
+        for (const motion::Voice& voice : voices) {
+            auto* card = new VoiceCard(session_, voice.id);
+            connect(card, &VoiceCard::dropped, this, &MoveBench::drop);
+            cards_->addWidget(card);
+            shown_.push_back(card);
+        }
+    }
+    for (VoiceCard* card : shown_) {
+        card->refresh();
+    }
+}
+
+void MoveBench::drop(unsigned id, int y) {
+    std::size_t place = 0;
+    for (const VoiceCard* card : shown_) {
+        place += card->id() != id && card->geometry().center().y() < y;
+    }
+    const std::size_t from = voiceIndex(session_.document().score, id);
+    // Places are counted among the others here; past its own place they are one further.
+    moveVoice(session_, id, place < from ? place : place + 1);
+    cards_->invalidate(); // back into the row, wherever it was let go
+    cards_->activate();
+}
+
+void MoveBench::buildReady() {
+    const auto source = session_.openedSource();
+    const QString wanted = source && session_.document().score.voices.empty()
+                               ? text(session_.document().assetName())
+                               : QString();
+    readyLabel_->setVisible(!wanted.isEmpty());
+    if (wanted == readyFor_) {
+        return;
+    }
+    readyFor_ = wanted;
+    emptyLayout(ready_);
+    if (wanted.isEmpty()) {
+        return;
+    }
+    std::vector<const motion::ReadyScore*> rows;
+    for (const motion::ReadyScore& ready : motion::readyScores()) {
+        rows.push_back(&ready);
+    }
+    // Those made for this very model first.
+    std::stable_partition(rows.begin(), rows.end(),
+                          [&](const motion::ReadyScore* ready) { return wanted == ready->demoModel; });
+    for (const motion::ReadyScore* ready : rows) {
+        auto* card = new Card(tr(ready->name), tr(ready->words), wanted == ready->demoModel ? "fine" : "");
+        card->setObjectName(QString("ready %1").arg(ready->id));
+        card->setShow([this, id = ready->id] { takeReady(session_, id); });
+        ready_->addWidget(card);
+    }
+}
+
+} // namespace ripple::app

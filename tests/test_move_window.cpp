@@ -1,0 +1,381 @@
+// The Move bench in the real window, used as a person would: by mouse and keyboard.
+
+#include "app/benches/move/move_bench.h"
+#include "app/benches/move/trace_page.h"
+#include "app/benches/move/voice_card.h"
+#include "app/dial/dial.h"
+#include "app/shell/main_window.h"
+#include "app/shell/pictures.h"
+#include "app/shell/score_edits.h"
+#include "app/shell/theme.h"
+#include "app/stage/stage.h"
+
+#include <QApplication>
+#include <QMenu>
+#include <QSettings>
+#include <QTest>
+
+#include <algorithm>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+using namespace ripple::app;
+
+class TestMoveWindow : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<MainWindow> window_;
+
+    Session& session() { return window_->session(); }
+    const motion::Score& score() { return session().document().score; }
+    template <typename T>
+    T* find(const QString& name = {}) {
+        return window_->findChild<T*>(name);
+    }
+    bool idle() { return waitUntilIdle(*window_); }
+    void openDemo(const char* name) {
+        window_->openPath(QString(DEMO_FOLDER) + "/" + name);
+        QVERIFY(idle());
+        window_->showBench(2);
+        QVERIFY(idle());
+    }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) {
+        QTest::keyClick(window_.get(), k, m);
+        QVERIFY(idle());
+    }
+    VoiceCard* card(std::size_t index) {
+        return find<VoiceCard>(QString("voice %1").arg(score().voices[index].id));
+    }
+    /// Takes an entry of the menu that is open.
+    void take(const char* menuName, const QString& words) {
+        QMenu* menu = nullptr;
+        QTRY_VERIFY((menu = find<QMenu>(menuName)) && menu->isVisible());
+        for (QAction* action : menu->actions()) {
+            if (action->text().startsWith(words)) {
+                QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+                QTest::qWait(20);
+                QVERIFY(idle());
+                return;
+            }
+        }
+        QFAIL(qPrintable("no entry " + words));
+    }
+    void type(const QString& field, const QString& words) {
+        auto* box = find<NumberField>(field);
+        QVERIFY(box && box->isVisible());
+        box->setFocus();
+        box->selectAll();
+        QTest::keyClicks(box, words);
+        QTest::keyClick(box, Qt::Key_Return);
+        QVERIFY(idle());
+    }
+    /// Undo and redo give the very documents before and after.
+    void undoesAndRedoes(const project::Document& before) {
+        const project::Document after = session().document();
+        const auto same = [](project::Document a, const project::Document& b) {
+            a.view = b.view;
+            return a == b;
+        };
+        QVERIFY(!same(before, after));
+        session().undoStack().undo();
+        QVERIFY(same(before, session().document()));
+        session().undoStack().redo();
+        QVERIFY(same(after, session().document()));
+        QVERIFY(idle());
+    }
+    QImage picture() {
+        idle();
+        return window_->stage()->picture();
+    }
+    static double difference(const QImage& a, const QImage& b) {
+        double sum = 0.0;
+        for (int y = 60; y < a.height() - 60; y += 2) {
+            for (int x = 30; x < a.width() - 30; x += 2) {
+                sum += std::abs(qGray(a.pixel(x, y)) - qGray(b.pixel(x, y)));
+            }
+        }
+        return 4.0 * sum / static_cast<double>(a.width() * a.height());
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        QApplication::setOrganizationName("curly-ripple-test");
+        QApplication::setApplicationName("curly-ripple-move-test");
+        QSettings().clear();
+        applyTheme(*qApp, ThemeKind::dusk);
+    }
+    void init() {
+        window_ = std::make_unique<MainWindow>();
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QApplication::setActiveWindow(window_.get());
+    }
+    void cleanup() {
+        session().undoStack().setClean();
+        window_->autosave().drop();
+        window_.reset();
+    }
+
+    void theSkateComesWithItsScore() {
+        openDemo("skate.curly");
+        QCOMPARE(score().voices.size(), std::size_t(3));
+        QVERIFY(session().performance());
+        QCOMPARE(window_->size(), QSize(1280, 800));
+        QVERIFY(window_->minimumSizeHint().width() <= 1280);
+        // The stage shows what the core computes: the pose at the playhead's turn.
+        session().playhead().setTurn(0.25);
+        QVERIFY(idle());
+        std::vector<glm::vec3> wanted(session().performance()->vertexCount());
+        session().performance()->pose(session().playhead().turn(), {}, wanted, {});
+        for (std::size_t v = 0; v < wanted.size(); v += 97) {
+            QVERIFY(glm::distance(window_->stage()->sourcePosition(static_cast<int>(v)), wanted[v]) < 1e-4f);
+        }
+        // And it can be baked like any other source: closed, without a gap.
+        QVERIFY(session().bake());
+        QVERIFY(session().bake()->baked.textures.clips[0].closed);
+        QVERIFY(session().bake()->seams[0].gap <= session().bake()->seams[0].medianStep);
+    }
+    void aVoiceIsAddedAndItsWordsAreChanged() {
+        openDemo("skate.glb");
+        QVERIFY(!session().performance());
+        QVERIFY(find<QWidget>("ready wings")->isVisible());
+        project::Document before = session().document();
+        QTest::mouseClick(find<QPushButton>("addVoice"), Qt::LeftButton);
+        take("newVoices", "Wave");
+        QCOMPARE(score().voices.size(), std::size_t(1));
+        QVERIFY(session().performance());
+        QVERIFY(card(0)->isVisible());
+        undoesAndRedoes(before);
+        const auto changed = [&](const char* part, const QString& to) {
+            before = session().document();
+            card(0)->choose(part);
+            take("choices", to);
+            undoesAndRedoes(before);
+        };
+        changed("course", "the height");
+        QCOMPARE(score().voices[0].course.direction, glm::vec3(0, 1, 0));
+        changed("shape", "crested");
+        QVERIFY(score().voices[0].shape.kind == motion::ShapeKind::crested);
+        QVERIFY(find<NumberField>("sharpness"));
+        changed("push", "a bend about X");
+        QVERIFY(score().voices[0].push.kind == motion::PushKind::bend);
+        QTRY_VERIFY(find<NumberField>("degrees") && !find<NumberField>("amplitude"));
+        changed("mask", "hold the front");
+        QCOMPARE(score().voices[0].heldBy.size(), std::size_t(1));
+        changed("mask", "let go");
+        QVERIFY(score().voices[0].heldBy.empty());
+        QVERIFY(!session().scoreProblem());
+    }
+    void readyMadeScoresAreTakenByAClick() {
+        openDemo("gull.glb");
+        const project::Document before = session().document();
+        QTest::mouseClick(find<QWidget>("ready beat"), Qt::LeftButton);
+        QVERIFY(idle());
+        QCOMPARE(score().voices.size(), std::size_t(5));
+        QCOMPARE(score().name, std::string("Wing beat"));
+        QVERIFY(!find<QWidget>("ready beat") || !find<QWidget>("ready beat")->isVisible());
+        undoesAndRedoes(before);
+    }
+    void numbersAreTyped() {
+        openDemo("skate.curly");
+        project::Document before = session().document();
+        type("amplitude", "20");
+        QCOMPARE(score().voices[0].amplitude.value, 0.20);
+        undoesAndRedoes(before);
+        type("turns", "3");
+        QCOMPARE(score().voices[0].turns, 3);
+        type("phase", "0.25");
+        QCOMPARE(score().voices[0].phase, 0.25);
+        type("loop", "4");
+        QCOMPARE(score().loopSeconds, 4.0);
+        QCOMPARE(session().source()->clips()[0].duration, 4.0);
+        type("low 0", "10");
+        QCOMPARE(score().voices[0].heldBy[0].low, 0.10);
+    }
+    void oneDragIsOneStep() {
+        openDemo("skate.curly");
+        const project::Document before = session().document();
+        auto* field = find<NumberField>("amplitude");
+        const QPoint from = field->rect().center();
+        QTest::mousePress(field, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 10; ++step) {
+            QTest::mouseMove(field, from + QPoint(4 * step, 0));
+            QTest::qWait(5);
+        }
+        QTest::mouseRelease(field, Qt::LeftButton, {}, from + QPoint(40, 0));
+        QVERIFY(score().voices[0].amplitude.value > before.score.voices[0].amplitude.value);
+        QCOMPARE(find<NumberField>("amplitude"), field); // it is still in the hand: rows were not made anew
+        undoesAndRedoes(before);
+    }
+    void singleKeysFlipTurnAndSolo() {
+        openDemo("skate.curly");
+        chooseVoice(session(), score().voices[0].id);
+        project::Document before = session().document();
+        key(Qt::Key_F);
+        QVERIFY(score().voices[0].heldBy[0].flip);
+        undoesAndRedoes(before);
+        before = session().document();
+        key(Qt::Key_A);
+        QCOMPARE(score().voices[0].course.direction, glm::vec3(1, 0, 0)); // after −Z comes X
+        undoesAndRedoes(before);
+        before = session().document();
+        key(Qt::Key_A, Qt::ShiftModifier);
+        QCOMPARE(score().voices[0].push.direction, glm::vec3(0, 0, 1));
+        undoesAndRedoes(before);
+        before = session().document();
+        key(Qt::Key_Q);
+        QVERIFY(score().voices[0].solo);
+        QVERIFY(!motion::isHeard(score(), score().voices[1]));
+        undoesAndRedoes(before);
+        key(Qt::Key_Q, Qt::ShiftModifier);
+        QVERIFY(score().voices[0].muted);
+        key(Qt::Key_G);
+        QCOMPARE(chosenVoice(session())->id, score().voices[1].id);
+        before = session().document();
+        key(Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(score().voices.size(), std::size_t(4));
+        QCOMPARE(score().voices[2].name, std::string("Tail sway 2"));
+        undoesAndRedoes(before);
+        before = session().document();
+        key(Qt::Key_Delete);
+        QCOMPARE(score().voices.size(), std::size_t(3));
+        undoesAndRedoes(before);
+    }
+    void cardsHaveTheirButtonsAndAreDragged() {
+        openDemo("skate.curly");
+        project::Document before = session().document();
+        const unsigned first = score().voices[0].id;
+        QTest::mouseClick(find<QToolButton>(QString("solo %1").arg(first)), Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(score().voices[0].solo);
+        undoesAndRedoes(before);
+        session().undoStack().undo();
+        QVERIFY(idle());
+        before = session().document();
+        VoiceCard* top = card(0);
+        const int below = card(1)->geometry().bottom() - top->geometry().top();
+        const QPoint from(40, 12);
+        QTest::mousePress(top, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 10; ++step) {
+            // The card follows, so that the hand stays where it took hold of it.
+            QTest::mouseMove(top, from + QPoint(0, below / 10));
+            QTest::qWait(5);
+        }
+        QTest::mouseRelease(top, Qt::LeftButton, {}, from);
+        QVERIFY(idle());
+        QCOMPARE(score().voices[0].name, std::string("Tail sway"));
+        QCOMPARE(score().voices[1].name, std::string("Wing wave"));
+        undoesAndRedoes(before);
+    }
+    void theMaskIsSeenAsGreyWithItsNumber() {
+        openDemo("skate.curly");
+        const QImage lit = picture();
+        key(Qt::Key_H);
+        QCOMPARE(session().document().view.look, std::string("mask"));
+        QVERIFY(difference(picture(), lit) > 1.0);
+        const auto& shades = window_->stage()->shades();
+        const auto mask =
+            session().performance()->values(session().performance()->composition().voices[0].mask, 0.0, {});
+        for (std::size_t v = 0; v < mask.size(); v += 53) {
+            QVERIFY(std::abs(shades.colours[v].r - mask[v]) < 1e-5f);
+            QCOMPARE(shades.colours[v].r, shades.colours[v].g);
+        }
+        session().pickVertex(40);
+        session().look([](project::View& view) { view.curtain = 0.4; }); // asks for the shades anew
+        QVERIFY(idle());
+        QVERIFY(window_->stage()->shades().title.contains(
+            QString::number(static_cast<double>(mask[40]), 'f', 3)));
+        key(Qt::Key_H); // again: the shape
+        QCOMPARE(session().document().view.probe, std::string("shape"));
+        QCOMPARE(window_->stage()->shades().least, QString("-1.00"));
+        key(Qt::Key_T);
+        QVERIFY(window_->stage()->shades().most.contains("%"));
+    }
+    void theTraceFollowsThePickedVertex() {
+        openDemo("skate.curly");
+        auto* chart = find<TraceChart>("trace");
+        QVERIFY(chart->lines().empty());
+        session().pickVertex(820);
+        QVERIFY(idle());
+        QCOMPARE(chart->lines().size(), std::size_t(3));
+        for (const TraceChart::Line& line : chart->lines()) {
+            // The second loop is the first again: the seam does not show.
+            for (std::size_t i = 0; i < 120; ++i) {
+                QVERIFY(std::abs(line.values[i] - line.values[i + 120]) < 1e-5f);
+            }
+        }
+        const auto buttons = find<SegmentedChoice>("traceOf")->findChildren<QAbstractButton*>();
+        QTest::mouseClick(buttons[1], Qt::LeftButton);
+        QCOMPARE(chart->lines().size(), std::size_t(3)); // axes
+        QVERIFY(chart->lines()[1].most > 0.05f);
+        QTest::mouseClick(chart, Qt::LeftButton, {}, QPoint(chart->width() / 2, 40));
+        QVERIFY(session().playhead().turn() > 0.5);
+    }
+    void theDialDrawsAnotherRingForAnotherScore() {
+        openDemo("skate.curly");
+        auto* dial = find<Dial>("dial");
+        const QImage before = dial->grab().toImage();
+        type("turns", "5");
+        QVERIFY(dial->grab().toImage() != before);
+    }
+    void aMeshThatIsTooCoarseIsSaidAndSubdivided() {
+        openDemo("gull.curly");
+        const std::size_t vertices = session().source()->mesh().vertexCount();
+        editVoice(session(), score().voices[0].id, "short waves", [](motion::Voice& voice) {
+            voice.push.kind = motion::PushKind::normal;
+            voice.course.kind = motion::CourseKind::direction;
+            voice.course.direction = {1, 0, 0};
+            voice.wavelength = {0.09, false};
+        });
+        QVERIFY(idle());
+        const auto findings = openFindings(session());
+        const auto found = std::find_if(findings.begin(), findings.end(), [](const OpenFinding& one) {
+            return one.bench == "move" && one.title.contains("finer than the mesh");
+        });
+        QVERIFY(found != findings.end());
+        found->show();
+        QCOMPARE(session().document().view.look, std::string("density"));
+        const auto fix = found->fixes.at(0).run;
+        fix();
+        QVERIFY(idle());
+        QVERIFY(session().source()->mesh().vertexCount() > 3 * vertices);
+        for (const OpenFinding& one : openFindings(session())) {
+            QVERIFY(!one.title.contains("finer than the mesh"));
+        }
+    }
+    void whatCannotPlayIsSaid() {
+        openDemo("skate.curly");
+        editVoice(session(), score().voices[0].id, "bad",
+                  [](motion::Voice& v) { v.course.direction = glm::vec3(0.0f); });
+        QVERIFY(idle());
+        QVERIFY(session().scoreProblem());
+        QVERIFY(!session().performance());
+        const auto findings = openFindings(session());
+        QVERIFY(std::any_of(findings.begin(), findings.end(), [](const OpenFinding& one) {
+            return one.bench == "move" && one.words.contains("Wing wave");
+        }));
+        session().undoStack().undo();
+        QVERIFY(idle());
+        QVERIFY(session().performance());
+    }
+    void fiftyVoicesFit() {
+        openDemo("skate.curly");
+        const motion::Voice one = score().voices[0];
+        session().edit("fifty", [&](project::Document& d) {
+            for (unsigned i = 0; i < 47; ++i) {
+                d.score.voices.push_back(one);
+                d.score.voices.back().id = 100 + i;
+                d.score.voices.back().amplitude.value *= 0.02;
+            }
+        });
+        QVERIFY(idle());
+        QTRY_COMPARE(window_->findChildren<VoiceCard*>().size(), 50);
+        QVERIFY(session().bake());
+        QCOMPARE(window_->size(), QSize(1280, 800));
+    }
+};
+
+QTEST_MAIN(TestMoveWindow)
+#include "test_move_window.moc"
