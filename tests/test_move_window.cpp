@@ -360,6 +360,27 @@ private Q_SLOTS:
         QVERIFY(idle());
         QVERIFY(session().performance());
     }
+    void theEmittedCodeDrawsWhatTheCoreComputes_data() {
+        QTest::addColumn<QString>("model");
+        for (const char* model : {"skate", "gull", "bulrush", "windsock", "anemone", "lantern", "swell"}) {
+            QTest::addRow("%s", model) << model;
+        }
+    }
+    void theEmittedCodeDrawsWhatTheCoreComputes() {
+        QFETCH(QString, model);
+        openDemo(qPrintable(model + ".curly"));
+        session().look([](project::View& view) { view.look = "normals"; }); // shows the normals too
+        session().playhead().setTurn(0.3);
+        const QImage gpu = picture();
+        window_->stage()->drawScoresOnGpu(false);
+        const QImage poses = picture();
+        QVERIFY2(difference(gpu, poses) < 0.02, qPrintable(QString::number(difference(gpu, poses))));
+        session().playhead().setTurn(0.75); // the two do move
+        QVERIFY(difference(picture(), poses) > 0.1);
+        window_->stage()->drawScoresOnGpu(true);
+        const QImage later = picture();
+        QVERIFY(difference(later, gpu) > 0.1);
+    }
     void fiftyVoicesFit() {
         openDemo("skate.curly");
         const motion::Voice one = score().voices[0];

@@ -34,7 +34,16 @@ project::Document full() {
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
     d.ship = {"/home/ada/out", "market"};
-    d.view = {"ship", "wire", 1, "g", "normal", 0.25};
+    d.view = {"ship", "wire", 1, "g", "normal", 7, "shape", 0.25};
+    motion::Voice voice;
+    voice.id = 7;
+    voice.name = "Sway";
+    voice.push.kind = motion::PushKind::bend;
+    voice.heldBy.emplace_back();
+    d.score.name = "wind";
+    d.score.loopSeconds = 3.5;
+    d.score.voices = {voice};
+    d.scoreOnTop = true;
     return d;
 }
 

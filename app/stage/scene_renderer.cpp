@@ -93,11 +93,16 @@ void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Si
     // Surfaces that the light grazes would shade themselves in stripes.
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(2.5f, 6.0f);
-    sourceDepth_->bind();
-    sourceDepth_->setUniformValue("u_view_projection", toQt(light));
-    sourceDepth_->setUniformValue("u_light", toQt(light));
-    sourceDepth_->setUniformValue("u_base", kBaseUnit);
-    drawParts(*sourceDepth_, side, true);
+    if (QOpenGLShaderProgram* depth = depthProgram(side)) {
+        depth->bind();
+        depth->setUniformValue("u_view_projection", toQt(light));
+        depth->setUniformValue("u_light", toQt(light));
+        depth->setUniformValue("u_base", kBaseUnit);
+        if (side == Side::scored) {
+            setScoredUniforms(*depth, view);
+        }
+        drawParts(*depth, side, true);
+    }
     glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
     glViewport(0, 0, view.width, view.height);
@@ -169,20 +174,19 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     program.setUniformValue("u_texel", 1.0f / kShadowSide);
     if (side == Side::decoded) {
         setDecodedUniforms(program, view);
+    } else if (side == Side::scored) {
+        setScoredUniforms(program, view);
     }
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
     drawParts(program, side, true);
     glDisable(GL_POLYGON_OFFSET_FILL);
     if (view.look == Look::wire) {
-        if (side == Side::decoded && !decodedFlat_) {
-            decodedFlat_ =
-                link(decodedVertex_(Finish::finished), kFlatFragmentShader); // linked when first wanted
-        }
-        if (side == Side::decoded && !decodedFlat_) {
+        QOpenGLShaderProgram* linkedFlat = flatProgram(side);
+        if (!linkedFlat) {
             return;
         }
-        QOpenGLShaderProgram& flat = side == Side::decoded ? *decodedFlat_ : *sourceFlat_;
+        QOpenGLShaderProgram& flat = *linkedFlat;
         flat.bind();
         flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
         flat.setUniformValue("u_shaded", shaded_);
@@ -190,6 +194,8 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
                              shaded_ ? std::min(1.0f, 1.7f * wireStrength()) : wireStrength());
         if (side == Side::decoded) {
             setDecodedUniforms(flat, view);
+        } else if (side == Side::scored) {
+            setScoredUniforms(flat, view);
         }
         glEnable(GL_BLEND);
         glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
@@ -266,8 +272,9 @@ void SceneRenderer::render(const SceneView& view) {
             drawSide(view, light, side);
             drawGround(view, light);
         };
-        drawShadow(view, light, Side::source);
-        half(Side::source, 0, both ? view.curtain : view.width);
+        const Side model = view.scored && hasScore() ? Side::scored : Side::source;
+        drawShadow(view, light, model);
+        half(model, 0, both ? view.curtain : view.width);
         if (both) {
             // Another frame has other shadows; what is decoded is the same pose, to within its error.
             if (view.compared) {

@@ -3,6 +3,8 @@
 #include "app/shell/session.h"
 #include "app/shell/theme.h"
 #include "app/stage/scene_shaders.h"
+#include "emit/glsl_score.h"
+#include "motion/vertex_fields.h"
 
 #include <QColor>
 #include <QOpenGLBuffer>
@@ -39,6 +41,8 @@ struct SceneView {
     mesh::Bounds bounds; ///< of all motion
     /// Quick to draw on the processor: a sample a pixel and hard shadows. For pictures that will be followed
     /// by others at once.
+    bool scored = false; ///< the left side is what the score makes of the rest pose at `turn`
+    float turn = 0.0f;
     bool draft = false;
     bool operator==(const SceneView&) const = default;
 };
@@ -66,6 +70,11 @@ public:
     /// not compile.
     bool setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name);
     void clearBake();
+    /// The score that moves the model on the GPU; false where that is not possible (too many inputs, or code
+    /// that does not compile, with problem()): then poses of the processor are drawn.
+    bool setScore(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields);
+    void clearScore();
+    bool hasScore() const { return !scoreCode_.empty(); }
     bool hasBake() const { return !decodedCode_.empty(); }
 
     /// Into the framebuffer that is bound. What was drawn last is shown again if nothing changed since, also
@@ -75,7 +84,7 @@ public:
     bool isSoftware() const { return software_; }
 
 private:
-    enum class Side { source, decoded, compared };
+    enum class Side { source, decoded, compared, scored };
     struct DrawnPart {
         GLuint texture = 0;
         glm::vec4 factor{1.0f};
@@ -89,6 +98,9 @@ private:
     std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const std::string& fragment);
     /// Linked when it is first wanted; null if that fails.
     QOpenGLShaderProgram* surfaceProgram(Side side, Finish finish);
+    QOpenGLShaderProgram* depthProgram(Side side);
+    QOpenGLShaderProgram* flatProgram(Side side);
+    void setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     GLuint uploadImage(const mesh::Material& material);
     GLuint uploadTexture(const image::Image& image);
     void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
@@ -121,6 +133,16 @@ private:
     std::unique_ptr<QOpenGLShaderProgram> decodedFlat_;
     std::unique_ptr<QOpenGLShaderProgram> sky_;
     std::unique_ptr<QOpenGLShaderProgram> ground_;
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> scored_;
+    std::unique_ptr<QOpenGLShaderProgram> scoredFlat_;
+    std::unique_ptr<QOpenGLShaderProgram> scoredDepth_;
+    std::function<std::string(Finish)> scoredVertex_;
+    std::string scoreCode_; ///< empty without a score
+    std::string scoreArray_;
+    std::vector<float> scoreNumbers_;
+    std::vector<std::unique_ptr<QOpenGLBuffer>> scoreInputs_;
+    bool scoreCuts_ = false;
+    std::unique_ptr<QOpenGLVertexArrayObject> scoredArrays_;
     std::string decodedCode_;                          ///< the shipped reader; empty without a bake
     std::function<std::string(Finish)> decodedVertex_; ///< the shader made of it
     QOpenGLBuffer rest_{QOpenGLBuffer::VertexBuffer};

@@ -93,7 +93,7 @@ bool SceneRenderer::initialise() {
     for (QOpenGLBuffer* buffer : buffers()) {
         buffer->create();
     }
-    for (auto* arrays : {&sourceArrays_, &decodedArrays_, &comparedArrays_, &noArrays_}) {
+    for (auto* arrays : {&sourceArrays_, &decodedArrays_, &comparedArrays_, &scoredArrays_, &noArrays_}) {
         *arrays = std::make_unique<QOpenGLVertexArrayObject>();
         (*arrays)->create();
     }
@@ -101,6 +101,7 @@ bool SceneRenderer::initialise() {
 }
 
 void SceneRenderer::release() {
+    clearScore();
     sampled_.reset();
     picture_.reset();
     clearBake();
@@ -114,6 +115,7 @@ void SceneRenderer::release() {
     sourceArrays_.reset();
     decodedArrays_.reset();
     comparedArrays_.reset();
+    scoredArrays_.reset();
     noArrays_.reset();
     source_ = {};
     for (auto* program : {&sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
@@ -133,10 +135,13 @@ std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& ver
 }
 
 QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
-    auto& program = (side == Side::decoded ? decoded_ : source_)[static_cast<std::size_t>(finish)];
+    auto& programs = side == Side::decoded ? decoded_ : side == Side::scored ? scored_ : source_;
+    auto& program = programs[static_cast<std::size_t>(finish)];
     if (!program) {
-        program = link(side == Side::decoded ? decodedVertex_(finish) : sourceVertexShader(finish),
-                       surfaceShader(finish, cutsOut_));
+        program = link(side == Side::decoded  ? decodedVertex_(finish)
+                       : side == Side::scored ? scoredVertex_(finish)
+                                              : sourceVertexShader(finish),
+                       surfaceShader(finish, cutsOut_ || (side == Side::scored && scoreCuts_)));
     }
     return program.get();
 }
@@ -202,10 +207,10 @@ GLuint SceneRenderer::uploadTexture(const image::Image& image) {
 }
 
 void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width) {
-    if (buffer.size() <= 0) {
+    // Its size is that of what is bound.
+    if (!buffer.bind() || buffer.size() <= 0) {
         return;
     }
-    buffer.bind();
     glEnableVertexAttribArray(static_cast<GLuint>(location));
     glVertexAttribPointer(static_cast<GLuint>(location), width, GL_FLOAT, GL_FALSE, 0, nullptr);
 }
@@ -218,6 +223,7 @@ std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
 QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
     return side == Side::source     ? sourceArrays_.get()
            : side == Side::compared ? comparedArrays_.get()
+           : side == Side::scored   ? scoredArrays_.get()
                                     : decodedArrays_.get();
 }
 
@@ -243,6 +249,7 @@ void SceneRenderer::makeVertexArrays() {
 }
 
 void SceneRenderer::clearMesh() {
+    clearScore();
     drawnView_.reset();
     shadowOf_.reset();
     parts_.clear();
@@ -288,6 +295,7 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
         cutsOut_ = cuts;
         source_ = {};
         decoded_ = {};
+        scored_ = {};
     }
     for (const mesh::Part& part : mesh.parts) {
         const mesh::Material& material = mesh.materials[part.material];

@@ -16,7 +16,8 @@ uniform mat4 u_view_projection;
 uniform mat4 u_light;
 )";
 
-const char* const kFinishedOut = R"(out vec3 v_position;
+const char* const kFinishedOut = R"(out float v_alpha;
+out vec3 v_position;
 out vec3 v_normal;
 out vec2 v_uv;
 out vec2 v_grid;
@@ -58,7 +59,8 @@ float form_of(vec3 n, float seen) {
 )";
 
 // Drafts are lit at the vertices: dense meshes, which are slow to draw, look nearly the same.
-const char* const kDraftOut = R"(out vec2 v_uv;
+const char* const kDraftOut = R"(out float v_alpha;
+out vec2 v_uv;
 out vec3 v_light;
 out vec3 v_sheen;
 uniform sampler2DShadow u_depth;
@@ -72,7 +74,8 @@ const char* const kDraftTail = R"(
     vec4 place = u_light * vec4(pose_position, 1.0);
     vec3 p = place.xyz / place.w * 0.5 + 0.5;
     float seen = textureLod(u_depth, vec3(p.xy, p.z - 0.0022), 0.0);
-    v_uv = u_look == 2 ? a_grid : a_uv;
+    v_alpha = pose_alpha;
+    v_uv = u_look == 2 ? a_grid : pose_uv;
     v_sheen = vec3(0.0);
     if (u_look == 3) {
         v_light = 0.5 + 0.5 * normalize(pose_normal);
@@ -89,7 +92,8 @@ const char* const kDraftTail = R"(
 const char* const kFinishedTail = R"(
     v_position = pose_position;
     v_normal = pose_normal;
-    v_uv = a_uv;
+    v_alpha = pose_alpha;
+    v_uv = pose_uv;
     v_grid = a_grid;
     v_shade = a_shade;
     v_shadow = u_light * vec4(pose_position, 1.0);
@@ -104,7 +108,8 @@ namespace {
 std::string vertexShader(Finish finish, const std::string& before, const std::string& pose) {
     const bool draft = finish == Finish::draft;
     return std::string(kVertexHead) + (draft ? std::string(kDraftOut) + kLight : std::string(kFinishedOut)) +
-           before + "void main() {\n" + pose + (draft ? kDraftTail : kFinishedTail);
+           before + "void main() {\n    vec2 pose_uv = a_uv;\n    float pose_alpha = 1.0;\n" + pose +
+           (draft ? kDraftTail : kFinishedTail);
 }
 
 } // namespace
@@ -132,6 +137,16 @@ std::string decodedVertexShader(Finish finish, const std::string& reader, const 
 )");
 }
 
+std::string scoredVertexShader(Finish finish, const std::string& before, const std::string& id,
+                               const std::string& arguments, bool shiftsUv, bool cutsOut) {
+    return vertexShader(
+        finish, before + "uniform float u_turn;\n",
+        "    " + id + "_moved moved = " + id + "_at_turn(" + arguments +
+            "u_turn);\n    vec3 pose_position = moved.position;\n    vec3 pose_normal = moved.normal;\n" +
+            (shiftsUv ? "    pose_uv += moved.uv_shift;\n" : "") +
+            (cutsOut ? "    pose_alpha = " + id + "_alpha(" + arguments + "u_turn);\n" : ""));
+}
+
 namespace {
 
 const char* const kSurfaceHead = R"(#version 330 core
@@ -149,6 +164,7 @@ vec3 under_wire(vec3 c) { return mix(c, vec3(dot(c, vec3(0.21, 0.72, 0.07))), 0.
 )";
 
 const char* const kFinishedSurface = R"(
+in float v_alpha;
 in vec3 v_position;
 in vec3 v_normal;
 in vec2 v_uv;
@@ -167,6 +183,7 @@ float lit_part() {
 }
 void main() {
     vec4 base = texture(u_base, v_uv) * u_base_factor;
+    base.a *= v_alpha;
     if (base.a < u_cutoff) discard;
     lit_position = v_position;
     vec3 n = normalize(v_normal);
@@ -188,13 +205,14 @@ void main() {
 
 // Without `discard` hidden pixels are left out before they are shaded.
 const char* const kDraftSurface = R"(
+in float v_alpha;
 in vec2 v_uv;
 in vec3 v_light;
 in vec3 v_sheen;
 uniform int u_look;
 void main() {
 #ifdef CUT_OUT
-    if (texture(u_base, v_uv).a * u_base_factor.a < u_cutoff) discard;
+    if (texture(u_base, v_uv).a * u_base_factor.a * v_alpha < u_cutoff) discard;
 #endif
     if (u_look >= 3) {
         colour = vec4(v_light, 1.0);
@@ -226,11 +244,14 @@ void main() { colour = u_shaded ? vec4(v_shade.rgb, u_colour.a) : u_colour; }
 )";
 
 const char* const kEmptyFragmentShader = R"(#version 330 core
+in float v_alpha;
 in vec2 v_uv;
 uniform sampler2D u_base;
 uniform vec4 u_base_factor;
 uniform float u_cutoff;
-void main() { if (u_cutoff > 0.0 && texture(u_base, v_uv).a * u_base_factor.a < u_cutoff) discard; }
+void main() {
+    if (u_cutoff > 0.0 && texture(u_base, v_uv).a * u_base_factor.a * v_alpha < u_cutoff) discard;
+}
 )";
 
 const char* const kScreenVertexShader = R"(#version 330 core

@@ -19,6 +19,12 @@ std::string sourceVertexShader(Finish finish);
 std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
                                 const std::vector<std::string>& samplers, bool pivot);
 
+/// Vertex stage of the side that a score moves: `before` is the emitted code, whose names start with `id`,
+/// and the inputs that it takes; `arguments` are those. UVs are shifted and alpha is cut where the score
+/// does.
+std::string scoredVertexShader(Finish finish, const std::string& before, const std::string& id,
+                               const std::string& arguments, bool shiftsUv, bool cutsOut);
+
 /// `cutOut`: some material leaves out what its alpha says.
 std::string surfaceShader(Finish finish, bool cutOut);
 

@@ -56,13 +56,13 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
         update();
     });
     connect(&session_, &Session::sourceLoaded, this, [this] {
-        sourceDirty_ = bakeDirty_ = poseDirty_ = true;
+        sourceDirty_ = bakeDirty_ = scoreDirty_ = poseDirty_ = true;
         framed_ = false;
         update();
     });
     connect(&session_, &Session::scoreChanged, this, [this] {
         poser_.setSource(session_.source());
-        poseDirty_ = shadesDirty_ = true;
+        scoreDirty_ = poseDirty_ = shadesDirty_ = true;
         update();
     });
     connect(&session_, &Session::bakeFinished, this, [this] {
@@ -197,6 +197,9 @@ void Stage::paintGL() {
     if (bakeDirty_) {
         takeBake();
     }
+    if (scoreDirty_) {
+        takeScore();
+    }
     if (poseDirty_) {
         poseSource();
     }
@@ -224,6 +227,8 @@ void Stage::paintGL() {
     view.gridCell = gridCell();
     view.groundY = groundY();
     view.bounds = bounds_;
+    view.scored = scoresOnGpu_ && session_.document().view.bench == "move" && renderer_.hasScore();
+    view.turn = view.scored ? static_cast<float>(session_.playhead().turn()) : 0.0f;
     // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
     // when nothing has changed for a moment.
     view.draft = renderer_.isSoftware() && !finishing_;

@@ -28,6 +28,11 @@ public:
     int verticesDrawn() const { return static_cast<int>(positions().size()); }
     /// Poses of the source; busy while one is being made in the background.
     const Poser& poser() const { return poser_; }
+    /// Scores are drawn by the emitted code; without, by poses of the processor. For comparing the two.
+    void drawScoresOnGpu(bool on) {
+        scoresOnGpu_ = on;
+        update();
+    }
     /// A finer picture of the same is to come.
     bool settling() const {
         return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
@@ -60,6 +65,7 @@ private:
 
     void takeSource();
     void takeBake();
+    void takeScore();
     void poseSource();
     void poseCompared();
     void takePose();
@@ -89,6 +95,7 @@ private:
     bool ready_ = false;
     bool sourceDirty_ = true;
     bool bakeDirty_ = true;
+    bool scoreDirty_ = true;
     bool poseDirty_ = true;
     bool framed_ = false;
     bool touched_ = false; ///< a person has turned the view since the source came
@@ -105,6 +112,7 @@ private:
     QPointF last_;
     double drawMilliseconds_ = 0.0;
     QTimer settle_;
+    bool scoresOnGpu_ = true;
     bool finishing_ = false; ///< the next picture is no draft
 };
 

@@ -40,6 +40,19 @@ void Stage::takeBake() {
     bounds_.add(bake->baked.bounds);
 }
 
+void Stage::takeScore() {
+    scoreDirty_ = false;
+    const auto performance = session_.performance();
+    // On top of clips it is poses that move: those come from the processor.
+    if (!performance || session_.document().scoreOnTop) {
+        renderer_.clearScore();
+        return;
+    }
+    const std::string name = session_.document().assetName();
+    renderer_.setScore(emit::glslScore(name, performance->composition(), emit::Numbers::loose), name,
+                       performance->fields());
+}
+
 void Stage::poseSource() {
     poseDirty_ = false;
     const bake::SamplePlan* plan = session_.plan();

@@ -1,0 +1,175 @@
+// The side that a score moves: the emitted code in the vertex stage, its inputs and its numbers.
+
+#include "app/stage/scene_renderer.h"
+
+#include "emit/glsl_reader.h"
+
+#include <algorithm>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr int kFirstInput = 7; ///< attribute locations before it are the scene's own
+constexpr int kInputs = 9;     ///< sixteen are sure to be there
+
+using motion::Op;
+
+bool isUniform(Op op) {
+    return op >= Op::copyId && op <= Op::copyZ;
+}
+
+/// What a copy that stands at the origin hands over.
+std::string plainCopy(Op op) {
+    return op == Op::copyId       ? "0.0"
+           : op == Op::copyScale  ? "1.0"
+           : op == Op::copyOrigin ? "vec3(0.0)"
+                                  : "mat3(1.0)";
+}
+
+/// The numbers of one input for all vertices, `width` to a vertex.
+std::vector<float> inputValues(const emit::ScoreInput& input, const motion::VertexFields& fields) {
+    const auto which = static_cast<std::size_t>(input.whole);
+    std::vector<float> values;
+    const auto together = [&](const std::vector<std::span<const float>>& lists, std::size_t first,
+                              std::size_t count) {
+        for (std::size_t v = 0; v < fields.size(); ++v) {
+            for (std::size_t k = first; k < first + count; ++k) {
+                values.push_back(v < lists[k].size() ? lists[k][v]
+                                                     : 0.0f); // what is not read may not be there
+            }
+        }
+    };
+    const auto vectors = [&](std::span<const glm::vec3> list) {
+        for (const glm::vec3& v : list) {
+            values.insert(values.end(), {v.x, v.y, v.z});
+        }
+    };
+    switch (input.op) {
+    case Op::uv:
+        together(fields.uvs, 2 * which, 2);
+        break;
+    case Op::uvSlope:
+        vectors(fields.uvSlopes[which]);
+        break;
+    case Op::colour:
+        together(fields.colours, 0, 4);
+        break;
+    case Op::colourSlope:
+        vectors(fields.colourSlopes[which]);
+        break;
+    case Op::stored:
+        together(fields.stored, which, 1);
+        break;
+    default:
+        vectors(fields.storedSlopes[which]);
+        break;
+    }
+    return values;
+}
+
+} // namespace
+
+bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& name,
+                             const motion::VertexFields& fields) {
+    drawnView_.reset();
+    shadowOf_.reset();
+    if (fields.size() != vertices_) {
+        clearScore();
+        return false;
+    }
+    scoreNumbers_ = score.numbers;
+    if (score.code == scoreCode_) {
+        return true; // only numbers are new
+    }
+    clearScore();
+    const std::string id = emit::identifier(name);
+    std::string before = score.code;
+    std::string arguments;
+    const QOpenGLVertexArrayObject::Binder arrays(scoredArrays_.get());
+    bindAttribute(rest_, 0, 3);
+    bindAttribute(unposedNormals_, 1, 3);
+    bindAttribute(uvs_, 2, 2);
+    bindAttribute(shades_, 4, 4);
+    bindAttribute(gridUvs_, 5, 2);
+    for (const emit::ScoreInput& input : score.inputs) {
+        if (input.op == Op::position || input.op == Op::normal) {
+            arguments += input.op == Op::position ? "a_position, " : "a_normal, ";
+            continue;
+        }
+        if (isUniform(input.op)) {
+            arguments += plainCopy(input.op) + ", "; // this bench shows one copy, where it was made
+            continue;
+        }
+        const int slot = static_cast<int>(scoreInputs_.size());
+        if (slot == kInputs) {
+            clearScore();
+            return false;
+        }
+        const std::vector<float> values = inputValues(input, fields);
+        auto buffer = std::make_unique<QOpenGLBuffer>(QOpenGLBuffer::VertexBuffer);
+        buffer->create();
+        buffer->bind();
+        buffer->allocate(values.data(), static_cast<int>(values.size() * sizeof(float)));
+        bindAttribute(*buffer, kFirstInput + slot,
+                      static_cast<int>(values.size() / std::max<std::size_t>(vertices_, 1)));
+        scoreInputs_.push_back(std::move(buffer));
+        before += "layout(location = " + std::to_string(kFirstInput + slot) + ") in " + input.type + " a_" +
+                  input.name + ";\n";
+        arguments += "a_" + input.name + ", ";
+    }
+    indices_.bind();
+    scoredVertex_ = [before, arguments, id, shifts = score.shiftsUv, cuts = score.cutsOut](Finish finish) {
+        return scoredVertexShader(finish, before, id, arguments, shifts, cuts);
+    };
+    scoreCode_ = score.code;
+    scoreArray_ = id + "_number";
+    scoreCuts_ = score.cutsOut;
+    scoreNumbers_ = score.numbers;
+    if (!surfaceProgram(Side::scored, software_ ? Finish::draft : Finish::finished)) {
+        clearScore();
+        return false;
+    }
+    return true;
+}
+
+void SceneRenderer::clearScore() {
+    drawnView_.reset();
+    shadowOf_.reset();
+    scoreCode_.clear();
+    scored_ = {};
+    scoredFlat_.reset();
+    scoredDepth_.reset();
+    scoreInputs_.clear();
+    scoreCuts_ = false;
+}
+
+void SceneRenderer::setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
+    program.setUniformValue("u_turn", view.turn);
+    if (!scoreNumbers_.empty()) {
+        program.setUniformValueArray(scoreArray_.c_str(), scoreNumbers_.data(),
+                                     static_cast<int>(scoreNumbers_.size()), 1);
+    }
+}
+
+QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
+    if (side != Side::scored) {
+        return sourceDepth_.get();
+    }
+    if (!scoredDepth_) {
+        scoredDepth_ = link(scoredVertex_(Finish::finished), kEmptyFragmentShader);
+    }
+    return scoredDepth_.get();
+}
+
+QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
+    auto& program = side == Side::decoded ? decodedFlat_ : side == Side::scored ? scoredFlat_ : sourceFlat_;
+    if (!program) { // linked when it is first wanted
+        program =
+            link(side == Side::decoded ? decodedVertex_(Finish::finished) : scoredVertex_(Finish::finished),
+                 kFlatFragmentShader);
+    }
+    return program.get();
+}
+
+} // namespace ripple::app
