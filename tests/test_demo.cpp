@@ -3,6 +3,7 @@
 #include "demo/heron_clips.h"
 #include "demo/make_demo.h"
 #include "mesh/bounds.h"
+#include "mesh/faults.h"
 #include "project/document.h"
 #include "source/open.h"
 
@@ -51,6 +52,41 @@ private Q_SLOTS:
     void initTestCase() {
         awning_ = openDemo("awning_####.obj");
         cloth_ = bake::sampleFrames(*awning_, bake::planSampling(*awning_, {}));
+    }
+    void modelsForScoresAreSound_data() {
+        QTest::addColumn<QString>("model");
+        QTest::addColumn<double>("largest"); // metres: its longest side
+        QTest::addRow("bulrush") << "bulrush" << 1.8;
+        QTest::addRow("windsock") << "windsock" << 2.95;
+        QTest::addRow("swell") << "swell" << 8.0;
+        QTest::addRow("skate") << "skate" << 1.86;
+        QTest::addRow("gull") << "gull" << 1.44;
+        QTest::addRow("anemone") << "anemone" << 0.64;
+        QTest::addRow("lantern") << "lantern" << 0.96;
+    }
+    void modelsForScoresAreSound() {
+        QFETCH(QString, model);
+        QFETCH(double, largest);
+        const auto source = openDemo(qPrintable(model + ".glb"));
+        const mesh::Mesh& mesh = source->mesh();
+        mesh::Bounds bounds;
+        bounds.add(mesh.positions);
+        const glm::vec3 size = bounds.size();
+        QVERIFY(std::abs(static_cast<double>(std::max({size.x, size.y, size.z})) - largest) < 0.05 * largest);
+        QVERIFY(mesh::unusedVertices(mesh).empty());
+        QVERIFY(mesh::degenerateTriangles(mesh).empty());
+        QVERIFY(mesh.vertexCount() > 800 && mesh.vertexCount() < 20000);
+        QVERIFY(mesh.materials[0].baseColourImage);
+        QCOMPARE(mesh.stored.size(), std::size_t(1));
+        for (std::size_t v = 0; v < mesh.vertexCount(); ++v) {
+            QVERIFY(std::abs(glm::length(mesh.normals[v]) - 1.0f) < 1e-3f);
+            const glm::vec2 uv = mesh.uvSets[0][v];
+            QVERIFY(uv.x >= 0.0f && uv.x <= 1.0f && uv.y >= 0.0f && uv.y <= 1.0f);
+        }
+        const project::Document document =
+            project::loadDocument(std::filesystem::path(DEMO_FOLDER) / (model.toStdString() + ".curly"));
+        QVERIFY(document.score.voices.size() >= 3);
+        QCOMPARE(document.view.bench, std::string("move"));
     }
     void awningIsWhatTheScenarioSays() {
         QCOMPARE(awning_->mesh().vertexCount(), kSide * kSide);

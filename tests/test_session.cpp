@@ -52,6 +52,61 @@ private Q_SLOTS:
         QCOMPARE(session.projectFile(), QFileInfo(kHeron).absoluteFilePath());
         QVERIFY(session.undoStack().isClean());
     }
+    void aScoreMovesWhatIsBaked() {
+        Session session;
+        session.open(QString(DEMO_FOLDER) + "/skate.curly");
+        QVERIFY(idle(session));
+        QVERIFY(session.performance() && session.source() != session.openedSource());
+        QCOMPARE(session.densities().size(), session.document().score.voices.size());
+        QCOMPARE(session.source()->clips()[0].name, session.document().score.name);
+        const auto before = session.bake();
+        QVERIFY(before && before->baked.textures.clips[0].closed);
+        // Another number: other poses, another bake; the mesh and the picked vertex stay.
+        session.pickVertex(12);
+        QSignalSpy loaded(&session, &Session::sourceLoaded);
+        QSignalSpy changed(&session, &Session::scoreChanged);
+        session.edit("louder", [](project::Document& d) { d.score.voices[0].amplitude.value *= 2.0; });
+        QCOMPARE(changed.count(), 1);
+        QVERIFY(idle(session));
+        QCOMPARE(loaded.count(), 0);
+        QCOMPARE(session.pickedVertex(), 12);
+        QVERIFY(session.bake() != before);
+        QVERIFY(session.bake()->baked.bounds.size().y > 1.3f * before->baked.bounds.size().y);
+        // Without voices the source stands still again, and says so.
+        session.edit("none", [](project::Document& d) { d.score.voices.clear(); });
+        QVERIFY(idle(session));
+        QVERIFY(!session.performance() && session.source() == session.openedSource());
+        QCOMPARE(session.bake()->baked.textures.frameCount(), std::size_t(1));
+        session.undoStack().undo();
+        session.undoStack().undo();
+        QVERIFY(idle(session));
+        QVERIFY(session.bake()->baked.textures.textures == before->baked.textures.textures); // the very bytes
+    }
+    void aScoreOnTopKeepsTheClips() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        motion::Voice bob;
+        bob.id = 1;
+        bob.name = "Bob";
+        bob.course.kind = motion::CourseKind::unison;
+        bob.push.direction = {0, 1, 0};
+        session.edit("bob", [&](project::Document& d) {
+            d.score.name = "bobbing";
+            d.score.voices = {bob};
+            d.scoreOnTop = true;
+        });
+        QVERIFY(idle(session));
+        QCOMPARE(session.source()->clips().size(), std::size_t(3));
+        QVERIFY2(session.bake(), session.bakeProblem() ? session.bakeProblem()->line().c_str() : "no bake");
+        QCOMPARE(session.bake()->baked.textures.clips.size(), std::size_t(3));
+        session.edit("alone", [](project::Document& d) { d.scoreOnTop = false; });
+        QVERIFY(idle(session));
+        QVERIFY2(session.bake(), session.bakeProblem() ? session.bakeProblem()->line().c_str() : "no bake");
+        QCOMPARE(session.bake()->baked.textures.clips.size(), std::size_t(1));
+        QCOMPARE(session.bake()->baked.textures.clips[0].name, std::string("bobbing"));
+        QVERIFY(!session.bakeProblem()); // clips that were chosen of the heron do not matter meanwhile
+    }
     void anotherStoreDoesNotSampleAgain() {
         Session session;
         session.open(kHeron);

@@ -155,7 +155,12 @@ void Session::takeScore() {
     bakeJob_.cancel();
     ladderJob_.cancel();
     playScore();
-    // Poses of before are no use any more; what is shown stays until there is something newer.
+    // Poses of before are no use any more. A bake of as many clips is shown until there is a newer one; what
+    // was read of each frame is of other frames.
+    survey_.reset();
+    if (bake_ && source_ && bake_->baked.textures.clips.size() != source_->clips().size()) {
+        bake_.reset();
+    }
     sampledRecipe_.reset();
     ladderRecipe_.reset();
     ladder_.reset();

@@ -123,29 +123,6 @@ void SceneRenderer::release() {
     }
 }
 
-std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex,
-                                                          const std::string& fragment) {
-    auto program = std::make_unique<QOpenGLShaderProgram>();
-    if (!program->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str()) ||
-        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str()) || !program->link()) {
-        problem_ = "A shader could not be built: " + program->log();
-        return nullptr;
-    }
-    return program;
-}
-
-QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
-    auto& programs = side == Side::decoded ? decoded_ : side == Side::scored ? scored_ : source_;
-    auto& program = programs[static_cast<std::size_t>(finish)];
-    if (!program) {
-        program = link(side == Side::decoded  ? decodedVertex_(finish)
-                       : side == Side::scored ? scoredVertex_(finish)
-                                              : sourceVertexShader(finish),
-                       surfaceShader(finish, cutsOut_ || (side == Side::scored && scoreCuts_)));
-    }
-    return program.get();
-}
-
 GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
     if (!material.baseColourImage) {
         return white_;

@@ -152,24 +152,4 @@ void SceneRenderer::setScoredUniforms(QOpenGLShaderProgram& program, const Scene
     }
 }
 
-QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
-    if (side != Side::scored) {
-        return sourceDepth_.get();
-    }
-    if (!scoredDepth_) {
-        scoredDepth_ = link(scoredVertex_(Finish::finished), kEmptyFragmentShader);
-    }
-    return scoredDepth_.get();
-}
-
-QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
-    auto& program = side == Side::decoded ? decodedFlat_ : side == Side::scored ? scoredFlat_ : sourceFlat_;
-    if (!program) { // linked when it is first wanted
-        program =
-            link(side == Side::decoded ? decodedVertex_(Finish::finished) : scoredVertex_(Finish::finished),
-                 kFlatFragmentShader);
-    }
-    return program.get();
-}
-
 } // namespace ripple::app

@@ -92,8 +92,9 @@ public:
             positions[v] += moved[v] - rest.positions[v];
         }
         // The score turns a normal of the rest pose; the pose's own normal is turned by as much.
-        for (std::size_t v = 0; v < normals.size(); ++v) {
-            normals[v] = turnBetween(rest.normals[v], turned[v]) * normals[v];
+        for (std::size_t i = 0; i < normals.size(); ++i) {
+            const glm::quat way = turnBetween(rest.normals[i], turned[i]);
+            normals[i] = way * normals[i];
         }
     }
 

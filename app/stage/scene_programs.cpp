@@ -1,0 +1,50 @@
+// Shader programs of the scene, linked when they are first wanted.
+
+#include "app/stage/scene_renderer.h"
+
+namespace ripple::app {
+
+std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex,
+                                                          const std::string& fragment) {
+    auto program = std::make_unique<QOpenGLShaderProgram>();
+    if (!program->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str()) ||
+        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str()) || !program->link()) {
+        problem_ = "A shader could not be built: " + program->log();
+        return nullptr;
+    }
+    return program;
+}
+
+QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
+    auto& programs = side == Side::decoded ? decoded_ : side == Side::scored ? scored_ : source_;
+    auto& program = programs[static_cast<std::size_t>(finish)];
+    if (!program) {
+        program = link(side == Side::decoded  ? decodedVertex_(finish)
+                       : side == Side::scored ? scoredVertex_(finish)
+                                              : sourceVertexShader(finish),
+                       surfaceShader(finish, cutsOut_ || (side == Side::scored && scoreCuts_)));
+    }
+    return program.get();
+}
+
+QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
+    if (side != Side::scored) {
+        return sourceDepth_.get();
+    }
+    if (!scoredDepth_) {
+        scoredDepth_ = link(scoredVertex_(Finish::finished), kEmptyFragmentShader);
+    }
+    return scoredDepth_.get();
+}
+
+QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
+    auto& program = side == Side::decoded ? decodedFlat_ : side == Side::scored ? scoredFlat_ : sourceFlat_;
+    if (!program) { // linked when it is first wanted
+        program =
+            link(side == Side::decoded ? decodedVertex_(Finish::finished) : scoredVertex_(Finish::finished),
+                 kFlatFragmentShader);
+    }
+    return program.get();
+}
+
+} // namespace ripple::app
