@@ -1,10 +1,14 @@
 #include "source/gltf_write.h"
 #include "bundle/mesh_file.h"
+#include "mesh/faults.h"
+#include "mesh/subdivide.h"
 #include "problem_of.h"
 #include "source/open.h"
 
 #include <QTemporaryDir>
 #include <QTest>
+
+#include <algorithm>
 
 #include <glm/geometric.hpp>
 #include <tiny_gltf.h>
@@ -85,6 +89,48 @@ private Q_SLOTS:
         mesh.uvSets[1] = mesh.uvSets[0];
         base::writeFile(file, bundle::encodeMesh(mesh, lookup, {}, "free"));
         QCOMPARE(source::open(file)->mesh().uvSets.at(3), lookup);
+    }
+    void storedValuesComeBackUnderTheirNames() {
+        mesh::Mesh mesh = twoParts();
+        mesh.stored = {{"STEM", {0.0f, 0.125f, 0.25f, 0.5f, -1.5f, 3.0f, 1e-6f}},
+                       {"AGE", {7.0f, 6.0f, 5.0f, 4.0f, 3.0f, 2.0f, 1.0f}}};
+        const mesh::Mesh back = written(mesh, {})->mesh();
+        QCOMPARE(back.stored.size(), std::size_t(2));
+        for (const mesh::StoredValue& value : mesh.stored) {
+            QVERIFY(std::find(back.stored.begin(), back.stored.end(), value) != back.stored.end());
+        }
+        // A part that lacks one has zeros there.
+        tinygltf::Model model = source::gltfModel(mesh, "thing", {});
+        model.meshes[0].primitives[0].attributes.erase("_AGE");
+        const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "lack.glb";
+        base::writeFile(file, source::glbBytes(model, "lack.glb"));
+        const auto lacking = source::open(file);
+        for (const mesh::StoredValue& value : lacking->mesh().stored) {
+            QCOMPARE(value.values.size(), std::size_t(7));
+            QCOMPARE(value.values[1], value.name == "AGE" ? 0.0f : 0.125f);
+            QCOMPARE(value.values[5], value.name == "AGE" ? 2.0f : 3.0f);
+        }
+    }
+    void storedValuesComeAlongWhenTheMeshIsMended() {
+        mesh::Mesh mesh = twoParts();
+        mesh.stored = {{"STEM", {0.0f, 1.0f, 2.0f, 3.0f, 4.0f, 5.0f, 6.0f}}};
+        mesh::Midpoints midpoints;
+        const mesh::Mesh fine = mesh::subdivide(mesh, midpoints);
+        QCOMPARE(fine.stored[0].values.size(), fine.vertexCount());
+        for (std::size_t v = 0; v < fine.vertexCount(); ++v) {
+            const auto [a, b] = midpoints.parents[v];
+            QCOMPARE(fine.stored[0].values[v], 0.5f * static_cast<float>(a + b));
+        }
+        // Vertices that differ in nothing but a stored value stay two.
+        mesh.positions[5] = mesh.positions[4];
+        mesh.normals[5] = mesh.normals[4];
+        mesh.colours[5] = mesh.colours[4];
+        for (auto& set : mesh.uvSets) {
+            set[5] = set[4];
+        }
+        QCOMPARE(mesh::firstAlike(mesh)[5], 5u);
+        mesh.stored[0].values[5] = mesh.stored[0].values[4];
+        QCOMPARE(mesh::firstAlike(mesh)[5], 4u);
     }
     void everythingComesBackInItsOrder() {
         const mesh::Mesh mesh = twoParts();

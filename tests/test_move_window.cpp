@@ -194,6 +194,26 @@ private Q_SLOTS:
         type("low 0", "10");
         QCOMPARE(score().voices[0].heldBy[0].low, 0.10);
     }
+    void wishedRatesBecomeTurnsThatClose() {
+        openDemo("skate.curly"); // a loop of 2.4 s
+        QVERIFY(!find<QPushButton>("findLoop")->isVisible());
+        project::Document before = session().document();
+        type("wishedRate", "1.5"); // 3.6 turns
+        QCOMPARE(score().voices[0].turns, 4);
+        QCOMPARE(score().voices[0].wishedRate, 1.5);
+        undoesAndRedoes(before);
+        QTRY_VERIFY(find<QPushButton>("findLoop")->isVisible());
+        before = session().document();
+        QTest::mouseClick(find<QPushButton>("findLoop"), Qt::LeftButton);
+        QVERIFY(idle());
+        const double turns = 1.5 * score().loopSeconds;
+        QVERIFY(std::abs(turns - std::round(turns)) < 1e-9);
+        QCOMPARE(score().voices[0].turns, static_cast<int>(std::lround(turns)));
+        QCOMPARE(score().voices[1].turns, 1); // nobody asked it for a rate
+        undoesAndRedoes(before);
+        type("turns", "5"); // by hand: the wish is gone
+        QCOMPARE(score().voices[0].wishedRate, 0.0);
+    }
     void oneDragIsOneStep() {
         openDemo("skate.curly");
         const project::Document before = session().document();

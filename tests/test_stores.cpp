@@ -2,6 +2,7 @@
 #include "bake/alpha.h"
 #include "bake/quaternions.h"
 #include "bake/store.h"
+#include "base/lanes.h"
 #include "problem_of.h"
 
 #include <QTest>
@@ -54,6 +55,20 @@ class TestStores : public QObject {
     }
 
 private Q_SLOTS:
+    void lanesChooseAndRoundAsNumbersDo() {
+        const base::Lanes a = {1.5f, -2.5f, 0.0f, 7.0f};
+        const base::Lanes b = {1.0f, 3.0f, -0.0f, 7.0f};
+        for (std::size_t i = 0; i < base::kLanes; ++i) {
+            QCOMPARE(base::least(a, b)[i], std::min(a[i], b[i]));
+            QCOMPARE(base::most(a, b)[i], std::max(a[i], b[i]));
+            QCOMPARE(base::absolute(a)[i], std::abs(a[i]));
+            QCOMPARE(base::truncated(a)[i], std::trunc(a[i]));
+            QCOMPARE(base::select(a < b, a, b)[i], a[i] < b[i] ? a[i] : b[i]);
+        }
+        float kept[base::kLanes];
+        base::storeLanes(kept, a);
+        QCOMPARE(base::loadLanes(kept)[3], 7.0f);
+    }
     void everyStoreComesBackWithinItsBound() {
         std::mt19937 random(11);
         std::uniform_real_distribution<float> place(-1.0f, 1.0f);

@@ -20,6 +20,7 @@ MoveBench::MoveBench(Session& session)
       trace_(new TracePage(session)),
       words_(quietLabel()),
       loop_(new NumberField),
+      findLoop_(new QPushButton(tr("Find a loop length"))),
       cards_(new QVBoxLayout),
       add_(new QPushButton(tr("+ voice"))),
       details_(new VoiceDetails(session)),
@@ -36,6 +37,11 @@ MoveBench::MoveBench(Session& session)
     loopRow_ = labelledRow(tr("Loop length"), loop_,
                            tr("How long one trip round takes; every voice goes round whole"));
     column->addWidget(loopRow_);
+    findLoop_->setObjectName("findLoop");
+    findLoop_->setToolTip(
+        tr("The length from half to twice this one for which the wished rates change least"));
+    column->addWidget(findLoop_);
+    connect(findLoop_, &QPushButton::clicked, this, &MoveBench::findLoop);
     cards_->setSpacing(6);
     column->addLayout(cards_);
     add_->setObjectName("addVoice");
@@ -94,6 +100,7 @@ void MoveBench::refresh() {
               : tr("A score is a few small motions, each going round a whole number of times in the "
                    "loop: it always closes. Begin with one below, or with a voice of your own."));
     loopRow_->setVisible(any);
+    findLoop_->setVisible(!motion::wishedRates(score).empty());
     loop_->setValue(score.loopSeconds);
     add_->setEnabled(open);
     rebuildCards();
@@ -119,6 +126,14 @@ void MoveBench::rebuildCards() {
     for (VoiceCard* card : shown_) {
         card->refresh();
     }
+}
+
+void MoveBench::findLoop() {
+    const motion::Score& score = session_.document().score;
+    const motion::LoopLength best =
+        motion::findLoopLength(motion::wishedRates(score), 0.5 * score.loopSeconds, 2.0 * score.loopSeconds);
+    session_.edit(tr("Loop of %1 s").arg(best.seconds),
+                  [&](project::Document& d) { d.score = motion::withLoopLength(d.score, best.seconds); });
 }
 
 void MoveBench::drop(unsigned id, int y) {

@@ -24,6 +24,7 @@ private:
     void refresh();
     void rebuildCards();
     void buildReady();
+    void findLoop();
     void drop(unsigned id, int y);
 
     Session& session_;
@@ -33,6 +34,7 @@ private:
     QLabel* words_;
     NumberField* loop_;
     QWidget* loopRow_;
+    QPushButton* findLoop_;
     QVBoxLayout* cards_;
     std::vector<VoiceCard*> shown_;
     QPushButton* add_;

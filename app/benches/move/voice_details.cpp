@@ -6,6 +6,7 @@
 #include "app/shell/tick_box.h"
 #include "app/shell/words.h"
 #include "base/units.h"
+#include "motion/fit.h"
 
 #include <QComboBox>
 #include <QHBoxLayout>
@@ -197,6 +198,16 @@ void VoiceDetails::refresh() {
         tr("%1 a second").arg(rate, 0, 'f', 2), [](motion::Voice& v, double x) {
             v.turns = static_cast<int>(std::lround(x));
             v.wishedRate = 0.0;
+        });
+    // What a person thinks in becomes whole turns, and what that changed stands beside it.
+    const double seconds = session_.document().score.loopSeconds;
+    const motion::Fit fit = motion::fitRate(voice.wishedRate, seconds);
+    const bool fits = voice.wishedRate != 0.0 && fit.turns == voice.turns;
+    const QString change = fits ? tr("%1 % to close").arg(100.0 * fit.change(), 0, 'f', 1) : QString();
+    row(tr("Wished rate"), "wishedRate", "Hz", -1000, 1000, 2, voice.wishedRate, change,
+        [seconds](motion::Voice& v, double x) {
+            v.wishedRate = x;
+            v.turns = x == 0.0 ? v.turns : motion::fitRate(x, seconds).turns;
         });
     row(tr("Phase"), "phase", "", -1000, 1000, 2, voice.phase, tr("turns"),
         [](motion::Voice& v, double x) { v.phase = x; });
