@@ -87,13 +87,13 @@ public:
         performance_.poseHere(turn, {}, moved, turned);
         requireNumbers(score_, turn, moved, turned);
         below_->sample(clip, seconds, positions, normals);
-        const mesh::Mesh& rest = mesh();
+        const mesh::Mesh& unmoved = mesh();
         for (std::size_t v = 0; v < positions.size(); ++v) {
-            positions[v] += moved[v] - rest.positions[v];
+            positions[v] += moved[v] - unmoved.positions[v];
         }
         // The score turns a normal of the rest pose; the pose's own normal is turned by as much.
         for (std::size_t i = 0; i < normals.size(); ++i) {
-            const glm::quat way = turnBetween(rest.normals[i], turned[i]);
+            const glm::quat way = turnBetween(unmoved.normals[i], turned[i]);
             normals[i] = way * normals[i];
         }
     }
