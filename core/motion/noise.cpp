@@ -1,5 +1,7 @@
 #include "motion/noise.h"
 
+#include "motion/lane_math.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -29,15 +31,10 @@ Word hashed(const Word& x, const Word& y, const Word& z, std::uint32_t seed) {
     return h;
 }
 
-Lanes floored(const Lanes& a) {
-    const Lanes t = base::truncated(a);
-    return base::select(t > a, t - 1.0f, t);
-}
-
 /// `cell` brought into 0 .. cells − 1; cells are whole numbers, exact as floats.
 UintLanes wrapped(const Lanes& cell, std::int32_t cells) {
     const auto n = static_cast<float>(cells);
-    Lanes inside = cell - n * floored(cell / n);
+    Lanes inside = cell - n * floorOf(cell / n);
     // Division may round up to the next whole number just below a multiple.
     inside = base::select(inside >= base::lanes(n), inside - n, inside);
     inside = base::select(inside < base::lanes(0.0f), inside + n, inside);
@@ -68,7 +65,7 @@ void noise(const NoiseTile& tile, int dimensions, const Lanes coordinates[3], La
             place[d][0] = place[d][1] = UintLanes{};
             continue;
         }
-        const Lanes cell = floored(coordinates[d]);
+        const Lanes cell = floorOf(coordinates[d]);
         const Lanes t = coordinates[d] - cell;
         const auto axis = static_cast<std::size_t>(d);
         offset[d] = t;
