@@ -4,6 +4,7 @@
 #include "base/problem.h"
 #include "emit/glsl_score.h"
 #include "motion/ready_scores.h"
+#include "motion/perform.h"
 #include "motion/score_file.h"
 #include "motion/score_source.h"
 #include "source/open.h"
@@ -46,8 +47,10 @@ Status score(const std::string& path, const source::Reading& reading, const Scor
     const auto source = source::open(path, reading, {});
     const motion::Score score = scoreOf(call, source->mesh());
     // Also where only its text is wanted: it must fit the model.
-    const motion::Composition composition = motion::composeScore(score, motion::modelOf(source->mesh()));
-    const std::string text = code ? emit::glslScore(score.name, composition, emit::Numbers::written).code
+    const motion::Performance performance(score, source->mesh());
+    const std::string text = code ? emit::glslScore(score.name, performance.composition(),
+                                                    emit::Numbers::written, motion::boundsOfLoop(performance))
+                                        .code
                                   : motion::scoreText(score);
     if (out.empty()) {
         std::cout << text;

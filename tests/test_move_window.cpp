@@ -9,6 +9,7 @@
 #include "app/shell/score_edits.h"
 #include "app/shell/theme.h"
 #include "app/stage/stage.h"
+#include "base/units.h"
 
 #include <QApplication>
 #include <QMenu>
@@ -18,6 +19,7 @@
 #include <algorithm>
 
 #include <glm/geometric.hpp>
+#include <glm/vector_relational.hpp>
 
 using namespace ripple;
 using namespace ripple::app;
@@ -211,6 +213,13 @@ private Q_SLOTS:
         QCOMPARE(score().voices[0].turns, static_cast<int>(std::lround(turns)));
         QCOMPARE(score().voices[1].turns, 1); // nobody asked it for a rate
         undoesAndRedoes(before);
+        // A speed becomes a rate: 2 m/s of waves of that length.
+        before = session().document();
+        type("speed", "2");
+        const double wave = score().voices[0].wavelength.metres(session().performance()->model().size);
+        QVERIFY(std::abs(score().voices[0].wishedRate - 2.0 / wave) < 1e-12);
+        QCOMPARE(score().voices[0].turns, static_cast<int>(std::lround(2.0 / wave * score().loopSeconds)));
+        undoesAndRedoes(before);
         type("turns", "5"); // by hand: the wish is gone
         QCOMPARE(score().voices[0].wishedRate, 0.0);
     }
@@ -227,6 +236,118 @@ private Q_SLOTS:
         QTest::mouseRelease(field, Qt::LeftButton, {}, from + QPoint(40, 0));
         QVERIFY(score().voices[0].amplitude.value > before.score.voices[0].amplitude.value);
         QCOMPARE(find<NumberField>("amplitude"), field); // it is still in the hand: rows were not made anew
+        undoesAndRedoes(before);
+    }
+    /// Presses on a handle, drags by that and lets go; the value's words are shown meanwhile.
+    void dragHandle(const QString& name, const QPoint& by) {
+        Stage* stage = window_->stage();
+        const QPoint from = stage->handlePlace(name).toPoint();
+        QVERIFY2(stage->rect().contains(from) && !from.isNull(), qPrintable(name));
+        QTest::mouseMove(stage, from);
+        QTest::mousePress(stage, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 8; ++step) {
+            QTest::mouseMove(stage, from + by * step / 8);
+            QTest::qWait(5);
+        }
+        QTest::mouseRelease(stage, Qt::LeftButton, {}, from + by);
+        QVERIFY(idle());
+    }
+    void aMaskPlaneIsDraggedOnTheModel() {
+        openDemo("skate.curly");
+        motion::MaskTerm term;
+        term.direction = {0, 0, 1};
+        term.low = -0.2;
+        term.high = 0.3;
+        editVoice(session(), score().voices[0].id, "held", [&](motion::Voice& v) { v.heldBy = {term}; });
+        chooseVoice(session(), score().voices[0].id);
+        QVERIFY(idle());
+        const project::Document before = session().document();
+        const QPointF from = window_->stage()->handlePlace("high 0");
+        dragHandle("high 0", {40, 12});
+        // It slid along its direction, to where the pointer is as seen across it; the rest stayed.
+        const motion::MaskTerm now = score().voices[0].heldBy[0];
+        QVERIFY(now.high != term.high);
+        QCOMPARE(now.low, term.low);
+        QCOMPARE(now.direction, term.direction);
+        const QPointF to = window_->stage()->handlePlace("high 0");
+        const QPointF way = to - from;
+        QVERIFY(way.x() * 40 + way.y() * 12 > 0.0);
+        QVERIFY(session().performance());
+        QTRY_VERIFY(find<NumberField>("high 0"));
+        QVERIFY(std::abs(find<NumberField>("high 0")->value() - 100.0 * now.high) < 1e-6);
+        undoesAndRedoes(before); // one drag is one step
+    }
+    void directionsPointsAndWavesAreDraggedToo() {
+        openDemo("bulrush.curly");
+        for (const motion::Voice& voice : score().voices) {
+            chooseVoice(session(), voice.id);
+            QVERIFY(idle());
+            for (const ScoreHandle& handle : window_->stage()->handles()) {
+                const project::Document before = session().document();
+                const QPoint at = window_->stage()->handlePlace(handle.name).toPoint();
+                if (!window_->stage()->rect().adjusted(40, 40, -40, -40).contains(at)) {
+                    continue; // a wave longer than what is seen
+                }
+                dragHandle(handle.name, {26, -22});
+                QVERIFY2(!session().scoreProblem(), qPrintable(handle.name));
+                if (session().document().score == before.score) {
+                    continue; // another handle lies above this one, or it is seen from its end
+                }
+                undoesAndRedoes(before);
+            }
+        }
+        QVERIFY(session().undoStack().count() >= 3);
+        // While it plays it is looked at, not handled.
+        session().playhead().setPlaying(true);
+        QVERIFY(window_->stage()->handles().empty());
+        session().playhead().setPlaying(false);
+    }
+    void theMaskLookShowsTheValueUnderThePointer() {
+        openDemo("bulrush.curly");
+        key(Qt::Key_H);
+        QCOMPARE(session().document().view.look, std::string("mask"));
+        Stage* stage = window_->stage();
+        QVERIFY(!stage->shades().values.empty());
+        for (int y = 40; y < stage->height() - 40 && stage->hoverVertex() < 0; y += 7) {
+            QTest::mouseMove(stage, QPoint(stage->width() / 2, y));
+            QTest::qWait(2);
+        }
+        QVERIFY(stage->hoverVertex() >= 0);
+        const auto vertex = static_cast<std::size_t>(stage->hoverVertex());
+        const auto& nodes =
+            session().performance()->composition().voices[voiceIndex(score(), chosenVoice(session())->id)];
+        const std::vector<float> masks =
+            session().performance()->values(nodes.mask, session().playhead().turn(), {});
+        QCOMPARE(stage->shades().values[vertex], masks[vertex]);
+    }
+    void theBoxOfTheLoopIsShown() {
+        openDemo("gull.curly");
+        QTRY_VERIFY(session().loopBounds());
+        const mesh::Bounds box = *session().loopBounds();
+        const auto* label = find<QLabel>("loopBounds");
+        QVERIFY(label->isVisible());
+        QVERIFY(label->text().contains(
+            QString::fromStdString(base::lengthText(static_cast<double>(box.size().x)))));
+        std::vector<glm::vec3> pose(session().performance()->vertexCount());
+        for (int i = 0; i < 32; ++i) {
+            session().performance()->pose(i / 32.0, {}, pose, {});
+            for (const glm::vec3& p : pose) {
+                QVERIFY(glm::all(glm::lessThanEqual(box.min, p)) && glm::all(glm::lessThanEqual(p, box.max)));
+            }
+        }
+    }
+    void aScorePlaysOnTopOfClips() {
+        openDemo("heron.curly");
+        QTest::mouseClick(find<QPushButton>("addVoice"), Qt::LeftButton);
+        take("newVoices", "Wave");
+        QCOMPARE(session().source()->clips().size(), std::size_t(1));
+        auto* choice = find<SegmentedChoice>("playOn");
+        QVERIFY(choice->isVisible());
+        const project::Document before = session().document();
+        QTest::mouseClick(choice->findChildren<QAbstractButton*>()[1], Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(session().document().scoreOnTop);
+        QCOMPARE(session().source()->clips().size(), session().openedSource()->clips().size());
         undoesAndRedoes(before);
     }
     void singleKeysFlipTurnAndSolo() {

@@ -2,6 +2,7 @@
 
 #include "gltf_fixture.h"
 #include "mesh/bounds.h"
+#include "mesh/drawing.h"
 #include "mesh/faults.h"
 #include "mesh/subdivide.h"
 #include "mesh/test_shapes.h"
@@ -13,6 +14,8 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <glm/geometric.hpp>
@@ -143,6 +146,41 @@ private Q_SLOTS:
         const auto index = static_cast<std::size_t>(middle - p.begin());
         QCOMPARE(source->jointWeights(1)[index], 0.5f);
         QCOMPARE(source->influences(), std::size_t(1)); // as in the file
+    }
+    void aDrawingOrderKeepsTheTriangles() {
+        const mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 40, 60});
+        const auto sorted = [](const std::vector<std::uint32_t>& indices) {
+            std::vector<std::array<std::uint32_t, 3>> triangles;
+            for (std::size_t i = 0; i < indices.size(); i += 3) {
+                std::array<std::uint32_t, 3> t = {indices[i], indices[i + 1], indices[i + 2]};
+                std::rotate(t.begin(), std::min_element(t.begin(), t.end()), t.end()); // which way it winds
+                triangles.push_back(t);
+            }
+            std::sort(triangles.begin(), triangles.end());
+            return triangles;
+        };
+        QCOMPARE(sorted(mesh::drawingOrder(mesh)), sorted(mesh.indices));
+    }
+    void aFlatSheetIsCoarsenedEvenly() {
+        // 2 × 100 × 100 triangles of 1 cm; an eighth of them would leave edges of some 3 cm.
+        const mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 100, 100});
+        const mesh::Coarse coarse = mesh::coarsen(mesh, mesh.triangleCount() / 8);
+        QCOMPARE(coarse.parts.size(), mesh.parts.size());
+        const std::size_t triangles = coarse.indices.size() / 3;
+        QVERIFY(triangles <= mesh.triangleCount() / 8 && triangles > mesh.triangleCount() / 12);
+        double sum = 0.0;
+        float longest = 0.0f;
+        for (std::size_t i = 0; i < coarse.indices.size(); i += 3) {
+            const glm::vec3 a = mesh.positions[coarse.indices[i]];
+            const glm::vec3 b = mesh.positions[coarse.indices[i + 1]];
+            const glm::vec3 c = mesh.positions[coarse.indices[i + 2]];
+            sum += 0.5 * static_cast<double>(glm::length(glm::cross(b - a, c - a)));
+            longest = std::max({longest, glm::distance(a, b), glm::distance(b, c), glm::distance(c, a)});
+        }
+        // No holes; a triangle that folds over counts twice, which is rare.
+        QVERIFY2(std::abs(sum - area(mesh)) < 0.01 * area(mesh), qPrintable(QString::number(sum)));
+        // Left to itself the simplifier makes edges of 20 cm in the middle of a flat sheet.
+        QVERIFY2(longest < 0.15f, qPrintable(QString::number(static_cast<double>(longest))));
     }
     void polygonsAreCutInside() {
         // A comb with three teeth: 14 corners, most of them notches for a fan.

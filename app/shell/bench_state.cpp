@@ -198,7 +198,8 @@ BenchState bakeState(Session& session) {
 void addDensityFindings(Session& session, std::vector<OpenFinding>& all) {
     const auto performance = session.performance();
     const motion::Score& score = session.document().score;
-    for (std::size_t i = 0; performance && i < score.voices.size(); ++i) {
+    for (std::size_t i = 0; performance && i < std::min(score.voices.size(), session.densities().size());
+         ++i) {
         const motion::Voice& voice = score.voices[i];
         const motion::Density& density = session.densities()[i];
         if (!motion::isHeard(score, voice) || !density.tooCoarse()) {

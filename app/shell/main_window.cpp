@@ -19,6 +19,9 @@ namespace ripple::app {
 
 namespace {
 
+constexpr int kDial = 238; ///< pixels
+constexpr int kLargeDial = 296;
+
 /// The buttons over the stage keep to its top right corner.
 class LookBar : public QWidget {
 public:
@@ -125,13 +128,11 @@ void MainWindow::buildWindow() {
     setMenuWidget(buildTopBar());
     rail_ = new Rail(session_);
     dial_ = new Dial(session_);
-    dial_->setFixedSize(236, 238);
     panels_ = new QStackedWidget;
     panels_->setObjectName("panel");
     panels_->setFixedWidth(340);
     strips_ = new QStackedWidget;
     strips_->setObjectName("strip");
-    strips_->setFixedHeight(238);
     for (const auto& bench : benches_) {
         panels_->addWidget(bench->panel());
         strips_->addWidget(bench->strip());
@@ -217,6 +218,10 @@ void MainWindow::refreshView() {
     const int bench = benchIndex(view.bench);
     panels_->setCurrentIndex(bench);
     strips_->setCurrentIndex(bench);
+    // Where the voices' rings are worked by there is more of the dial.
+    const int side = view.bench == "move" ? kLargeDial : kDial;
+    dial_->setFixedSize(side - 2, side);
+    strips_->setFixedHeight(side);
     rail_->update();
     for (int i = 0; i < static_cast<int>(std::size(kLooks)); ++i) {
         if (auto* button = looks_.button(i); button && view.look == kLooks[i].id) {
@@ -236,6 +241,12 @@ void MainWindow::refreshFigures() {
     const QString vertices =
         source ? QString::fromStdString(base::countText(source->mesh().vertexCount())) + tr(" v · ")
                : QString();
+    constexpr qint64 kOften = 200; // milliseconds: nobody reads figures that change faster
+    if (vertices == verticesShown_ && figuresShown_.isValid() && figuresShown_.elapsed() < kOften) {
+        return;
+    }
+    verticesShown_ = vertices;
+    figuresShown_.start();
     findings_->setFigures(vertices + QString::number(stage_->drawMilliseconds(), 'f', 1) + " ms");
 }
 

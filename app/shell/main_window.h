@@ -84,6 +84,8 @@ private:
     QStackedWidget* strips_ = nullptr;
     QLabel* title_ = nullptr;
     QButtonGroup looks_;
+    QString verticesShown_;
+    QElapsedTimer figuresShown_;
 };
 
 } // namespace ripple::app

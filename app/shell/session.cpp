@@ -49,15 +49,18 @@ bake::Seam seamOf(const source::FrameSource& source, const bake::ClipPlan& plan,
 
 /// Poses that an earlier bake sampled and this one can use again.
 struct HeldPoses {
+    bake::SamplePlan plan;
     std::shared_ptr<const bake::Frames> frames;
     std::shared_ptr<const bake::Frames> probes;
     std::vector<bake::Motion> motion;
     std::vector<bake::Seam> seams;
 };
 
+using Encoded = std::function<void(std::shared_ptr<const bake::Baked>)>;
+
 std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::FrameSource>& source,
                                           const bake::Recipe& recipe, const bake::SamplePlan& plan,
-                                          HeldPoses held, base::Progress& progress) {
+                                          HeldPoses held, base::Progress& progress, const Encoded& encoded) {
     auto state = std::make_shared<BakeState>();
     state->plan = plan;
     progress.stage(0.0, 0.5);
@@ -70,6 +73,7 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     const bake::Frames& frames = *held.frames;
     progress.stage(0.5, 0.7);
     state->baked = bake::encodeFrames(*source, state->plan, frames, recipe, progress);
+    encoded({state, &state->baked}); // nothing below changes it
     progress.stage(0.7, 1.0);
     const bake::TextureReader reader = state->reader(source->mesh());
     const auto& clips = state->baked.textures.clips;
@@ -82,6 +86,10 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
         state->seams.push_back(seamOf(*source, state->plan.clips[c], frames, clips[c]));
     }
     return state;
+}
+
+std::shared_ptr<const bake::Baked> encodedOf(const std::shared_ptr<const BakeState>& state) {
+    return state ? std::shared_ptr<const bake::Baked>(state, &state->baked) : nullptr;
 }
 
 unsigned differences(const project::Document& a, const project::Document& b) {
@@ -101,6 +109,10 @@ Session::Session(QObject* parent) : QObject(parent) {
     scoreSoon_.setSingleShot(true);
     scoreSoon_.setInterval(kSizeMilliseconds); // a voice that is dragged is not baked at each step
     connect(&scoreSoon_, &QTimer::timeout, this, [this] {
+        measureDensities();
+        refreshObservations();
+        Q_EMIT densitiesMeasured();
+        startBounds();
         startSurvey();
         bakeIfSmall();
     });
@@ -137,13 +149,16 @@ void Session::apply(const project::Document& document) {
     if (changes & kRecipeChange) {
         refreshObservations(); // those who show the change ask for them
     }
+    const bool rebakes = (changes & (kSourceChange | kScoreChange | kRecipeChange)) == kRecipeChange;
+    if (rebakes) {
+        bakeIfSmall(); // it works while the window shows the change
+    }
     Q_EMIT documentChanged(changes);
     if (changes & kSourceChange) {
         loadSource();
     } else if (changes & kScoreChange) {
         takeScore();
-    } else if (changes & kRecipeChange) {
-        bakeIfSmall();
+    } else if (rebakes) {
         if (source_ && document_.recipe.fps != surveyedRate_) {
             startSurvey(); // clips are sampled at another rate: other frames
         }
@@ -158,7 +173,10 @@ void Session::resetComputed() {
     performance_.reset();
     scoreProblem_.reset();
     scoreSoon_.stop();
+    boundsJob_.cancel();
+    loopBounds_.reset();
     bake_.reset();
+    encoded_.reset();
     ladderJob_.cancel();
     ladder_.reset();
     ladderRecipe_.reset();
@@ -255,20 +273,35 @@ void Session::startBake(bool asked) {
     const bake::Recipe recipe = fittingRecipe();
     HeldPoses held;
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
-        held = {bake_->frames, bake_->probes, bake_->motion, bake_->seams}; // only the encoding changed
+        // Only the encoding changed.
+        held = {bake_->plan, bake_->frames, bake_->probes, bake_->motion, bake_->seams};
     }
+    // Then its picture need not wait for its error.
+    const Encoded show = [this, source = source_](std::shared_ptr<const bake::Baked> baked) {
+        QMetaObject::invokeMethod(
+            this,
+            [this, source, baked = std::move(baked)] {
+                if (source_ == source && bakeJob_.running()) {
+                    encoded_ = baked;
+                    Q_EMIT bakeEncoded();
+                }
+            },
+            Qt::QueuedConnection);
+    };
     bakeJob_.start<BakeOutcome>(
-        [source = source_, recipe, held, asked](base::Progress& progress) {
+        [source = source_, recipe, held, asked, show](base::Progress& progress) {
             BakeOutcome outcome;
-            outcome.plan = bake::planSampling(*source, recipe, progress);
+            outcome.plan = held.frames ? held.plan : bake::planSampling(*source, recipe, progress);
             outcome.bytes = frameBytes(*source, outcome.plan);
             if (asked || outcome.bytes <= kAutoBakeBytes) {
-                outcome.state = makeBake(source, recipe, outcome.plan, held, progress);
+                outcome.state = makeBake(source, recipe, outcome.plan, held, progress,
+                                         held.frames ? show : Encoded([](const auto&) {}));
             }
             return outcome;
         },
         [this, recipe](BakeOutcome outcome) {
             bake_ = std::move(outcome.state);
+            encoded_ = encodedOf(bake_);
             bakeHeld_ = bake_ == nullptr;
             bakeBytes_ = outcome.bytes;
             sampledRecipe_ = recipe;
@@ -286,6 +319,7 @@ void Session::startBake(bool asked) {
         },
         [this](base::Problem problem) {
             bake_.reset();
+            encoded_.reset();
             ship_.reset();
             bakeHeld_ = false;
             bakeProblem_ = std::move(problem);

@@ -109,8 +109,11 @@ public:
     std::shared_ptr<const source::FrameSource> openedSource() const { return opened_; }
     /// The score made ready for the opened mesh; null without a mesh or voices, or while scoreProblem().
     std::shared_ptr<const motion::Performance> performance() const { return performance_; }
-    /// How finely the mesh follows each voice; as many as voices while there is a performance.
+    /// How finely the mesh follows each voice; as many as voices once a change has come to rest.
     const std::vector<motion::Density>& densities() const { return densities_; }
+    /// Holds the mesh wherever the score moves it in its loop; none until that is worked out. While a change
+    /// is, those of before.
+    const std::optional<mesh::Bounds>& loopBounds() const { return loopBounds_; }
     const std::optional<base::Problem>& scoreProblem() const { return scoreProblem_; }
     const inspect::MeshFacts& meshFacts() const { return meshFacts_; }
     /// What reading all frames has shown so far; null before the first part.
@@ -135,6 +138,8 @@ public:
     /// `continuing`: the same drag goes on.
     void keepWindow(const bake::FrameWindow& window, bool continuing);
     std::shared_ptr<const BakeState> bake() const { return bake_; }
+    /// What is encoded; for a moment of another store, until its error is known, newer than bake().
+    std::shared_ptr<const bake::Baked> encoded() const { return encoded_; }
     /// True when the source is so large that it is baked only when asked.
     bool bakeHeld() const { return bakeHeld_; }
     std::size_t bakeBytes() const { return bakeBytes_; } ///< memory that its frames take
@@ -184,6 +189,9 @@ Q_SIGNALS:
     void sourceLoaded();
     /// Another score moves the same mesh.
     void scoreChanged();
+    /// A moment after scoreChanged().
+    void densitiesMeasured();
+    void loopBounded();
     /// After sourceLoaded(), when the files had changed on disk.
     void sourceReloaded(const QStringList& changes);
     void reloadFailed(const QString& words);
@@ -191,6 +199,7 @@ Q_SIGNALS:
     void marksChanged();
     void comparedChanged();
     void shownJointChanged();
+    void bakeEncoded();
     void bakeFinished();
     void ladderChanged();
     void shipSized();
@@ -208,6 +217,8 @@ private:
     void startSurvey();
     void playScore();
     void takeScore();
+    void measureDensities();
+    void startBounds();
     /// The document's recipe without clips that what moves does not have.
     bake::Recipe fittingRecipe() const;
     void refreshObservations();
@@ -227,6 +238,8 @@ private:
     std::shared_ptr<const motion::Performance> performance_;
     std::optional<base::Problem> scoreProblem_;
     std::vector<motion::Density> densities_;
+    std::optional<mesh::Bounds> loopBounds_;
+    LatestJob boundsJob_;
     QTimer scoreSoon_;
     std::optional<base::Problem> sourceProblem_;
     inspect::MeshFacts meshFacts_;
@@ -240,6 +253,7 @@ private:
     std::size_t bakeBytes_ = 0;
     double surveyedRate_ = 0.0; ///< the recipe's rate that survey_ was made with
     std::shared_ptr<const BakeState> bake_;
+    std::shared_ptr<const bake::Baked> encoded_;
     std::optional<bake::Recipe> sampledRecipe_; ///< the recipe of bake_
     std::optional<base::Problem> bakeProblem_;
     std::shared_ptr<const bake::Ladder> ladder_;

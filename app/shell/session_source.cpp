@@ -92,6 +92,7 @@ void Session::takeSource(OpenedSource opened, Load load) {
     bakeJob_.cancel();
     opened_ = std::move(opened.source);
     playScore();
+    measureDensities();
     meshFacts_ = std::move(opened.facts);
     plan_ = source_ == opened_ ? std::move(opened.plan) : planOf(*source_, fittingRecipe());
     playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
@@ -116,6 +117,7 @@ void Session::takeSource(OpenedSource opened, Load load) {
     }
     startSurvey();
     bakeIfSmall();
+    startBounds();
 }
 
 bake::Recipe Session::fittingRecipe() const {
@@ -129,7 +131,7 @@ bake::Recipe Session::fittingRecipe() const {
 }
 
 void Session::playScore() {
-    performance_.reset();
+    const auto before = std::exchange(performance_, nullptr);
     densities_.clear();
     scoreProblem_.reset();
     source_ = opened_;
@@ -137,12 +139,9 @@ void Session::playScore() {
         return;
     }
     try {
-        performance_ = std::make_shared<const motion::Performance>(document_.score, opened_->mesh());
-        for (std::size_t i = 0; i < document_.score.voices.size(); ++i) {
-            densities_.push_back(
-                motion::measureDensity(*performance_, opened_->mesh(), document_.score.voices[i], i));
-        }
-        source_ = motion::playScore(opened_, document_.score,
+        performance_ =
+            std::make_shared<const motion::Performance>(document_.score, opened_->mesh(), before.get());
+        source_ = motion::playScore(opened_, document_.score, performance_,
                                     document_.scoreOnTop ? motion::Play::onTop : motion::Play::alone);
     } catch (const base::Failure& failure) {
         performance_.reset();
@@ -150,24 +149,59 @@ void Session::playScore() {
     }
 }
 
+void Session::measureDensities() {
+    densities_.clear();
+    for (std::size_t i = 0; performance_ && i < document_.score.voices.size(); ++i) {
+        densities_.push_back(
+            motion::measureDensity(*performance_, opened_->mesh(), document_.score.voices[i], i));
+    }
+}
+
+void Session::startBounds() {
+    if (!performance_ || document_.scoreOnTop) { // on top of clips it is the bake that knows
+        boundsJob_.cancel();
+        loopBounds_.reset();
+        Q_EMIT loopBounded();
+        return;
+    }
+    boundsJob_.start<mesh::Bounds>(
+        [performance = performance_](base::Progress& progress) {
+            return motion::boundsOfLoop(*performance, progress);
+        },
+        [this](const mesh::Bounds& bounds) {
+            loopBounds_ = bounds;
+            Q_EMIT loopBounded();
+        },
+        [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so
+            loopBounds_.reset();
+            Q_EMIT loopBounded();
+        });
+}
+
 void Session::takeScore() {
     surveyJob_.cancel();
     bakeJob_.cancel();
     ladderJob_.cancel();
+    const auto before = source_;
     playScore();
     // Poses of before are no use any more. A bake of as many clips is shown until there is a newer one; what
     // was read of each frame is of other frames.
     survey_.reset();
     if (bake_ && source_ && bake_->baked.textures.clips.size() != source_->clips().size()) {
         bake_.reset();
+        encoded_.reset();
     }
     sampledRecipe_.reset();
     ladderRecipe_.reset();
     ladder_.reset();
     if (opened_) {
-        plan_ = planOf(*source_, fittingRecipe());
-        playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
-        refreshObservations();
+        // A score alone closes whatever it is: with the same clip its frames are the same.
+        const bool same = plan_ && before && performance_ && !document_.scoreOnTop &&
+                          std::ranges::equal(before->clips(), source_->clips());
+        if (!same) {
+            plan_ = planOf(*source_, fittingRecipe());
+            playhead_.setClips(plan_ ? bake::clipsOf(*plan_) : std::vector<bake::BakedClip>());
+        }
         scoreSoon_.start();
     }
     Q_EMIT scoreChanged();

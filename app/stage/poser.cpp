@@ -22,11 +22,15 @@ Poser::~Poser() {
 }
 
 void Poser::setSource(std::shared_ptr<const source::FrameSource> source) {
+    replaceSource(std::move(source));
+    pose_ = {};
+    slow_ = false;
+}
+
+void Poser::replaceSource(std::shared_ptr<const source::FrameSource> source) {
     ++generation_;
     source_ = std::move(source);
-    pose_ = {};
     problem_.clear();
-    slow_ = false;
     running_ = false;
     waiting_.reset();
 }

@@ -32,6 +32,8 @@ public:
     ~Poser() override;
 
     void setSource(std::shared_ptr<const source::FrameSource> source);
+    /// Another source of the same mesh: the pose stays until there is a newer one.
+    void replaceSource(std::shared_ptr<const source::FrameSource> source);
     /// Asks for a pose. When it can be had at once, pose() is it on return; else ready() comes.
     /// `plan` says how the clip's end is faded; null: as it is.
     void request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipPlan* plan = nullptr);

@@ -16,10 +16,10 @@ std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& ver
 }
 
 QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
-    auto& programs = side == Side::decoded ? decoded_ : side == Side::scored ? scored_ : source_;
+    auto& programs = side == Side::decoded ? decoded_->surface : side == Side::scored ? scored_ : source_;
     auto& program = programs[static_cast<std::size_t>(finish)];
     if (!program) {
-        program = link(side == Side::decoded  ? decodedVertex_(finish)
+        program = link(side == Side::decoded  ? decoded_->vertex(finish)
                        : side == Side::scored ? scoredVertex_(finish)
                                               : sourceVertexShader(finish),
                        surfaceShader(finish, cutsOut_ || (side == Side::scored && scoreCuts_)));
@@ -38,10 +38,10 @@ QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
 }
 
 QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
-    auto& program = side == Side::decoded ? decodedFlat_ : side == Side::scored ? scoredFlat_ : sourceFlat_;
+    auto& program = side == Side::decoded ? decoded_->flat : side == Side::scored ? scoredFlat_ : sourceFlat_;
     if (!program) { // linked when it is first wanted
         program =
-            link(side == Side::decoded ? decodedVertex_(Finish::finished) : scoredVertex_(Finish::finished),
+            link(side == Side::decoded ? decoded_->vertex(Finish::finished) : scoredVertex_(Finish::finished),
                  kFlatFragmentShader);
     }
     return program.get();

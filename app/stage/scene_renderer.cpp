@@ -30,6 +30,8 @@ QVector3D rgb(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
+constexpr std::size_t kDenseTriangles = 60000;
+
 enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kFirstBakeUnit = 3 };
 
 } // namespace
@@ -57,8 +59,14 @@ glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
            look;
 }
 
-void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool withMaterials) {
+SceneRenderer::Detail SceneRenderer::detailOf(const SceneView& view) const {
+    // The wire is about the very triangles.
+    return view.draft && coarse_ && view.look != Look::wire ? Detail::draft : Detail::whole;
+}
+
+void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials) {
     const QOpenGLVertexArrayObject::Binder arrays(arraysOf(side));
+    (detail == Detail::whole ? indices_ : coarseIndices_).bind();
     for (const DrawnPart& part : parts_) {
         if (withMaterials) {
             glActiveTexture(GL_TEXTURE0 + kBaseUnit);
@@ -69,7 +77,11 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool wit
             program.setUniformValue("u_two_sided", part.twoSided);
             part.twoSided ? glDisable(GL_CULL_FACE) : glEnable(GL_CULL_FACE);
         }
-        glDrawElements(GL_TRIANGLES, part.count, GL_UNSIGNED_INT, reinterpret_cast<const void*>(part.offset));
+        const auto [count, offset] = detail == Detail::whole ? std::pair(part.count, part.offset)
+                                     : detail == Detail::draft
+                                         ? std::pair(part.coarseCount, part.coarseOffset)
+                                         : std::pair(part.shadowCount, part.shadowOffset);
+        glDrawElements(GL_TRIANGLES, count, GL_UNSIGNED_INT, reinterpret_cast<const void*>(offset));
     }
     glDisable(GL_CULL_FACE);
 }
@@ -77,17 +89,22 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, bool wit
 void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Side side) {
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     const auto wanted = std::pair(side, light);
-    if (shadowOf_ == wanted) {
-        glBindTexture(GL_TEXTURE_2D, shadow_);
+    // One that is there does for a draft too.
+    ShadowMap& map = view.draft && shadow_.of != wanted ? draftShadow_ : shadow_;
+    if (map.of == wanted || (view.keepsShadow && map.drawn)) {
+        glBindTexture(GL_TEXTURE_2D, map.texture);
         return;
     }
-    shadowOf_ = wanted;
+    map.of = wanted;
+    map.drawn = true;
     glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
     glDisable(GL_SCISSOR_TEST);
     GLint before = 0;
     glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before);
-    glBindFramebuffer(GL_FRAMEBUFFER, shadowTarget_);
-    glViewport(0, 0, kShadowSide, kShadowSide);
+    GLint seen[4] = {};
+    glGetIntegerv(GL_VIEWPORT, seen);
+    glBindFramebuffer(GL_FRAMEBUFFER, map.target);
+    glViewport(0, 0, map.side, map.side);
     glClear(GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
     // Surfaces that the light grazes would shade themselves in stripes.
@@ -101,24 +118,27 @@ void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Si
         if (side == Side::scored) {
             setScoredUniforms(*depth, view);
         }
-        drawParts(*depth, side, true);
+        drawParts(*depth, side, &map == &draftShadow_ && coarse_ ? Detail::shadow : Detail::whole, true);
     }
     glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
-    glViewport(0, 0, view.width, view.height);
+    glViewport(seen[0], seen[1], seen[2], seen[3]);
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
-    glBindTexture(GL_TEXTURE_2D, shadow_);
+    glBindTexture(GL_TEXTURE_2D, map.texture);
 }
 
-void SceneRenderer::drawSky(const SceneView& view) {
+void SceneRenderer::drawSky(const QSize& size) {
     const QOpenGLVertexArrayObject::Binder arrays(noArrays_.get());
+    glDisable(GL_SCISSOR_TEST);
     glDisable(GL_DEPTH_TEST);
+    glDisable(GL_BLEND);
+    glDisable(GL_CULL_FACE);
+    glViewport(0, 0, size.width(), size.height());
     sky_->bind();
     sky_->setUniformValue("u_middle", rgb(theme().skyTop));
     sky_->setUniformValue("u_edge", rgb(theme().skyEdge));
-    sky_->setUniformValue("u_aspect", static_cast<float>(view.width) / static_cast<float>(view.height));
+    sky_->setUniformValue("u_aspect", static_cast<float>(size.width()) / static_cast<float>(size.height()));
     glDrawArrays(GL_TRIANGLES, 0, 3);
-    glEnable(GL_DEPTH_TEST);
 }
 
 void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
@@ -179,7 +199,7 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     }
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
-    drawParts(program, side, true);
+    drawParts(program, side, detailOf(view), true);
     glDisable(GL_POLYGON_OFFSET_FILL);
     if (view.look == Look::wire) {
         QOpenGLShaderProgram* linkedFlat = flatProgram(side);
@@ -201,7 +221,7 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
         glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
         glDepthFunc(GL_LEQUAL);
         glPolygonMode(GL_FRONT_AND_BACK, GL_LINE);
-        drawParts(flat, side, false);
+        drawParts(flat, side, detailOf(view), false);
         glPolygonMode(GL_FRONT_AND_BACK, GL_FILL);
         glDepthFunc(GL_LESS);
         glDisable(GL_BLEND);
@@ -210,43 +230,86 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
 
 float SceneRenderer::wireStrength() const {
     // A dense mesh must not drown in its own lines.
+    return std::clamp(0.62f - 0.000036f * static_cast<float>(triangles()), 0.18f, 0.55f);
+}
+
+std::size_t SceneRenderer::triangles() const {
     std::size_t indices = 0;
     for (const DrawnPart& part : parts_) {
         indices += static_cast<std::size_t>(part.count);
     }
-    return std::clamp(0.62f - 0.000012f * static_cast<float>(indices), 0.18f, 0.55f);
+    return indices / 3;
 }
 
 bool SceneRenderer::draw(const SceneView& view) {
     SceneView finished = view;
     finished.draft = false;
-    const bool same =
-        picture_ && drawnTheme_ == themeKind() && (drawnView_ == view || drawnView_ == finished);
-    const QSize size(view.width, view.height);
-    GLint target = 0;
-    glGetIntegerv(GL_FRAMEBUFFER_BINDING, &target);
-    if (!same) {
-        if (!picture_ || picture_->size() != size) {
+    finished.scale = 1.0;
+    finished.keepsShadow = false;
+    if (drawnTheme_ == themeKind() && (drawnView_ == view || drawnView_ == finished)) {
+        drewAnew_ = false;
+        return drawnView_->draft;
+    }
+    drewAnew_ = true;
+    if (view.draft) {
+        renderDraft(view);
+        readImage(*draft_);
+    } else {
+        const QSize size(view.width, view.height);
+        // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a
+        // second.
+        const int samples = software_ && coarse_ && triangles() > kDenseTriangles ? 0 : 4;
+        if (!picture_ || picture_->size() != size || (sampled_->format().samples() > 0) != (samples > 0)) {
             QOpenGLFramebufferObjectFormat format;
-            format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
             picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-            format.setSamples(4);
+            format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+            format.setSamples(samples);
             sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
         }
-        (view.draft ? picture_ : sampled_)->bind();
+        sampled_->bind();
+        drawSky(size);
         render(view);
-        if (!view.draft) {
-            QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
-        }
-        drawnView_ = view;
-        drawnTheme_ = themeKind();
+        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+        readImage(*picture_);
     }
-    glBindFramebuffer(GL_READ_FRAMEBUFFER, picture_->handle());
-    glBindFramebuffer(GL_DRAW_FRAMEBUFFER, static_cast<GLuint>(target));
-    glBlitFramebuffer(0, 0, view.width, view.height, 0, 0, view.width, view.height, GL_COLOR_BUFFER_BIT,
-                      GL_NEAREST);
-    glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(target));
-    return drawnView_->draft;
+    drawnView_ = view;
+    drawnTheme_ = themeKind();
+    return view.draft;
+}
+
+void SceneRenderer::renderDraft(const SceneView& view) {
+    const QSize size(std::max(1, static_cast<int>(view.width * view.scale)),
+                     std::max(1, static_cast<int>(view.height * view.scale)));
+    if (!draft_ || draft_->size() != size) {
+        QOpenGLFramebufferObjectFormat format;
+        draftSky_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+        draftSkyTheme_ = themeKind();
+        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+        draft_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+        draftSky_->bind();
+        drawSky(size);
+    } else if (draftSkyTheme_ != themeKind()) {
+        draftSkyTheme_ = themeKind();
+        draftSky_->bind();
+        drawSky(size);
+    }
+    QOpenGLFramebufferObject::blitFramebuffer(draft_.get(), draftSky_.get());
+    draft_->bind();
+    SceneView smaller = view;
+    smaller.width = size.width();
+    smaller.height = size.height();
+    smaller.curtain = view.curtain < 0 ? -1 : static_cast<int>(view.curtain * view.scale);
+    render(smaller);
+}
+
+void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
+    if (image_.size() != from.size()) {
+        image_ = QImage(from.size(), QImage::Format_RGB32);
+    }
+    from.bind();
+    glReadPixels(0, 0, from.width(), from.height(), GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image_.bits());
+    from.release();
+    image_ = std::move(image_).mirrored(); // OpenGL counts rows from below
 }
 
 void SceneRenderer::render(const SceneView& view) {
@@ -258,9 +321,8 @@ void SceneRenderer::render(const SceneView& view) {
     glCullFace(GL_BACK);
     glEnable(GL_MULTISAMPLE);
     glViewport(0, 0, view.width, view.height);
-    glClearColor(0.0f, 0.0f, 0.0f, 1.0f);
-    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    drawSky(view);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    glEnable(GL_DEPTH_TEST);
     if (!parts_.empty()) {
         const glm::mat4 light = lightMatrix(view);
         glActiveTexture(GL_TEXTURE0 + kGridUnit);
@@ -284,11 +346,6 @@ void SceneRenderer::render(const SceneView& view) {
         }
         glDisable(GL_SCISSOR_TEST);
     }
-    // QPainter draws over this with state of its own.
-    glActiveTexture(GL_TEXTURE0);
-    glBindTexture(GL_TEXTURE_2D, 0);
-    glDisable(GL_DEPTH_TEST);
-    glUseProgram(0);
 }
 
 } // namespace ripple::app

@@ -4,9 +4,11 @@
 #include "app/shell/theme.h"
 #include "app/stage/scene_shaders.h"
 #include "emit/glsl_score.h"
+#include "mesh/drawing.h"
 #include "motion/vertex_fields.h"
 
 #include <QColor>
+#include <QImage>
 #include <QOpenGLBuffer>
 #include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
@@ -23,7 +25,8 @@
 
 namespace ripple::app {
 
-constexpr int kShadowSide = 1024; ///< texels of the shadow map
+constexpr int kShadowSide = 1024;     ///< texels of the shadow map
+constexpr int kDraftShadowSide = 512; ///< of that of drafts
 
 /// What one picture shows.
 struct SceneView {
@@ -39,11 +42,13 @@ struct SceneView {
     float gridCell = 1.0f; ///< metres
     float groundY = 0.0f;
     mesh::Bounds bounds; ///< of all motion
-    /// Quick to draw on the processor: a sample a pixel and hard shadows. For pictures that will be followed
-    /// by others at once.
     bool scored = false; ///< the left side is what the score makes of the rest pose at `turn`
     float turn = 0.0f;
+    /// Quick to draw on the processor: a sample a pixel, hard shadows, fewer triangles of a dense mesh. For
+    /// pictures that will be followed by others at once.
     bool draft = false;
+    bool keepsShadow = false; ///< a draft with the shadow of the draft before, from nearly the same pose
+    double scale = 1.0;       ///< of a draft: how many pixels are drawn for one that is shown, 0..1
     bool operator==(const SceneView&) const = default;
 };
 
@@ -58,6 +63,8 @@ public:
 
     void setMesh(const mesh::Mesh& mesh);
     void clearMesh();
+    /// What drafts of a dense mesh and their shadows are drawn with, made of the mesh that was set.
+    void setCoarse(const mesh::Coarse& coarse, const mesh::Coarse& forShadows);
     /// Positions and normals of the source side, vertexCount each.
     void setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
     /// The other frame that the curtain compares with.
@@ -75,11 +82,15 @@ public:
     bool setScore(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields);
     void clearScore();
     bool hasScore() const { return !scoreCode_.empty(); }
-    bool hasBake() const { return !decodedCode_.empty(); }
+    bool hasBake() const { return decoded_ != nullptr; }
 
-    /// Into the framebuffer that is bound. What was drawn last is shown again if nothing changed since, also
-    /// where a draft of it would do. True if what is shown now is a draft.
+    /// Draws into image(), unless nothing changed since it was drawn last, also where a draft of it would do.
+    /// True if image() is a draft now.
     bool draw(const SceneView& view);
+    /// The last draw() did draw.
+    bool drewAnew() const { return drewAnew_; }
+    /// What was drawn last.
+    const QImage& image() const { return image_; }
     /// Drawing is done by the processor.
     bool isSoftware() const { return software_; }
 
@@ -91,9 +102,31 @@ private:
         float cutoff = -1.0f;
         bool twoSided = false;
         GLsizei count = 0;
-        std::size_t offset = 0; ///< bytes into the index buffer
+        std::size_t offset = 0;  ///< bytes into the index buffer
+        GLsizei coarseCount = 0; ///< of drafts
+        std::size_t coarseOffset = 0;
+        GLsizei shadowCount = 0; ///< of their shadows
+        std::size_t shadowOffset = 0;
+    };
+    struct Decoder {
+        std::string code;                          ///< the shipped reader
+        std::function<std::string(Finish)> vertex; ///< the shader made of it
+        std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> surface;
+        std::unique_ptr<QOpenGLShaderProgram> flat;
+    };
+    struct ShadowMap {
+        GLuint texture = 0;
+        GLuint target = 0;
+        int side = 0;       ///< texels
+        bool drawn = false; ///< it holds some shadow of this mesh
+        /// Whose shadow it holds, and from where; none: it is out of date.
+        std::optional<std::pair<Side, glm::mat4>> of;
     };
     void render(const SceneView& view);
+    void renderDraft(const SceneView& view);
+    void readImage(QOpenGLFramebufferObject& from);
+    ShadowMap makeShadowMap(int side);
+    void shadowsChanged();
 
     std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const std::string& fragment);
     /// Linked when it is first wanted; null if that fails.
@@ -102,35 +135,41 @@ private:
     QOpenGLShaderProgram* flatProgram(Side side);
     void setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     GLuint uploadImage(const mesh::Material& material);
+    Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
     GLuint uploadTexture(const image::Image& image);
     void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
     void makeVertexArrays();
     QOpenGLVertexArrayObject* arraysOf(Side side);
     std::vector<QOpenGLBuffer*> buffers();
     void drawShadow(const SceneView& view, const glm::mat4& light, Side side);
-    void drawSky(const SceneView& view);
+    void drawSky(const QSize& size);
     void drawGround(const SceneView& view, const glm::mat4& light);
     void drawSide(const SceneView& view, const glm::mat4& light, Side side);
-    void drawParts(QOpenGLShaderProgram& program, Side side, bool withMaterials);
+    enum class Detail { whole, draft, shadow };
+    void drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials);
+    Detail detailOf(const SceneView& view) const;
     void setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     float wireStrength() const;
+    std::size_t triangles() const;
     glm::mat4 lightMatrix(const SceneView& view) const;
 
     QString problem_;
     bool software_ = false;
-    /// 4 samples a pixel, resolved into the other one, which a draft is drawn into.
+    /// 4 samples a pixel, resolved into the other one.
     std::unique_ptr<QOpenGLFramebufferObject> sampled_;
     std::unique_ptr<QOpenGLFramebufferObject> picture_;
+    std::unique_ptr<QOpenGLFramebufferObject> draft_;
+    /// What is behind a draft, which is the same for all of a size and a theme.
+    std::unique_ptr<QOpenGLFramebufferObject> draftSky_;
+    ThemeKind draftSkyTheme_ = ThemeKind::dusk;
+    QImage image_;
+    bool drewAnew_ = false;
     std::optional<SceneView> drawnView_; ///< what the picture shows; none: it is out of date
     ThemeKind drawnTheme_ = ThemeKind::dusk;
-    /// Whose shadow the map holds, and from where; none: it is out of date.
-    std::optional<std::pair<Side, glm::mat4>> shadowOf_;
     /// By Finish.
     std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> source_;
-    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> decoded_;
     std::unique_ptr<QOpenGLShaderProgram> sourceFlat_;
     std::unique_ptr<QOpenGLShaderProgram> sourceDepth_;
-    std::unique_ptr<QOpenGLShaderProgram> decodedFlat_;
     std::unique_ptr<QOpenGLShaderProgram> sky_;
     std::unique_ptr<QOpenGLShaderProgram> ground_;
     std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> scored_;
@@ -143,8 +182,8 @@ private:
     std::vector<std::unique_ptr<QOpenGLBuffer>> scoreInputs_;
     bool scoreCuts_ = false;
     std::unique_ptr<QOpenGLVertexArrayObject> scoredArrays_;
-    std::string decodedCode_;                          ///< the shipped reader; empty without a bake
-    std::function<std::string(Finish)> decodedVertex_; ///< the shader made of it
+    std::vector<std::unique_ptr<Decoder>> decoders_; ///< the last few, newest first
+    Decoder* decoded_ = nullptr;                     ///< that of the bake; null without one
     QOpenGLBuffer rest_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer unposedNormals_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer posed_{QOpenGLBuffer::VertexBuffer};
@@ -157,6 +196,8 @@ private:
     QOpenGLBuffer lookups_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer pivots_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
+    QOpenGLBuffer coarseIndices_{QOpenGLBuffer::IndexBuffer};
+    bool coarse_ = false; ///< there is something coarser to draw
     std::unique_ptr<QOpenGLVertexArrayObject> sourceArrays_;
     std::unique_ptr<QOpenGLVertexArrayObject> decodedArrays_;
     std::unique_ptr<QOpenGLVertexArrayObject> comparedArrays_;
@@ -168,8 +209,8 @@ private:
     std::size_t vertices_ = 0;
     GLuint white_ = 0;
     GLuint grid_ = 0;
-    GLuint shadow_ = 0;
-    GLuint shadowTarget_ = 0;
+    ShadowMap shadow_;
+    ShadowMap draftShadow_;
     std::vector<GLuint> bakeTextures_;      ///< in the order of the baked set
     std::vector<std::string> bakeSamplers_; ///< their names in the shipped code
 };

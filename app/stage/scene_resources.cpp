@@ -72,24 +72,8 @@ bool SceneRenderer::initialise() {
     glGenerateMipmap(GL_TEXTURE_2D);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
 
-    glGenTextures(1, &shadow_);
-    glBindTexture(GL_TEXTURE_2D, shadow_);
-    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowSide, kShadowSide, 0, GL_DEPTH_COMPONENT,
-                 GL_UNSIGNED_INT, nullptr);
-    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
-    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_LINEAR);
-    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE);
-    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE);
-    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE);
-    GLint before = 0;
-    glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before);
-    glGenFramebuffers(1, &shadowTarget_);
-    glBindFramebuffer(GL_FRAMEBUFFER, shadowTarget_);
-    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_TEXTURE_2D, shadow_, 0);
-    glDrawBuffer(GL_NONE);
-    glReadBuffer(GL_NONE);
-    glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
-
+    shadow_ = makeShadowMap(kShadowSide);
+    draftShadow_ = makeShadowMap(kDraftShadowSide);
     for (QOpenGLBuffer* buffer : buffers()) {
         buffer->create();
     }
@@ -100,15 +84,46 @@ bool SceneRenderer::initialise() {
     return true;
 }
 
+SceneRenderer::ShadowMap SceneRenderer::makeShadowMap(int side) {
+    ShadowMap map;
+    map.side = side;
+    glGenTextures(1, &map.texture);
+    glBindTexture(GL_TEXTURE_2D, map.texture);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, side, side, 0, GL_DEPTH_COMPONENT, GL_UNSIGNED_INT,
+                 nullptr);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MAG_FILTER, GL_LINEAR);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE);
+    GLint before = 0;
+    glGetIntegerv(GL_FRAMEBUFFER_BINDING, &before);
+    glGenFramebuffers(1, &map.target);
+    glBindFramebuffer(GL_FRAMEBUFFER, map.target);
+    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_TEXTURE_2D, map.texture, 0);
+    glDrawBuffer(GL_NONE);
+    glReadBuffer(GL_NONE);
+    glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
+    return map;
+}
+
+void SceneRenderer::shadowsChanged() {
+    shadow_.of.reset();
+    draftShadow_.of.reset();
+}
+
 void SceneRenderer::release() {
     clearScore();
-    sampled_.reset();
-    picture_.reset();
+    for (auto* target : {&sampled_, &picture_, &draft_, &draftSky_}) {
+        target->reset();
+    }
     clearBake();
+    decoders_.clear();
     clearMesh();
-    const GLuint textures[] = {white_, grid_, shadow_};
-    glDeleteTextures(3, textures);
-    glDeleteFramebuffers(1, &shadowTarget_);
+    const GLuint textures[] = {white_, grid_, shadow_.texture, draftShadow_.texture};
+    glDeleteTextures(4, textures);
+    const GLuint targets[] = {shadow_.target, draftShadow_.target};
+    glDeleteFramebuffers(2, targets);
     for (QOpenGLBuffer* buffer : buffers()) {
         buffer->destroy();
     }
@@ -147,42 +162,6 @@ GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
     return texture;
 }
 
-GLuint SceneRenderer::uploadTexture(const image::Image& image) {
-    const bool alpha = image.channels == 4;
-    GLint format = alpha ? GL_RGBA8 : GL_RGB8;
-    GLenum type = GL_UNSIGNED_BYTE;
-    switch (image.pixel) {
-    case image::Pixel::u8:
-        break;
-    case image::Pixel::u16:
-        format = alpha ? GL_RGBA16 : GL_RGB16;
-        type = GL_UNSIGNED_SHORT;
-        break;
-    case image::Pixel::half:
-        format = alpha ? GL_RGBA16F : GL_RGB16F;
-        type = GL_HALF_FLOAT;
-        break;
-    case image::Pixel::float32:
-        format = alpha ? GL_RGBA32F : GL_RGB32F;
-        type = GL_FLOAT;
-        break;
-    }
-    GLuint texture = 0;
-    glGenTextures(1, &texture);
-    glBindTexture(GL_TEXTURE_2D, texture);
-    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
-                 static_cast<GLsizei>(image.height), 0, alpha ? GL_RGBA : GL_RGB, type, image.data.data());
-    glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
-    for (const GLenum parameter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
-        glTexParameteri(GL_TEXTURE_2D, parameter, GL_NEAREST);
-    }
-    for (const GLenum parameter : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) {
-        glTexParameteri(GL_TEXTURE_2D, parameter, GL_CLAMP_TO_EDGE);
-    }
-    return texture;
-}
-
 void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width) {
     // Its size is that of what is bound.
     if (!buffer.bind() || buffer.size() <= 0) {
@@ -193,8 +172,9 @@ void SceneRenderer::bindAttribute(QOpenGLBuffer& buffer, int location, int width
 }
 
 std::vector<QOpenGLBuffer*> SceneRenderer::buffers() {
-    return {&rest_,   &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
-            &shades_, &gridUvs_,        &uvs_,   &lookups_,      &pivots_,   &indices_};
+    return {&rest_,         &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
+            &shades_,       &gridUvs_,        &uvs_,   &lookups_,      &pivots_,   &indices_,
+            &coarseIndices_};
 }
 
 QOpenGLVertexArrayObject* SceneRenderer::arraysOf(Side side) {
@@ -228,8 +208,9 @@ void SceneRenderer::makeVertexArrays() {
 void SceneRenderer::clearMesh() {
     clearScore();
     drawnView_.reset();
-    shadowOf_.reset();
+    shadowsChanged();
     parts_.clear();
+    coarse_ = false;
     vertices_ = 0;
     if (!materialTextures_.empty()) {
         glDeleteTextures(static_cast<GLsizei>(materialTextures_.size()), materialTextures_.data());
@@ -238,9 +219,8 @@ void SceneRenderer::clearMesh() {
 }
 
 void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
-    drawnView_.reset();
-    shadowOf_.reset();
     clearMesh();
+    shadow_.drawn = draftShadow_.drawn = false;
     vertices_ = mesh.vertexCount();
     const auto fill = [](QOpenGLBuffer& buffer, const auto& values) {
         buffer.bind();
@@ -258,7 +238,7 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
     shaded_ = false;
     fill(lookups_, std::vector<glm::vec2>(vertices_, glm::vec2(0.0f)));
     sourceArrays_->bind(); // an index buffer belongs to the bound vertex array
-    fill(indices_, mesh.indices);
+    fill(indices_, mesh::drawingOrder(mesh));
     sourceArrays_->release();
     makeVertexArrays();
     std::vector<GLuint> textures;
@@ -271,7 +251,8 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
     if (cuts != cutsOut_) {
         cutsOut_ = cuts;
         source_ = {};
-        decoded_ = {};
+        decoders_.clear();
+        decoded_ = nullptr;
         scored_ = {};
     }
     for (const mesh::Part& part : mesh.parts) {
@@ -289,9 +270,26 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
     }
 }
 
+void SceneRenderer::setCoarse(const mesh::Coarse& coarse, const mesh::Coarse& forShadows) {
+    std::vector<std::uint32_t> both = coarse.indices;
+    both.insert(both.end(), forShadows.indices.begin(), forShadows.indices.end());
+    sourceArrays_->bind();
+    coarseIndices_.bind();
+    coarseIndices_.allocate(both.data(), static_cast<int>(both.size() * sizeof(std::uint32_t)));
+    sourceArrays_->release();
+    for (std::size_t p = 0; p < parts_.size(); ++p) {
+        parts_[p].coarseCount = static_cast<GLsizei>(coarse.parts[p].indexCount);
+        parts_[p].coarseOffset = coarse.parts[p].firstIndex * sizeof(std::uint32_t);
+        parts_[p].shadowCount = static_cast<GLsizei>(forShadows.parts[p].indexCount);
+        parts_[p].shadowOffset =
+            (coarse.indices.size() + forShadows.parts[p].firstIndex) * sizeof(std::uint32_t);
+    }
+    coarse_ = true;
+}
+
 void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {
     drawnView_.reset();
-    shadowOf_.reset();
+    shadowsChanged();
     if (positions.size() != vertices_) {
         return;
     }
@@ -304,7 +302,7 @@ void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<cons
 void SceneRenderer::setComparedPose(std::span<const glm::vec3> positions,
                                     std::span<const glm::vec3> normals) {
     drawnView_.reset();
-    shadowOf_.reset();
+    shadowsChanged();
     if (positions.size() == vertices_) {
         compared_.bind();
         compared_.write(0, positions.data(), static_cast<int>(positions.size_bytes()));
@@ -328,53 +326,6 @@ void SceneRenderer::setShades(std::span<const glm::vec4> shades) {
         shades_.bind();
         shades_.write(0, shades.data(), static_cast<int>(shades.size_bytes()));
     }
-}
-
-void SceneRenderer::clearBake() {
-    drawnView_.reset();
-    decoded_ = {};
-    decodedFlat_.reset();
-    decodedCode_.clear();
-    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
-    bakeTextures_.clear();
-}
-
-bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
-    drawnView_.reset();
-    const std::string code = emit::glslReader(name, baked.textures, baked.bounds);
-    if (code != decodedCode_) {
-        clearBake();
-        decodedVertex_ = [code, id = emit::identifier(name), samplers = emit::readerSamplers(baked.textures),
-                          pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
-            return decodedVertexShader(finish, code, id, samplers, pivot);
-        };
-        if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
-            clearBake();
-            return false;
-        }
-        decodedCode_ = code;
-    }
-    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
-    bakeTextures_.clear();
-    for (const bake::Texture& texture : baked.textures.textures) {
-        bakeTextures_.push_back(uploadTexture(texture.image));
-    }
-    bakeSamplers_ = emit::readerSamplers(baked.textures);
-    std::vector<glm::vec2> lookups;
-    lookups.reserve(mesh.vertexCount());
-    for (const std::uint32_t column : baked.columnOfVertex) {
-        lookups.push_back(baked.textures.layout.lookupUv(column));
-    }
-    lookups_.bind();
-    lookups_.allocate(lookups.data(), static_cast<int>(lookups.size() * sizeof(glm::vec2)));
-    std::vector<glm::vec3> pivots(mesh.vertexCount(), glm::vec3(0.0f));
-    for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
-        pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
-    }
-    pivots_.bind();
-    pivots_.allocate(pivots.data(), static_cast<int>(pivots.size() * sizeof(glm::vec3)));
-    makeVertexArrays();
-    return true;
 }
 
 } // namespace ripple::app

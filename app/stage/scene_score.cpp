@@ -73,7 +73,7 @@ std::vector<float> inputValues(const emit::ScoreInput& input, const motion::Vert
 bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& name,
                              const motion::VertexFields& fields) {
     drawnView_.reset();
-    shadowOf_.reset();
+    shadowsChanged();
     if (fields.size() != vertices_) {
         clearScore();
         return false;
@@ -135,7 +135,7 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
 
 void SceneRenderer::clearScore() {
     drawnView_.reset();
-    shadowOf_.reset();
+    shadowsChanged();
     scoreCode_.clear();
     scored_ = {};
     scoredFlat_.reset();

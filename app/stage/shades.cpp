@@ -105,6 +105,7 @@ Shades probeShades(const std::vector<float>& values, const QString& title, float
     Shades shades;
     shades.grey = true;
     shades.title = title;
+    shades.values = values;
     const auto at = static_cast<std::size_t>(picked);
     if (picked >= 0 && at < values.size()) {
         shades.title += QString(" · here %1").arg(static_cast<double>(values[at]), 0, 'f', 3);

@@ -20,7 +20,8 @@ struct Shades {
     QString title;                  ///< "speed"
     QString least;                  ///< under the ramp's left end; empty: no ramp
     QString most;
-    bool grey = false; ///< black to white instead of the ramp
+    std::vector<float> values; ///< vertices, of what is read off at the pointer; may be empty
+    bool grey = false;         ///< black to white instead of the ramp
 };
 
 /// Vertex colours, whole ("rgb") or one channel ("r", "g", "b", "a") as grey.

@@ -4,15 +4,12 @@
 #include "base/units.h"
 
 #include <QElapsedTimer>
-#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
-#include <QWheelEvent>
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 
 #include <glm/geometric.hpp>
 
@@ -20,10 +17,10 @@ namespace ripple::app {
 
 namespace {
 
-constexpr double kGrip = 10.0; // pixels beside the curtain that still take hold of it
 constexpr double kHandleUp = 74.0;
 
 constexpr int kSettleMilliseconds = 160;
+constexpr double kLeastScale = 0.5; ///< of a draft
 
 Look lookNamed(const std::string& name) {
     return name == "wire"      ? Look::wire
@@ -37,13 +34,8 @@ Look lookNamed(const std::string& name) {
 
 } // namespace
 
-Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session_(session) {
-    QSurfaceFormat format;
-    format.setVersion(3, 3);
-    format.setProfile(QSurfaceFormat::CoreProfile);
-    format.setDepthBufferSize(24);
-    format.setSamples(0); // the renderer has its own
-    setFormat(format);
+Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+    setAttribute(Qt::WA_OpaquePaintEvent);
     setObjectName("stage");
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -61,8 +53,12 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
         update();
     });
     connect(&session_, &Session::scoreChanged, this, [this] {
-        poser_.setSource(session_.source());
+        poser_.replaceSource(session_.source());
         scoreDirty_ = poseDirty_ = shadesDirty_ = true;
+        update();
+    });
+    connect(&session_, &Session::bakeEncoded, this, [this] {
+        bakeDirty_ = true;
         update();
     });
     connect(&session_, &Session::bakeFinished, this, [this] {
@@ -103,19 +99,19 @@ Stage::Stage(Session& session, QWidget* parent) : QOpenGLWidget(parent), session
 }
 
 Stage::~Stage() {
-    if (ready_) {
-        makeCurrent();
+    if (ready_ && gl_.makeCurrent()) {
         renderer_.release();
-        doneCurrent();
+        gl_.doneCurrent();
     }
 }
 
-void Stage::initializeGL() {
-    ready_ = renderer_.initialise();
-    sourceDirty_ = bakeDirty_ = poseDirty_ = true;
+void Stage::initialise() {
+    initialised_ = true;
+    ready_ = gl_.create() && renderer_.initialise();
+    sourceDirty_ = bakeDirty_ = scoreDirty_ = poseDirty_ = true;
 }
 
-void Stage::resizeGL(int, int) {
+void Stage::resizeEvent(QResizeEvent*) {
     if (!framed_) {
         frameModel(false);
     }
@@ -140,7 +136,7 @@ void Stage::lookAtVertex(int vertex) {
         return;
     }
     mesh::Bounds near;
-    const glm::vec3 p = positions()[static_cast<std::size_t>(vertex)];
+    const glm::vec3 p = sourcePosition(vertex);
     const glm::vec3 reach(0.18f * bounds_.diagonal());
     near.add(p - reach);
     near.add(p + reach);
@@ -149,7 +145,30 @@ void Stage::lookAtVertex(int vertex) {
 }
 
 glm::vec3 Stage::sourcePosition(int vertex) const {
+    if (poseDirty_ && scoreIsDrawn()) {
+        const double turn = session_.playhead().turn();
+        return session_.performance()->trace(static_cast<std::size_t>(vertex), {&turn, 1}, {},
+                                             session_.performance()->composition().position)[0];
+    }
     return positions()[static_cast<std::size_t>(vertex)];
+}
+
+bool Stage::scoreIsDrawn() const {
+    return scoresOnGpu_ && session_.document().view.bench == "move" && session_.performance() &&
+           renderer_.hasScore();
+}
+
+bool Stage::poseCanWait() const {
+    const std::string& look = session_.document().view.look;
+    return scoreIsDrawn() && !positions().empty() && session_.marks().empty() &&
+           (look == "lit" || look == "normals" || look == "uv-grid" || look == "density" ||
+            look == "colours");
+}
+
+void Stage::ensurePose() {
+    if (poseDirty_ && session_.source()) {
+        poseSource();
+    }
 }
 
 float Stage::gridCell() const {
@@ -178,19 +197,29 @@ QPointF Stage::curtainHandle() const {
 
 QImage Stage::picture() {
     finishing_ = true;
-    return grabFramebuffer();
+    return grab().toImage();
 }
 
-void Stage::paintGL() {
-    QElapsedTimer clock;
-    clock.start();
-    QPainter painter;
-    if (!ready_) {
-        painter.begin(this);
+void Stage::paintEvent(QPaintEvent*) {
+    if (!initialised_) {
+        initialise();
+    }
+    QPainter painter(this);
+    if (!ready_ || !gl_.makeCurrent()) {
         painter.fillRect(rect(), theme().ground);
         paintMessage(painter, tr("The model can't be drawn here"), renderer_.problem());
         return;
     }
+    drawModel(painter);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintOverlay(painter);
+    painter.end();
+    Q_EMIT drawn();
+}
+
+void Stage::drawModel(QPainter& painter) {
+    QElapsedTimer clock;
+    clock.start();
     if (sourceDirty_) {
         takeSource();
     }
@@ -200,7 +229,11 @@ void Stage::paintGL() {
     if (scoreDirty_) {
         takeScore();
     }
-    if (poseDirty_) {
+    // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
+    // when nothing has changed for a moment.
+    const bool draft = renderer_.isSoftware() && !finishing_;
+    finishing_ = false;
+    if (poseDirty_ && !(draft && poseCanWait())) {
         poseSource();
     }
     if (comparedDirty_) {
@@ -227,21 +260,32 @@ void Stage::paintGL() {
     view.gridCell = gridCell();
     view.groundY = groundY();
     view.bounds = bounds_;
-    view.scored = scoresOnGpu_ && session_.document().view.bench == "move" && renderer_.hasScore();
+    view.scored = scoreIsDrawn();
     view.turn = view.scored ? static_cast<float>(session_.playhead().turn()) : 0.0f;
-    // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
-    // when nothing has changed for a moment.
-    view.draft = renderer_.isSoftware() && !finishing_;
-    finishing_ = false;
+    view.draft = draft;
+    view.scale = draft ? draftScale_ : 1.0;
+    view.keepsShadow = draft && draftScale_ <= kLeastScale;
     if (renderer_.draw(view)) {
         settle_.start();
     }
+    painter.setRenderHint(QPainter::SmoothPixmapTransform, draftScale_ < 1.0);
+    painter.drawImage(rect(), renderer_.image());
     drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
-    painter.begin(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    paintOverlay(painter);
-    painter.end();
-    Q_EMIT drawn();
+    if (draft && renderer_.drewAnew()) {
+        adaptDrafts();
+    }
+}
+
+void Stage::adaptDrafts() {
+    // Motion that flows is worth more than its last pixels, until it stops.
+    constexpr double kSlow = 20.0; // milliseconds: with what else there is to do, 30 pictures a second
+    constexpr double kQuick = 9.0;
+    constexpr double kStep = 0.75;
+    if (drawMilliseconds_ > kSlow) {
+        draftScale_ = std::max(kLeastScale, draftScale_ * kStep);
+    } else if (drawMilliseconds_ < kQuick) {
+        draftScale_ = std::min(1.0, draftScale_ / kStep);
+    }
 }
 
 QPointF Stage::project(const glm::vec3& point, bool* inFront) const {
@@ -252,122 +296,6 @@ QPointF Stage::project(const glm::vec3& point, bool* inFront) const {
     const float w = clip.w != 0.0f ? clip.w : 1.0f;
     return {(clip.x / w * 0.5f + 0.5f) * static_cast<float>(width()),
             (0.5f - clip.y / w * 0.5f) * static_cast<float>(height())};
-}
-
-bool Stage::overCurtain(const QPointF& at) const {
-    return curtainShown() && std::abs(at.x() - curtainHandle().x()) <= kGrip;
-}
-
-int Stage::jointAt(const QPointF& at) const {
-    constexpr double kReach = 12.0; // pixels
-    int best = -1;
-    double nearest = kReach;
-    const auto& joints = poser_.pose().joints;
-    for (std::size_t j = 0; j < joints.size(); ++j) {
-        bool inFront = false;
-        const QPointF seen = project(joints[j], &inFront);
-        const double away = std::hypot(seen.x() - at.x(), seen.y() - at.y());
-        if (inFront && away < nearest) {
-            best = static_cast<int>(j);
-            nearest = away;
-        }
-    }
-    return best;
-}
-
-int Stage::vertexAt(const QPointF& at) const {
-    constexpr double kReach = 14.0; // pixels
-    int best = -1;
-    double bestScore = std::numeric_limits<double>::max();
-    for (std::size_t v = 0; v < positions().size(); ++v) {
-        const glm::vec4 clip = viewProjection_ * glm::vec4(positions()[v], 1.0f);
-        if (clip.w <= 0.0f) {
-            continue;
-        }
-        const QPointF seen((clip.x / clip.w * 0.5f + 0.5f) * static_cast<float>(width()),
-                           (0.5f - clip.y / clip.w * 0.5f) * static_cast<float>(height()));
-        const double away = std::hypot(seen.x() - at.x(), seen.y() - at.y());
-        // Nearer the eye wins over nearer the pointer: what is behind can't be meant.
-        const double score = away + static_cast<double>(clip.w / camera_.distance()) * 40.0;
-        if (away < kReach && score < bestScore) {
-            best = static_cast<int>(v);
-            bestScore = score;
-        }
-    }
-    return best;
-}
-
-void Stage::mousePressEvent(QMouseEvent* event) {
-    last_ = event->position();
-    moved_ = false;
-    if (event->button() == Qt::LeftButton && overCurtain(last_)) {
-        drag_ = Drag::curtain;
-    } else if (event->button() == Qt::MiddleButton ||
-               (event->button() == Qt::LeftButton && (event->modifiers() & Qt::ShiftModifier))) {
-        drag_ = Drag::pan;
-    } else if (event->button() == Qt::LeftButton) {
-        drag_ = Drag::orbit;
-    }
-}
-
-void Stage::mouseMoveEvent(QMouseEvent* event) {
-    const QPointF at = event->position();
-    const QPointF way = at - last_;
-    last_ = at;
-    moved_ = moved_ || std::abs(way.x()) + std::abs(way.y()) > 1.0;
-    switch (drag_) {
-    case Drag::none: {
-        const bool over = overCurtain(at);
-        if (over != hoverCurtain_) {
-            hoverCurtain_ = over;
-            setCursor(over ? Qt::SplitHCursor : Qt::ArrowCursor);
-            update();
-        }
-        return;
-    }
-    case Drag::orbit:
-        touched_ = true;
-        camera_.orbit(static_cast<float>(way.x()) * 0.008f, static_cast<float>(way.y()) * 0.008f);
-        break;
-    case Drag::pan:
-        camera_.pan({static_cast<float>(way.x()), static_cast<float>(way.y())}, static_cast<float>(height()));
-        break;
-    case Drag::curtain:
-        session_.look(
-            [&](project::View& view) { view.curtain = std::clamp(at.x() / std::max(width(), 1), 0.0, 1.0); });
-        break;
-    }
-    update();
-}
-
-void Stage::mouseReleaseEvent(QMouseEvent* event) {
-    if (drag_ == Drag::orbit && !moved_ && event->button() == Qt::LeftButton) {
-        const int joint = session_.document().view.look == "joints" ? jointAt(event->position()) : -1;
-        if (joint >= 0) {
-            session_.showJoint(joint);
-        } else {
-            session_.pickVertex(vertexAt(event->position()));
-        }
-    }
-    drag_ = Drag::none;
-    update();
-}
-
-void Stage::mouseDoubleClickEvent(QMouseEvent*) {
-    frameModel(true);
-}
-
-void Stage::wheelEvent(QWheelEvent* event) {
-    touched_ = true;
-    camera_.zoom(std::pow(0.9985f, static_cast<float>(event->angleDelta().y())));
-    update();
-    event->accept();
-}
-
-void Stage::leaveEvent(QEvent*) {
-    hoverCurtain_ = false;
-    unsetCursor();
-    update();
 }
 
 } // namespace ripple::app

@@ -1,19 +1,21 @@
 #pragma once
 
 #include "app/stage/camera.h"
+#include "app/stage/offscreen_gl.h"
 #include "app/stage/poser.h"
 #include "app/stage/scene_renderer.h"
+#include "app/stage/score_handles.h"
 #include "app/stage/shades.h"
 
 #include <QImage>
-#include <QOpenGLWidget>
 #include <QTimer>
+#include <QWidget>
 
 namespace ripple::app {
 
 /// The model, drawn and handled: orbit with the left button, pan with the middle one (or Shift), zoom with
 /// the wheel, click a vertex to pick it, drag the curtain.
-class Stage : public QOpenGLWidget {
+class Stage : public QWidget {
     Q_OBJECT
 public:
     explicit Stage(Session& session, QWidget* parent = nullptr);
@@ -39,6 +41,11 @@ public:
     }
     /// What is seen, finished.
     QImage picture();
+    /// What can be taken hold of on the model: of the chosen voice, while nothing plays.
+    std::vector<ScoreHandle> handles() const;
+    QPointF handlePlace(const QString& name) const; ///< where it is seen
+    /// The vertex whose value the mask look shows at the pointer; -1: none.
+    int hoverVertex() const { return hoverVertex_; }
     /// What the present look measures.
     const Shades& shades() const { return shades_; }
     /// Milliseconds that the last picture took to draw, overlay left out.
@@ -50,9 +57,8 @@ Q_SIGNALS:
     void drawn();
 
 protected:
-    void initializeGL() override;
-    void resizeGL(int width, int height) override;
-    void paintGL() override;
+    void resizeEvent(QResizeEvent* event) override;
+    void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -61,18 +67,26 @@ protected:
     void leaveEvent(QEvent* event) override;
 
 private:
-    enum class Drag { none, orbit, pan, curtain };
+    enum class Drag { none, orbit, pan, curtain, handle };
 
+    void initialise();
+    void drawModel(QPainter& painter);
     void takeSource();
     void takeBake();
     void takeScore();
+    void startCoarse();
     void poseSource();
     void poseCompared();
     void takePose();
     void refreshShades();
     Shades bakeErrorShades() const;
     Shades scoreShades() const;
+    /// As last posed by the processor.
     std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
+    void adaptDrafts();
+    bool scoreIsDrawn() const;
+    bool poseCanWait() const;
+    void ensurePose();
     bool overCurtain(const QPointF& at) const;
     int vertexAt(const QPointF& at) const;
     QPointF project(const glm::vec3& point, bool* inFront = nullptr) const;
@@ -84,6 +98,16 @@ private:
     void paintMarks(QPainter& painter);
     void paintJoints(QPainter& painter);
     void paintLegend(QPainter& painter);
+    QString handleUnder(const QPointF& at) const;
+    Ray sight(const QPointF& at) const;
+    void dragHandle(const QPointF& at);
+    void hover(const QPointF& at);
+    void paintHandles(QPainter& painter);
+    void paintPlane(QPainter& painter, const ScoreHandle& handle) const;
+    void paintRing(QPainter& painter, const ScoreHandle& handle) const;
+    void paintWaves(QPainter& painter, const ScoreHandle& handle) const;
+    void paintHandleWords(QPainter& painter);
+    static void paintChip(QPainter& painter, const QRectF& box, const QString& words);
     int jointAt(const QPointF& at) const;
     void paintMessage(QPainter& painter, const QString& title, const QString& words);
     float aspect() const { return static_cast<float>(width()) / static_cast<float>(std::max(height(), 1)); }
@@ -91,16 +115,20 @@ private:
     float groundY() const;
 
     Session& session_;
+    OffscreenGl gl_;
     SceneRenderer renderer_;
-    bool ready_ = false;
+    bool initialised_ = false; ///< OpenGL was asked for
+    bool ready_ = false;       ///< and is there
     bool sourceDirty_ = true;
     bool bakeDirty_ = true;
     bool scoreDirty_ = true;
     bool poseDirty_ = true;
     bool framed_ = false;
-    bool touched_ = false; ///< a person has turned the view since the source came
+    bool touched_ = false;                     ///< a person has turned the view since the source came
+    std::shared_ptr<const bake::Baked> taken_; ///< what the renderer decodes
     Camera camera_;
     mesh::Bounds bounds_;
+    mesh::Bounds restBounds_;
     Poser poser_;
     Shades shades_;
     bool shadesDirty_ = true;
@@ -109,10 +137,16 @@ private:
     Drag drag_ = Drag::none;
     bool moved_ = false;
     bool hoverCurtain_ = false;
+    QString heldHandle_; ///< names; empty: none
+    QString hoverHandle_;
+    int handleGesture_ = 0;
+    int hoverVertex_ = -1;
     QPointF last_;
     double drawMilliseconds_ = 0.0;
+    double draftScale_ = 1.0; ///< of the next draft
     QTimer settle_;
     bool scoresOnGpu_ = true;
+    LatestJob coarseJob_;
     bool finishing_ = false; ///< the next picture is no draft
 };
 

@@ -11,8 +11,10 @@ namespace ripple::app {
 
 void Stage::takeSource() {
     sourceDirty_ = false;
+    taken_.reset();
     const auto source = session_.source();
     bounds_ = {};
+    restBounds_ = {};
     poser_.setSource(source);
     comparedDirty_ = shadesDirty_ = true;
     if (!source) {
@@ -20,7 +22,9 @@ void Stage::takeSource() {
         return;
     }
     renderer_.setMesh(source->mesh());
-    bounds_.add(source->mesh().positions);
+    startCoarse();
+    restBounds_.add(source->mesh().positions);
+    bounds_.add(restBounds_);
     if (!framed_) {
         touched_ = false;
         frameModel(false);
@@ -28,16 +32,45 @@ void Stage::takeSource() {
     }
 }
 
+void Stage::startCoarse() {
+    // Of a mesh this dense most triangles are smaller than a few pixels.
+    constexpr std::size_t kDraftTriangles = 14000;
+    constexpr std::size_t kShadowTriangles = 4000;
+    coarseJob_.cancel();
+    const auto source = session_.source();
+    if (!renderer_.isSoftware() || source->mesh().triangleCount() < 3 * kDraftTriangles / 2) {
+        return;
+    }
+    using Both = std::shared_ptr<const std::pair<mesh::Coarse, mesh::Coarse>>;
+    coarseJob_.start<Both>(
+        [source](base::Progress& progress) {
+            progress.checkpoint();
+            return std::make_shared<const std::pair<mesh::Coarse, mesh::Coarse>>(
+                mesh::coarsen(source->mesh(), kDraftTriangles),
+                mesh::coarsen(source->mesh(), kShadowTriangles));
+        },
+        [this](Both both) {
+            if (gl_.makeCurrent()) {
+                renderer_.setCoarse(both->first, both->second);
+            }
+        },
+        [](const base::Problem&) {}); // then drafts are drawn with all triangles
+}
+
 void Stage::takeBake() {
     bakeDirty_ = false;
-    const auto bake = session_.bake();
+    const auto encoded = session_.encoded();
     const auto source = session_.source();
-    if (!bake || !source) {
+    if (encoded && encoded == taken_) {
+        return; // drawn already, while its error was measured
+    }
+    taken_ = source ? encoded : nullptr;
+    if (!taken_) {
         renderer_.clearBake();
         return;
     }
-    renderer_.setBake(bake->baked, source->mesh(), session_.document().assetName());
-    bounds_.add(bake->baked.bounds);
+    renderer_.setBake(*encoded, source->mesh(), session_.document().assetName());
+    bounds_.add(encoded->bounds);
 }
 
 void Stage::takeScore() {
@@ -78,8 +111,7 @@ void Stage::poseSource() {
 }
 
 void Stage::takePose() {
-    if (ready_ && !positions().empty()) {
-        makeCurrent();
+    if (ready_ && !positions().empty() && gl_.makeCurrent()) {
         renderer_.setPose(poser_.pose().positions, poser_.pose().normals);
         // Weights and colours do not change with the pose; the edges of a large mesh are measured once.
         constexpr std::size_t kManyCorners = 600000;

@@ -32,6 +32,10 @@ void chip(QPainter& painter, const QRectF& box, const QString& text, bool strong
 
 } // namespace
 
+void Stage::paintChip(QPainter& painter, const QRectF& box, const QString& words) {
+    chip(painter, box, words, true);
+}
+
 void Stage::paintOverlay(QPainter& painter) {
     painter.setFont(textFont(12));
     if (!session_.source()) {
@@ -54,6 +58,7 @@ void Stage::paintOverlay(QPainter& painter) {
     if (session_.document().view.look == "joints") {
         paintJoints(painter);
     }
+    paintHandles(painter);
     paintMarks(painter);
     paintPicked(painter);
     paintTripod(painter);
@@ -138,7 +143,7 @@ void Stage::paintPicked(QPainter& painter) {
         return;
     }
     bool inFront = false;
-    const QPointF at = project(positions()[static_cast<std::size_t>(vertex)], &inFront);
+    const QPointF at = project(sourcePosition(vertex), &inFront);
     if (!inFront) {
         return;
     }

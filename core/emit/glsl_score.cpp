@@ -291,7 +291,22 @@ std::string helpers(const Graph& graph, const std::vector<char>& needed, const s
 
 } // namespace
 
-ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers) {
+namespace {
+
+std::string boundsText(const std::string& id, const mesh::Bounds& bounds) {
+    const auto constant = [&](const char* end, const glm::vec3& v) {
+        return "const vec3 " + id + "_bounds_" + end + " = vec3(" + base::floatLiteral(v.x) + ", " +
+               base::floatLiteral(v.y) + ", " + base::floatLiteral(v.z) + ");\n";
+    };
+    return "\n// The mesh stays in this box throughout the loop, in its own space: what a renderer culls "
+           "by.\n" +
+           constant("min", bounds.min) + constant("max", bounds.max);
+}
+
+} // namespace
+
+ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers,
+                    const std::optional<mesh::Bounds>& bounds) {
     const std::string id = identifier(name);
     const Graph& graph = composition.graph;
     ScoreCode made;
@@ -355,6 +370,7 @@ ScoreCode glslScore(const std::string& name, const motion::Composition& composit
     if (numbers == Numbers::loose && !made.numbers.empty()) {
         made.code += "uniform float " + id + "_number[" + std::to_string(made.numbers.size()) + "];\n";
     }
+    made.code += bounds ? boundsText(id, *bounds) : std::string();
     made.code += helpers(graph, needed, id) + "\n" + id + "_moved " + id + "_at_turn(" + parameters +
                  "float turn)\n{\n    turn = fract(turn);\n" + body + "    return moved;\n}\n" + alpha;
     return made;

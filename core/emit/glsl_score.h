@@ -1,7 +1,9 @@
 #pragma once
 
+#include "mesh/bounds.h"
 #include "motion/compose_score.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -35,6 +37,8 @@ enum class Numbers {
 /// Prints the graph of `composition`: nodes that are used once stand in their places, others have names. The
 /// function NAME_at_turn takes the inputs and returns a struct NAME_moved of position, normal and, where the
 /// score has it, uv_shift. All names start with identifier(name).
-ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers);
+/// `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for culling.
+ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers,
+                    const std::optional<mesh::Bounds>& bounds = {});
 
 } // namespace ripple::emit

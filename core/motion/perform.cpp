@@ -14,11 +14,16 @@ float insideTurn(double turn) {
 
 } // namespace
 
-Performance::Performance(const Score& score, const mesh::Mesh& mesh)
-    : model_(modelOf(mesh)),
-      composition_(composeScore(score, model_)),
-      positions_(mesh.positions),
-      normals_(mesh.normals) {
+Performance::Kept Performance::keep(const mesh::Mesh& mesh) {
+    Kept kept;
+    kept.model = std::make_shared<const Model>(modelOf(mesh));
+    kept.positions = std::make_shared<const std::vector<glm::vec3>>(mesh.positions);
+    kept.normals = std::make_shared<const std::vector<glm::vec3>>(mesh.normals);
+    return kept;
+}
+
+Performance::Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like)
+    : kept_(like ? like->kept_ : keep(mesh)), composition_(composeScore(score, *kept_.model)) {
     keepFields(mesh);
     const NodeId roots[] = {composition_.position, composition_.normal};
     alone_ = std::make_unique<Evaluator>(composition_.graph, std::span(roots).first(1));
@@ -26,8 +31,8 @@ Performance::Performance(const Score& score, const mesh::Mesh& mesh)
 }
 
 void Performance::keepFields(const mesh::Mesh& mesh) {
-    fields_.positions = positions_;
-    fields_.normals = normals_;
+    fields_.positions = *kept_.positions;
+    fields_.normals = *kept_.normals;
     const Graph& g = composition_.graph;
     const auto used = [&](Op op, std::size_t which) {
         for (NodeId i = 0; i < g.size(); ++i) {
@@ -37,7 +42,6 @@ void Performance::keepFields(const mesh::Mesh& mesh) {
         }
         return false;
     };
-    // Inner vectors stay where they are when the outer ones grow.
     const auto keep = [&](Op valueOp, Op slopeOp, std::size_t which, const auto& valueOfVertex,
                           std::vector<std::span<const float>>& values,
                           std::vector<std::span<const glm::vec3>>& slopes) {
@@ -47,16 +51,22 @@ void Performance::keepFields(const mesh::Mesh& mesh) {
         if (!slope && !used(valueOp, which)) {
             return;
         }
-        std::vector<float> numbers(mesh.vertexCount());
-        for (std::size_t v = 0; v < numbers.size(); ++v) {
-            numbers[v] = valueOfVertex(v);
+        auto& numbers = kept_.numbers[{valueOp, which}];
+        if (!numbers) {
+            std::vector<float> read(mesh.vertexCount());
+            for (std::size_t v = 0; v < read.size(); ++v) {
+                read[v] = valueOfVertex(v);
+            }
+            numbers = std::make_shared<const std::vector<float>>(std::move(read));
         }
+        values.back() = *numbers;
         if (slope) {
-            slopes_.push_back(surfaceSlopes(mesh, numbers));
-            slopes.back() = slopes_.back();
+            auto& along = kept_.slopes[{slopeOp, which}];
+            if (!along) {
+                along = std::make_shared<const std::vector<glm::vec3>>(surfaceSlopes(mesh, *numbers));
+            }
+            slopes.back() = *along;
         }
-        numbers_.push_back(std::move(numbers));
-        values.back() = numbers_.back();
     };
     for (std::size_t set = 0; set < 2 * mesh.uvSets.size(); ++set) {
         const auto& uvs = mesh.uvSets[set / 2];

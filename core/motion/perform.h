@@ -5,6 +5,7 @@
 #include "motion/compose_score.h"
 #include "motion/evaluate.h"
 
+#include <map>
 #include <memory>
 
 namespace ripple::motion {
@@ -12,13 +13,14 @@ namespace ripple::motion {
 /// A score made ready for one mesh.
 class Performance {
 public:
-    /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh.
-    Performance(const Score& score, const mesh::Mesh& mesh);
+    /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh; `like`, one
+    /// of another score on the same mesh, shares what it keeps already.
+    Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like = nullptr);
 
     const Composition& composition() const { return composition_; }
-    const Model& model() const { return model_; }
+    const Model& model() const { return *kept_.model; }
     const VertexFields& fields() const { return fields_; }
-    std::size_t vertexCount() const { return positions_.size(); }
+    std::size_t vertexCount() const { return fields_.positions.size(); }
 
     /// The pose at φ (any number: its fraction counts), in object space. `normals` may be empty where they
     /// are not wanted. Safe from several threads.
@@ -38,16 +40,22 @@ public:
     std::vector<float> values(NodeId node, double turn, const Copy& copy) const;
 
 private:
+    /// What is kept of a mesh; shared, as it never changes.
+    struct Kept {
+        using Key = std::pair<Op, std::size_t>; ///< of a value, and which of its kind
+        std::shared_ptr<const Model> model;
+        std::shared_ptr<const std::vector<glm::vec3>> positions;
+        std::shared_ptr<const std::vector<glm::vec3>> normals;
+        std::map<Key, std::shared_ptr<const std::vector<float>>> numbers;
+        std::map<Key, std::shared_ptr<const std::vector<glm::vec3>>> slopes;
+    };
+    static Kept keep(const mesh::Mesh& mesh);
     void keepFields(const mesh::Mesh& mesh);
     void run(double turn, const Copy& copy, std::span<glm::vec3> positions, std::span<glm::vec3> normals,
              bool here) const;
 
-    Model model_;
+    Kept kept_;
     Composition composition_;
-    std::vector<glm::vec3> positions_;
-    std::vector<glm::vec3> normals_;
-    std::vector<std::vector<float>> numbers_;
-    std::vector<std::vector<glm::vec3>> slopes_;
     VertexFields fields_; ///< views of what is above
     std::unique_ptr<const Evaluator> alone_;
     std::unique_ptr<const Evaluator> both_;

@@ -1,7 +1,6 @@
 #include "motion/score_source.h"
 
 #include "base/units.h"
-#include "motion/perform.h"
 #include "source/layered.h"
 
 #include <algorithm>
@@ -38,11 +37,12 @@ glm::quat turnBetween(const glm::vec3& from, const glm::vec3& to) {
 
 class Played : public source::Layered {
 public:
-    Played(std::shared_ptr<const source::FrameSource> below, const Score& score, Play play)
+    Played(std::shared_ptr<const source::FrameSource> below, const Score& score,
+           std::shared_ptr<const Performance> performance, Play play)
         : Layered(std::move(below)),
           score_(score),
           play_(play),
-          performance_(score, below_->mesh()) {
+          performance_(std::move(performance)) {
         if (play == Play::alone) {
             constexpr double kFps = 30.0;
             source::Clip clip;
@@ -78,13 +78,13 @@ public:
         const double into = std::clamp(seconds - of.start, 0.0, of.duration);
         const double turn = into * loopsIn(of) / std::max(of.duration, 1e-12);
         if (play_ == Play::alone) {
-            performance_.poseHere(turn, {}, positions, normals);
+            performance_->poseHere(turn, {}, positions, normals);
             requireNumbers(score_, turn, positions, normals);
             return;
         }
         std::vector<glm::vec3> moved(positions.size());
         std::vector<glm::vec3> turned(normals.size());
-        performance_.poseHere(turn, {}, moved, turned);
+        performance_->poseHere(turn, {}, moved, turned);
         requireNumbers(score_, turn, moved, turned);
         below_->sample(clip, seconds, positions, normals);
         const mesh::Mesh& unmoved = mesh();
@@ -106,7 +106,7 @@ private:
 
     Score score_;
     Play play_;
-    Performance performance_;
+    std::shared_ptr<const Performance> performance_;
     std::vector<source::Clip> clips_;
     base::Findings findings_;
 };
@@ -115,7 +115,15 @@ private:
 
 std::shared_ptr<const source::FrameSource> playScore(std::shared_ptr<const source::FrameSource> below,
                                                      const Score& score, Play play) {
-    return std::make_shared<Played>(std::move(below), score, play);
+    auto performance = std::make_shared<const Performance>(score, below->mesh());
+    return playScore(std::move(below), score, std::move(performance), play);
+}
+
+std::shared_ptr<const source::FrameSource> playScore(std::shared_ptr<const source::FrameSource> below,
+                                                     const Score& score,
+                                                     std::shared_ptr<const Performance> performance,
+                                                     Play play) {
+    return std::make_shared<Played>(std::move(below), score, std::move(performance), play);
 }
 
 } // namespace ripple::motion

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "motion/perform.h"
 #include "motion/score.h"
 #include "source/frame_source.h"
 
@@ -17,5 +18,10 @@ enum class Play {
 /// does. sample() throws where a vertex goes to no number, naming it and the phase.
 std::shared_ptr<const source::FrameSource> playScore(std::shared_ptr<const source::FrameSource> below,
                                                      const Score& score, Play play);
+/// The same with a performance of that score that is there already.
+std::shared_ptr<const source::FrameSource> playScore(std::shared_ptr<const source::FrameSource> below,
+                                                     const Score& score,
+                                                     std::shared_ptr<const Performance> performance,
+                                                     Play play);
 
 } // namespace ripple::motion

@@ -25,6 +25,7 @@ struct Clip {
     bool rateKnown = false; ///< of a sequence: the file says its rate, or a person did
 
     bool isSequence() const { return frames > 0; }
+    bool operator==(const Clip&) const = default;
 };
 
 /// What can be said of a mesh in the file, by which it can be picked.

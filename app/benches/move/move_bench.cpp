@@ -4,6 +4,7 @@
 #include "app/benches/move/voice_words.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/words.h"
+#include "base/units.h"
 #include "motion/fit.h"
 #include "motion/ready_scores.h"
 
@@ -13,6 +14,15 @@
 
 namespace ripple::app {
 
+namespace {
+
+/// It moves by itself, so that a score can be added to that.
+bool hasMotion(const source::FrameSource& source) {
+    return std::ranges::any_of(source.clips(), [](const source::Clip& clip) { return clip.duration > 0.0; });
+}
+
+} // namespace
+
 MoveBench::MoveBench(Session& session)
     : session_(session),
       panel_(new PanelColumn(tr("Move"))),
@@ -21,6 +31,8 @@ MoveBench::MoveBench(Session& session)
       words_(quietLabel()),
       loop_(new NumberField),
       findLoop_(new QPushButton(tr("Find a loop length"))),
+      play_(new SegmentedChoice({tr("at rest"), tr("in its clips")})),
+      bounds_(quietLabel()),
       cards_(new QVBoxLayout),
       add_(new QPushButton(tr("+ voice"))),
       details_(new VoiceDetails(session)),
@@ -42,11 +54,23 @@ MoveBench::MoveBench(Session& session)
         tr("The length from half to twice this one for which the wished rates change least"));
     column->addWidget(findLoop_);
     connect(findLoop_, &QPushButton::clicked, this, &MoveBench::findLoop);
+    play_->setObjectName("playOn");
+    play_->setToolTips({tr("The score moves the mesh as it was imported"),
+                        tr("The clips go on, and the score's displacement is added to each")});
+    playRow_ = labelledRow(tr("Moves the mesh"), play_, {});
+    column->addWidget(playRow_);
+    connect(play_, &SegmentedChoice::picked, this, [this](int index) {
+        session_.edit(index == 1 ? tr("Score on the clips") : tr("Score at rest"),
+                      [index](project::Document& d) { d.scoreOnTop = index == 1; });
+    });
     cards_->setSpacing(6);
     column->addLayout(cards_);
     add_->setObjectName("addVoice");
     column->addWidget(add_);
     column->addWidget(details_);
+    bounds_->setObjectName("loopBounds");
+    column->addWidget(bounds_);
+    connect(&session_, &Session::loopBounded, this, &MoveBench::showBounds);
     column->addWidget(readyLabel_);
     ready_->setSpacing(5);
     column->addLayout(ready_);
@@ -103,9 +127,23 @@ void MoveBench::refresh() {
     findLoop_->setVisible(!motion::wishedRates(score).empty());
     loop_->setValue(score.loopSeconds);
     add_->setEnabled(open);
+    playRow_->setVisible(any && open && hasMotion(*session_.openedSource()));
+    play_->show(session_.document().scoreOnTop ? 1 : 0);
+    showBounds();
     rebuildCards();
     details_->refresh();
     buildReady();
+}
+
+void MoveBench::showBounds() {
+    const auto& box = session_.loopBounds();
+    bounds_->setVisible(box.has_value());
+    if (box) {
+        const glm::vec3 size = box->size();
+        const auto length = [](float metres) { return text(base::lengthText(static_cast<double>(metres))); };
+        bounds_->setText(tr("Throughout the loop it stays within %1 × %2 × %3: the box for culling.")
+                             .arg(length(size.x), length(size.y), length(size.z)));
+    }
 }
 
 void MoveBench::rebuildCards() {

@@ -4,6 +4,7 @@
 #include "app/benches/move/trace_page.h"
 #include "app/benches/move/voice_card.h"
 #include "app/benches/move/voice_details.h"
+#include "app/shell/segmented_choice.h"
 
 #include <QPushButton>
 
@@ -25,6 +26,7 @@ private:
     void rebuildCards();
     void buildReady();
     void findLoop();
+    void showBounds();
     void drop(unsigned id, int y);
 
     Session& session_;
@@ -35,6 +37,9 @@ private:
     NumberField* loop_;
     QWidget* loopRow_;
     QPushButton* findLoop_;
+    SegmentedChoice* play_;
+    QWidget* playRow_;
+    QLabel* bounds_;
     QVBoxLayout* cards_;
     std::vector<VoiceCard*> shown_;
     QPushButton* add_;

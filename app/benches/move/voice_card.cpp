@@ -115,6 +115,12 @@ void VoiceCard::refresh() {
     }
     const QColor colour = voiceColour(voiceIndex(score, id_));
     const bool heard = motion::isHeard(score, *voice);
+    const motion::Voice* chosen = chosenVoice(session_);
+    Shown shown{*voice, colour, heard, chosen && chosen->id == id_};
+    if (shown_ == shown) {
+        return; // while one voice is dragged the others stay as they are
+    }
+    shown_ = std::move(shown);
     name_->setText(text(voice->name));
     sentence_->setText(voiceSentence(*voice, (heard ? theme().text : theme().quiet).name()));
     solo_->setChecked(voice->solo);
@@ -206,12 +212,13 @@ void VoiceCard::contextMenuEvent(QContextMenuEvent* event) {
 }
 
 void VoiceCard::paintEvent(QPaintEvent*) {
-    const motion::Score& score = session_.document().score;
-    const motion::Voice* chosen = chosenVoice(session_);
-    const QColor colour = voiceColour(voiceIndex(score, id_));
+    if (!shown_) {
+        return;
+    }
+    const bool here = shown_->chosen;
+    const QColor colour = shown_->colour;
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    const bool here = chosen && chosen->id == id_;
     const QRectF box = QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5);
     painter.setPen(QPen(here ? colour : theme().line, here ? 1.4 : 1.0));
     painter.setBrush(theme().deep);

@@ -2,6 +2,7 @@
 
 #include "app/shell/session.h"
 
+#include <QColor>
 #include <QFrame>
 #include <QLabel>
 #include <QToolButton>
@@ -52,6 +53,15 @@ protected:
 
 private:
     Session& session_;
+    /// What is seen at present.
+    struct Shown {
+        motion::Voice voice;
+        QColor colour;
+        bool heard = true;
+        bool chosen = false;
+        bool operator==(const Shown&) const = default;
+    };
+    std::optional<Shown> shown_;
     unsigned id_;
     QLabel* name_;
     QLabel* sentence_;

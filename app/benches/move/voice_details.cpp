@@ -171,8 +171,11 @@ void VoiceDetails::refresh() {
     if (!filling_) {
         rebuild(voice);
     }
+    const auto performance = session_.performance();
     const auto source = session_.openedSource();
-    const double size = source ? motion::modelOf(source->mesh()).size : 1.0;
+    const double size = performance ? performance->model().size
+                        : source    ? motion::modelOf(source->mesh()).size
+                                    : 1.0;
     if (motion::isAngle(voice.push.kind)) {
         row(tr("Angle"), "degrees", "°", -3600, 3600, 1, voice.degrees, tr("at most"),
             [](motion::Voice& v, double x) { v.degrees = x; });
@@ -209,6 +212,18 @@ void VoiceDetails::refresh() {
             v.wishedRate = x;
             v.turns = x == 0.0 ? v.turns : motion::fitRate(x, seconds).turns;
         });
+    const bool runs =
+        voice.course.kind != motion::CourseKind::unison && voice.course.kind != motion::CourseKind::uv;
+    if (runs) {
+        // A speed is a rate times a wavelength; typed, it becomes the rate that is wished for.
+        const double wave = voice.wavelength.metres(size);
+        row(tr("Speed"), "speed", "m/s", -1000, 1000, 2, rate * wave, tr("of the wave"),
+            [seconds, wave](motion::Voice& v, double x) {
+                const motion::Fit whole = motion::fitSpeed(x, wave, seconds);
+                v.wishedRate = x / wave;
+                v.turns = x == 0.0 ? v.turns : whole.turns;
+            });
+    }
     row(tr("Phase"), "phase", "", -1000, 1000, 2, voice.phase, tr("turns"),
         [](motion::Voice& v, double x) { v.phase = x; });
     addShapeRows(voice);

@@ -1,0 +1,103 @@
+// The decoded side: the shipped code in the vertex stage, its textures and lookups.
+
+#include "app/stage/scene_renderer.h"
+
+#include "emit/glsl_reader.h"
+
+#include <algorithm>
+
+namespace ripple::app {
+
+GLuint SceneRenderer::uploadTexture(const image::Image& image) {
+    const bool alpha = image.channels == 4;
+    GLint format = alpha ? GL_RGBA8 : GL_RGB8;
+    GLenum type = GL_UNSIGNED_BYTE;
+    switch (image.pixel) {
+    case image::Pixel::u8:
+        break;
+    case image::Pixel::u16:
+        format = alpha ? GL_RGBA16 : GL_RGB16;
+        type = GL_UNSIGNED_SHORT;
+        break;
+    case image::Pixel::half:
+        format = alpha ? GL_RGBA16F : GL_RGB16F;
+        type = GL_HALF_FLOAT;
+        break;
+    case image::Pixel::float32:
+        format = alpha ? GL_RGBA32F : GL_RGB32F;
+        type = GL_FLOAT;
+        break;
+    }
+    GLuint texture = 0;
+    glGenTextures(1, &texture);
+    glBindTexture(GL_TEXTURE_2D, texture);
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
+    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
+                 static_cast<GLsizei>(image.height), 0, alpha ? GL_RGBA : GL_RGB, type, image.data.data());
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
+    for (const GLenum parameter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
+        glTexParameteri(GL_TEXTURE_2D, parameter, GL_NEAREST);
+    }
+    for (const GLenum parameter : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) {
+        glTexParameteri(GL_TEXTURE_2D, parameter, GL_CLAMP_TO_EDGE);
+    }
+    return texture;
+}
+
+void SceneRenderer::clearBake() {
+    drawnView_.reset();
+    decoded_ = nullptr;
+    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
+    bakeTextures_.clear();
+}
+
+SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const std::string& name) {
+    constexpr std::size_t kKept = 8; // going to and fro between stores builds no shader twice
+    std::string code = emit::glslReader(name, baked.textures, baked.bounds);
+    auto known = std::ranges::find_if(decoders_, [&](const auto& decoder) { return decoder->code == code; });
+    if (known == decoders_.end()) {
+        auto decoder = std::make_unique<Decoder>();
+        decoder->vertex = [code, id = emit::identifier(name), samplers = emit::readerSamplers(baked.textures),
+                           pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
+            return decodedVertexShader(finish, code, id, samplers, pivot);
+        };
+        decoder->code = std::move(code);
+        decoders_.resize(std::min(decoders_.size(), kKept - 1));
+        known = decoders_.insert(decoders_.begin(), std::move(decoder));
+    }
+    std::rotate(decoders_.begin(), known, known + 1);
+    return decoders_.front().get();
+}
+
+bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
+    drawnView_.reset();
+    decoded_ = decoderOf(baked, name);
+    if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
+        std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoded_; });
+        clearBake();
+        return false;
+    }
+    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
+    bakeTextures_.clear();
+    for (const bake::Texture& texture : baked.textures.textures) {
+        bakeTextures_.push_back(uploadTexture(texture.image));
+    }
+    bakeSamplers_ = emit::readerSamplers(baked.textures);
+    std::vector<glm::vec2> lookups;
+    lookups.reserve(mesh.vertexCount());
+    for (const std::uint32_t column : baked.columnOfVertex) {
+        lookups.push_back(baked.textures.layout.lookupUv(column));
+    }
+    lookups_.bind();
+    lookups_.allocate(lookups.data(), static_cast<int>(lookups.size() * sizeof(glm::vec2)));
+    std::vector<glm::vec3> pivots(mesh.vertexCount(), glm::vec3(0.0f));
+    for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
+        pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
+    }
+    pivots_.bind();
+    pivots_.allocate(pivots.data(), static_cast<int>(pivots.size() * sizeof(glm::vec3)));
+    makeVertexArrays();
+    return true;
+}
+
+} // namespace ripple::app
