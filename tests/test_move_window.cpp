@@ -215,7 +215,7 @@ private Q_SLOTS:
         undoesAndRedoes(before);
         // A speed becomes a rate: 2 m/s of waves of that length.
         before = session().document();
-        type("speed", "2");
+        type("waveSpeed", "2");
         const double wave = score().voices[0].wavelength.metres(session().performance()->model().size);
         QVERIFY(std::abs(score().voices[0].wishedRate - 2.0 / wave) < 1e-12);
         QCOMPARE(score().voices[0].turns, static_cast<int>(std::lround(2.0 / wave * score().loopSeconds)));

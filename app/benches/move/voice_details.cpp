@@ -55,7 +55,8 @@ NumberField* VoiceDetails::row(const QString& name, const char* object, const QS
                                double high, int decimals, double value, const QString& beside,
                                const Change& change) {
     if (filling_) { // the rows are there: only their numbers are new
-        const Row& kept = rows_[next_++];
+        Row& kept = rows_[next_++];
+        kept.change = change; // of the loop and the wave as they are now
         kept.field->setValue(value);
         kept.beside->setText(beside);
         return kept.field;
@@ -77,9 +78,11 @@ NumberField* VoiceDetails::row(const QString& name, const char* object, const QS
     line->addWidget(words);
     line->addWidget(field);
     column_->addWidget(labelledRow(name, both));
-    rows_.push_back({field, words});
+    const std::size_t index = rows_.size();
+    rows_.push_back({field, words, change});
     const motion::Voice* voice = chosenVoice(session_);
-    connect(field, &NumberField::edited, this, [this, id = voice->id, name, change](double v, bool more) {
+    connect(field, &NumberField::edited, this, [this, id = voice->id, name, index](double v, bool more) {
+        const Change change = rows_[index].change; // the edit fills the rows anew
         editVoice(
             session_, id, name, [&](motion::Voice& of) { change(of, v); }, session_.gesture(more));
     });
@@ -217,7 +220,7 @@ void VoiceDetails::refresh() {
     if (runs) {
         // A speed is a rate times a wavelength; typed, it becomes the rate that is wished for.
         const double wave = voice.wavelength.metres(size);
-        row(tr("Speed"), "speed", "m/s", -1000, 1000, 2, rate * wave, tr("of the wave"),
+        row(tr("Speed"), "waveSpeed", "m/s", -1000, 1000, 2, rate * wave, tr("of the wave"),
             [seconds, wave](motion::Voice& v, double x) {
                 const motion::Fit whole = motion::fitSpeed(x, wave, seconds);
                 v.wishedRate = x / wave;

@@ -31,6 +31,7 @@ private:
     struct Row {
         NumberField* field;
         QLabel* beside;
+        Change change;
     };
     std::vector<Row> rows_;
     std::size_t next_ = 0;
