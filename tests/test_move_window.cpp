@@ -320,6 +320,61 @@ private Q_SLOTS:
             session().performance()->values(nodes.mask, session().playhead().turn(), {});
         QCOMPARE(stage->shades().values[vertex], masks[vertex]);
     }
+    void aDenseMeshIsDraftedWhileAVoiceIsDragged() {
+        openDemo("skate.curly");
+        session().edit("A dense sheet", [](project::Document& d) {
+            d.source.shape = mesh::TestShape{"sheet", 1.0, 140, 140};
+        });
+        QVERIFY(idle());
+        Stage& stage = *window_->stage();
+        stage.keepDraftPixels();
+        QTRY_VERIFY(stage.draftsCoarsely());
+        session().pickVertex(9000);
+        editVoice(session(), score().voices[0].id, "more",
+                  [](motion::Voice& voice) { voice.amplitude.value *= 1.5; });
+        const QImage draft = stage.grab().toImage();
+        QVERIFY(stage.settling());
+        // The poses of the processor wait, but the picked vertex stands where the score moves it.
+        const double turn = session().playhead().turn();
+        const auto performance = session().performance();
+        const glm::vec3 there =
+            performance->trace(9000, {&turn, 1}, {}, performance->composition().position)[0];
+        QVERIFY(glm::distance(stage.sourcePosition(9000), there) < 1e-6f);
+        const double away = difference(draft, stage.picture()); // the same, finished
+        QVERIFY2(away < 1.5, qPrintable(QString::number(away)));
+        QTRY_VERIFY(!stage.poser().busy());
+        QVERIFY(glm::distance(stage.sourcePosition(9000), there) < 1e-4f); // and so is the pose, later
+        // What was measured of the new motion does not turn the view away from what is worked on.
+        const QPointF before = stage.handlePlace("push");
+        QVERIFY(idle());
+        QCOMPARE(stage.handlePlace("push"), before);
+    }
+    void handlesStayUnderThePointer() {
+        openDemo("windsock.curly");
+        motion::MaskTerm term;
+        term.direction = {1, 0, 0};
+        term.low = 0.0;
+        term.high = 0.3;
+        editVoice(session(), score().voices[0].id, "held", [&](motion::Voice& v) { v.heldBy = {term}; });
+        chooseVoice(session(), score().voices[0].id);
+        QVERIFY(idle());
+        Stage* stage = window_->stage();
+        const QPointF handle = stage->handlePlace("high 0");
+        // Taken hold of beside its middle and moved by a little: it goes by as little, without a leap.
+        const QPoint from = (handle + QPointF(5, 3)).toPoint();
+        QTest::mousePress(stage, Qt::LeftButton, {}, from);
+        QTest::mouseMove(stage, from + QPoint(2, 0));
+        QTest::mouseMove(stage, from + QPoint(4, 0));
+        const QPointF to = stage->handlePlace("high 0");
+        QVERIFY(std::hypot(to.x() - handle.x(), to.y() - handle.y()) < 6.0);
+        QTest::mouseRelease(stage, Qt::LeftButton, {}, from + QPoint(4, 0));
+        QVERIFY(score().voices[0].heldBy[0].high != 0.3);
+        session().undoStack().undo();
+        QCOMPARE(score().voices[0].heldBy[0].high, 0.3);
+        // On another bench there is nothing to take hold of.
+        window_->showBench(1);
+        QVERIFY(stage->handles().empty());
+    }
     void theBoxOfTheLoopIsShown() {
         openDemo("gull.curly");
         QTRY_VERIFY(session().loopBounds());

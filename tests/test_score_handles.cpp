@@ -132,6 +132,13 @@ private Q_SLOTS:
         QVERIFY(std::abs(voice.wavelength.value - 1.1) < 1e-6);
         wave.move(voice, wave.origin - wave.way); // through nothing: the least there is
         QVERIFY(std::abs(voice.wavelength.value - 1e-3 * kSize) < 1e-9);
+        // Of a wave of 6 m on a model of 3 m a quarter can be reached: 1.5 m.
+        voice.wavelength = {2.0, true};
+        const ScoreHandle part = handleOf(voice, "wavelength");
+        QVERIFY(part.caption.contains("1/4"));
+        QVERIFY(near(part.at, box().centre() + glm::vec3(0.0f, 0.0f, -1.5f)));
+        part.move(voice, part.origin + 1.2f * part.way);
+        QVERIFY(std::abs(voice.wavelength.value - 1.6) < 1e-6); // 4.8 m of 3 m
         // Its other handle stands where the wave comes from.
         const ScoreHandle course = handleOf(voice, "course");
         course.move(voice, course.origin + glm::vec3(-2.0f, 0.0f, 0.0f));

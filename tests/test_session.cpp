@@ -52,6 +52,81 @@ private Q_SLOTS:
         QCOMPARE(session.projectFile(), QFileInfo(kHeron).absoluteFilePath());
         QVERIFY(session.undoStack().isClean());
     }
+    void anotherStoreIsSeenBeforeItsErrorIsKnown() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        QCOMPARE(session.encoded().get(), &session.bake()->baked);
+        const auto before = session.bake();
+        int early = 0;
+        std::shared_ptr<const bake::Baked> seen;
+        QObject::connect(&session, &Session::bakeEncoded, &session, [&] {
+            ++early;
+            seen = session.encoded();
+            QCOMPARE(session.bake(), before); // the numbers of before, until there are new ones
+        });
+        session.edit("store", [](project::Document& d) { d.recipe.positionStore = "float32"; });
+        QVERIFY(idle(session));
+        QCOMPARE(early, 1);
+        QVERIFY(session.bake() != before);
+        QCOMPARE(seen.get(), &session.bake()->baked); // the very textures, not made twice
+        QCOMPARE(session.encoded(), seen);
+        // The poses were there: they are the same, not sampled anew.
+        QCOMPARE(session.bake()->frames, before->frames);
+        QVERIFY(session.bake()->error.all.max < before->error.all.max);
+        // Other times need other poses: then nothing is seen before it is whole.
+        session.edit("step", [](project::Document& d) { d.recipe.step = 2; });
+        QVERIFY(idle(session));
+        QCOMPARE(early, 1);
+        QVERIFY(session.bake()->frames != before->frames);
+    }
+    void aCancelledBakeLeavesPictureAndNumbersTogether() {
+        Session session;
+        session.open(kHeron);
+        QVERIFY(idle(session));
+        const auto before = session.bake();
+        QObject::connect(&session, &Session::bakeEncoded, &session, [&] {
+            if (session.bakeJob().running()) {
+                session.bakeJob().cancel();
+            }
+        });
+        session.edit("store", [](project::Document& d) { d.recipe.positionStore = "float32"; });
+        QVERIFY(idle(session));
+        QCOMPARE(session.bake(), before);
+        QCOMPARE(session.encoded().get(), &before->baked);
+    }
+    void densitiesAndBoundsFollowAScoreThatRests() {
+        Session session;
+        session.open(QString(DEMO_FOLDER) + "/skate.curly");
+        QVERIFY(idle(session));
+        QTRY_VERIFY(session.loopBounds());
+        const mesh::Bounds before = *session.loopBounds();
+        const auto fine = session.densities();
+        QCOMPARE(fine.size(), session.document().score.voices.size());
+        QSignalSpy bounded(&session, &Session::loopBounded);
+        QSignalSpy measured(&session, &Session::densitiesMeasured);
+        for (int step = 1; step <= 4; ++step) { // a drag
+            session.edit("amplitude", [](project::Document& d) {
+                d.score.voices[0].amplitude.value *= 1.3;
+                d.score.voices[0].wavelength.value *= 0.5;
+            });
+        }
+        QCOMPARE(measured.count(), 0); // while it goes on nothing is measured
+        QVERIFY(idle(session));
+        QCOMPARE(measured.count(), 1);
+        QCOMPARE(session.densities().size(), session.document().score.voices.size());
+        // A sixteenth of the wavelength: sixteen times the waves on an edge.
+        QVERIFY(std::abs(session.densities()[0].worst / fine[0].worst - 16.0f) < 0.01f);
+        QTRY_COMPARE(bounded.count(), 1);
+        QVERIFY(session.loopBounds()->max.y > before.max.y);
+        QVERIFY(session.loopBounds()->min.y < before.min.y);
+        // A clip of the same length: the playhead's frames stay.
+        QCOMPARE(session.plan()->clips.size(), std::size_t(1));
+        session.edit("no voices", [](project::Document& d) { d.score.voices.clear(); });
+        QVERIFY(idle(session));
+        QTRY_VERIFY(!session.loopBounds());
+        QVERIFY(session.densities().empty());
+    }
     void aScoreMovesWhatIsBaked() {
         Session session;
         session.open(QString(DEMO_FOLDER) + "/skate.curly");

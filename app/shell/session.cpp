@@ -2,8 +2,6 @@
 
 #include "app/shell/document_edit.h"
 #include "base/files.h"
-#include "bundle/import_notes.h"
-#include "emit/glsl_reader.h"
 
 #include <QFileInfo>
 
@@ -106,6 +104,10 @@ Session::Session(QObject* parent) : QObject(parent) {
     sizeSoon_.setSingleShot(true);
     sizeSoon_.setInterval(kSizeMilliseconds);
     connect(&sizeSoon_, &QTimer::timeout, this, &Session::sizeShip);
+    connect(&bakeJob_, &LatestJob::cancelled, this, [this] {
+        encoded_ = encodedOf(bake_); // numbers and picture go together again
+        Q_EMIT bakeEncoded();
+    });
     scoreSoon_.setSingleShot(true);
     scoreSoon_.setInterval(kSizeMilliseconds); // a voice that is dragged is not baked at each step
     connect(&scoreSoon_, &QTimer::timeout, this, [this] {
@@ -277,11 +279,11 @@ void Session::startBake(bool asked) {
         held = {bake_->plan, bake_->frames, bake_->probes, bake_->motion, bake_->seams};
     }
     // Then its picture need not wait for its error.
-    const Encoded show = [this, source = source_](std::shared_ptr<const bake::Baked> baked) {
+    const Encoded show = [this, source = source_, recipe](std::shared_ptr<const bake::Baked> baked) {
         QMetaObject::invokeMethod(
             this,
-            [this, source, baked = std::move(baked)] {
-                if (source_ == source && bakeJob_.running()) {
+            [this, source, recipe, baked = std::move(baked)] {
+                if (source_ == source && bakeJob_.running() && recipe == fittingRecipe()) {
                     encoded_ = baked;
                     Q_EMIT bakeEncoded();
                 }
@@ -325,73 +327,6 @@ void Session::startBake(bool asked) {
             bakeProblem_ = std::move(problem);
             Q_EMIT bakeFinished();
             Q_EMIT shipSized();
-        });
-}
-
-void Session::sizeShip() {
-    if (!bake_ || !source_) {
-        return;
-    }
-    const QString folder = bundleFolder();
-    const std::string name =
-        folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
-    const bundle::SourceNote note = bundle::noteOf(document_.source.reading, document_.recipe);
-    sizeJob_.start<std::shared_ptr<const ShipState>>(
-        [source = source_, baked = bake_, name, note](base::Progress& progress) {
-            progress.checkpoint();
-            auto state = std::make_shared<ShipState>();
-            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note);
-            for (const bundle::PlannedFile& file : encoded.files) {
-                state->files.push_back({file.file, file.bytes.size()});
-                if (file.file.ends_with(".glsl")) {
-                    state->code = std::string(base::asText(file.bytes));
-                }
-            }
-            state->manifest = std::move(encoded.manifest);
-            state->manifest.error = baked->error;
-            state->notesBytes =
-                bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
-            return std::shared_ptr<const ShipState>(state);
-        },
-        [this](std::shared_ptr<const ShipState> state) {
-            ship_ = std::move(state);
-            Q_EMIT shipSized();
-        },
-        [this](base::Problem problem) {
-            ship_.reset();
-            shipProblem_ = std::move(problem);
-            Q_EMIT shipSized();
-        });
-}
-
-QString Session::bundleFolder() const {
-    if (document_.ship.folder.empty()) {
-        return {};
-    }
-    const std::string name = document_.ship.name.empty() ? document_.assetName() : document_.ship.name;
-    return QString::fromStdString((std::filesystem::path(document_.ship.folder) / name).string());
-}
-
-void Session::writeBundle() {
-    const QString folder = bundleFolder();
-    if (!source_ || folder.isEmpty()) {
-        return;
-    }
-    using Report = std::shared_ptr<const bundle::CheckReport>;
-    shipProblem_.reset();
-    writeJob_.start<Report>(
-        [source = source_, recipe = document_.recipe, reading = document_.source.reading,
-         path = folder.toStdString()](base::Progress& progress) -> Report {
-            bundle::writeBundle(*source, recipe, reading, path, progress);
-            return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get()));
-        },
-        [this](Report report) {
-            check_ = std::move(report);
-            Q_EMIT bundleWritten();
-        },
-        [this](base::Problem problem) {
-            shipProblem_ = std::move(problem);
-            Q_EMIT shipFailed();
         });
 }
 

@@ -258,7 +258,7 @@ bool SceneRenderer::draw(const SceneView& view) {
         const QSize size(view.width, view.height);
         // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a
         // second.
-        const int samples = software_ && coarse_ && triangles() > kDenseTriangles ? 0 : 4;
+        const int samples = software_ && triangles() > kDenseTriangles ? 0 : 4;
         if (!picture_ || picture_->size() != size || (sampled_->format().samples() > 0) != (samples > 0)) {
             QOpenGLFramebufferObjectFormat format;
             picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);

@@ -82,6 +82,7 @@ public:
     bool setScore(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields);
     void clearScore();
     bool hasScore() const { return !scoreCode_.empty(); }
+    bool hasCoarse() const { return coarse_; }
     bool hasBake() const { return decoded_ != nullptr; }
 
     /// Draws into image(), unless nothing changed since it was drawn last, also where a draft of it would do.
@@ -153,7 +154,9 @@ private:
     std::size_t triangles() const;
     glm::mat4 lightMatrix(const SceneView& view) const;
 
-    QString problem_;
+    /// Until there is a context that offers more.
+    QString problem_ =
+        "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.";
     bool software_ = false;
     /// 4 samples a pixel, resolved into the other one.
     std::unique_ptr<QOpenGLFramebufferObject> sampled_;

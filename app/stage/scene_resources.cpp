@@ -45,9 +45,9 @@ std::vector<glm::vec2> baseColourUvs(const mesh::Mesh& mesh) {
 
 bool SceneRenderer::initialise() {
     if (!initializeOpenGLFunctions()) {
-        problem_ = "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.";
         return false;
     }
+    problem_.clear();
     const QByteArray renderer(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
     software_ = renderer.contains("llvmpipe") || renderer.contains("softpipe");
     sourceFlat_ = link(sourceVertexShader(Finish::finished), kFlatFragmentShader);

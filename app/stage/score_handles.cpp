@@ -197,10 +197,18 @@ public:
             return;
         }
         const double metres = voice.wavelength.metres(static_cast<double>(size_));
-        length("wavelength", QObject::tr("one wave"), Mark::waves, origin, way, metres, false,
-               [whole = static_cast<double>(size_)](motion::Voice& v, double to) {
+        // Of a wave that is longer than the model a half, a quarter or an eighth, which can be reached.
+        int parts = 1;
+        while (parts < 8 && metres > 0.6 * static_cast<double>(size_) * parts) {
+            parts *= 2;
+        }
+        const QString what = parts == 1   ? QObject::tr("one wave")
+                             : parts == 2 ? QObject::tr("half a wave")
+                                          : QObject::tr("1/%1 of a wave").arg(parts);
+        length("wavelength", what, Mark::waves, origin, way, metres / parts, false,
+               [whole = static_cast<double>(size_), parts](motion::Voice& v, double to) {
                    const double least = 1e-3 * whole; // a wave of no length is none
-                   v.wavelength.value = std::max(to, least) / (v.wavelength.ofSize ? whole : 1.0);
+                   v.wavelength.value = std::max(to * parts, least) / (v.wavelength.ofSize ? whole : 1.0);
                });
         if (course.kind == CourseKind::direction || course.kind == CourseKind::world) {
             // From the other side: the wave's end keeps its place for itself.

@@ -24,7 +24,7 @@ struct ScoreHandle {
         plane, ///< and an outline of the plane through it, square to `way`
         ring,  ///< and a circle about `origin`, through it, square to `axis`
         arrow, ///< and a line from `origin`
-        waves, ///< and a line with a tick for each wave
+        waves, ///< and a line with a tick at each such length
     };
     QString name; ///< "high 0"
     Grip grip = Grip::free;

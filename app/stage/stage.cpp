@@ -54,6 +54,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     });
     connect(&session_, &Session::scoreChanged, this, [this] {
         poser_.replaceSource(session_.source());
+        touched_ = true; // who works on a motion keeps the view of it
         scoreDirty_ = poseDirty_ = shadesDirty_ = true;
         update();
     });
@@ -271,7 +272,7 @@ void Stage::drawModel(QPainter& painter) {
     painter.setRenderHint(QPainter::SmoothPixmapTransform, draftScale_ < 1.0);
     painter.drawImage(rect(), renderer_.image());
     drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
-    if (draft && renderer_.drewAnew()) {
+    if (draft && renderer_.drewAnew() && !keepsDraftPixels_) {
         adaptDrafts();
     }
 }

@@ -35,6 +35,13 @@ public:
         scoresOnGpu_ = on;
         update();
     }
+    /// Drafts have a pixel for each that is shown, however slow that is. For comparing them.
+    void keepDraftPixels() {
+        keepsDraftPixels_ = true;
+        draftScale_ = 1.0;
+    }
+    /// Drafts are drawn with fewer triangles.
+    bool draftsCoarsely() const { return renderer_.hasCoarse(); }
     /// A finer picture of the same is to come.
     bool settling() const {
         return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
@@ -124,7 +131,7 @@ private:
     bool scoreDirty_ = true;
     bool poseDirty_ = true;
     bool framed_ = false;
-    bool touched_ = false;                     ///< a person has turned the view since the source came
+    bool touched_ = false; ///< a person has turned the view, or works on the motion, since the source came
     std::shared_ptr<const bake::Baked> taken_; ///< what the renderer decodes
     Camera camera_;
     mesh::Bounds bounds_;
@@ -139,10 +146,12 @@ private:
     bool hoverCurtain_ = false;
     QString heldHandle_; ///< names; empty: none
     QString hoverHandle_;
+    QPointF heldOff_; ///< from the pointer to the middle of the handle that is held
     int handleGesture_ = 0;
     int hoverVertex_ = -1;
     QPointF last_;
     double drawMilliseconds_ = 0.0;
+    bool keepsDraftPixels_ = false;
     double draftScale_ = 1.0; ///< of the next draft
     QTimer settle_;
     bool scoresOnGpu_ = true;

@@ -69,6 +69,7 @@ void Stage::mousePressEvent(QMouseEvent* event) {
     } else if (event->button() == Qt::LeftButton && !handle.isEmpty()) {
         drag_ = Drag::handle;
         heldHandle_ = handle;
+        heldOff_ = handlePlace(handle) - last_;
         handleGesture_ = session_.newGesture();
         hoverVertex_ = -1;
         setCursor(Qt::ClosedHandCursor);
@@ -99,7 +100,7 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
     }
     case Drag::handle:
         if (moved_) {
-            dragHandle(at);
+            dragHandle(at + heldOff_);
         }
         break;
     case Drag::orbit:
