@@ -33,6 +33,7 @@ namespace {
 
 constexpr int kTimes = 11;
 constexpr int kSteps = 40;
+constexpr std::size_t kBakedCells = 141; // (141 + 1)² vertices
 constexpr std::size_t kDenseCells = 316; // (316 + 1)² vertices
 
 struct Took {
@@ -89,9 +90,12 @@ void print(const char* what, Took& took, double bound, Took& baseline) {
 
 void anotherStore(MainWindow& window, const QString& demo) {
     Session& session = window.session();
-    window.openPath(demo + "/awning.curly");
+    window.openPath(demo + "/skate.curly");
     waitUntilIdle(window);
-    session.edit("Subdivide", [](project::Document& d) { d.source.reading.subdivisions = 1; });
+    session.edit("A sheet", [](project::Document& d) {
+        d.source.shape = mesh::TestShape{"sheet", 1.0, kBakedCells, kBakedCells};
+        d.score.loopSeconds = 4.0; // 120 frames
+    });
     waitUntilIdle(window);
     window.showBench(1);
     waitUntilIdle(window);
