@@ -1,9 +1,8 @@
 #include "motion/compose_score.h"
 
 #include "mesh/bounds.h"
-#include "motion/derive.h"
 #include "motion/evaluate.h"
-#include "motion/voice_build.h"
+#include "motion/surface.h"
 
 namespace ripple::motion {
 
@@ -32,6 +31,14 @@ VoiceBuild buildVoice(const Workplace& at, const Voice& voice) {
             [swing, phase, over](Number metres) { return swing + (phase - over * metres); }};
 }
 
+bool isTurn(PushKind kind) {
+    return kind == PushKind::bend || kind == PushKind::twist;
+}
+
+Turned turnedBy(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+    return build.voice.push.kind == PushKind::bend ? bent(at, build, position) : twisted(at, build, position);
+}
+
 } // namespace
 
 Model modelOf(const mesh::Mesh& mesh) {
@@ -44,6 +51,12 @@ Model modelOf(const mesh::Mesh& mesh) {
     model.colours = !mesh.colours.empty();
     for (const mesh::StoredValue& stored : mesh.stored) {
         model.stored.push_back(stored.name);
+        bool flat = true;
+        for (std::size_t i = 0; flat && i + 2 < mesh.indices.size(); i += 3) {
+            const float value = stored.values[mesh.indices[i]];
+            flat = value == stored.values[mesh.indices[i + 1]] && value == stored.values[mesh.indices[i + 2]];
+        }
+        model.storedFlat.push_back(flat);
     }
     if (!mesh.materials.empty()) {
         model.baseUvSet = mesh.materials.front().baseColourUvSet;
@@ -81,31 +94,31 @@ Composition composeScore(const Score& score, const Model& model) {
         builds.push_back(buildVoice(at, voice));
     }
     // Bends and twists first, in their order; then all that is added.
-    Vec3 position = at.rest();
-    bool turned = false;
+    Surface surface(at);
     for (const VoiceBuild& build : builds) {
         at.voice = build.voice.name;
-        const PushKind kind = build.voice.push.kind;
-        if (isHeard(score, build.voice) && (kind == PushKind::bend || kind == PushKind::twist)) {
-            position = kind == PushKind::bend ? bent(at, build, position) : twisted(at, build, position);
-            turned = true;
+        if (isHeard(score, build.voice) && isTurn(build.voice.push.kind)) {
+            surface.turn(turnedBy(at, build, surface.position()));
         }
     }
-    Derivation derivation(g);
-    const Vec3 normal = turned ? movedNormal(derivation.of(position), at.restNormal()) : at.restNormal();
+    const Vec3 normal = surface.normalOfTurned();
     for (const VoiceBuild& build : builds) {
         at.voice = build.voice.name;
         const PushKind kind = build.voice.push.kind;
         VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
                          g.constant(glm::vec3(0.0f))};
         const bool heard = isHeard(score, build.voice);
-        if (kind == PushKind::bend || kind == PushKind::twist) {
-            const Vec3 alone =
-                kind == PushKind::bend ? bent(at, build, at.rest()) : twisted(at, build, at.rest());
-            nodes.push = (alone - at.rest()).id;
+        if (isTurn(kind)) {
+            nodes.push = (turnedBy(at, build, at.rest()).position - at.rest()).id;
         } else if (moves(kind)) {
-            nodes.push = offset(at, build, at.restNormal()).id;
-            position = heard ? position + offset(at, build, normal) : position;
+            Vec3 push = at.constant(glm::vec3(0.0f));
+            for (const Offset& offset : offsets(at, build, at.restNormal())) {
+                push = push + offset.way * offset.size;
+            }
+            nodes.push = push.id;
+            for (const Offset& offset : heard ? offsets(at, build, normal) : std::vector<Offset>()) {
+                surface.add(offset.way, offset.size);
+            }
         } else if (kind == PushKind::cutOut) {
             const Number left = alphaLeft(at, build);
             made.alpha = !heard ? made.alpha : made.alpha ? (Number{&g, *made.alpha} * left).id : left.id;
@@ -117,9 +130,8 @@ Composition composeScore(const Score& score, const Model& model) {
         }
         made.voices.push_back(nodes);
     }
-    made.position = position.id;
-    made.normal = position.id == at.rest().id ? at.restNormal().id
-                                              : movedNormal(derivation.of(position), at.restNormal()).id;
+    made.position = surface.position().id;
+    made.normal = surface.normal().id;
     return made;
 }
 

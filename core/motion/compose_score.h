@@ -18,6 +18,8 @@ struct Model {
     std::size_t baseUvSet = 0; ///< that the base texture lies on
     bool colours = false;
     std::vector<std::string> stored;
+    std::vector<char> storedFlat; ///< of the first of them, or all: true if every triangle
+                                  ///< has the same value at its corners
 };
 Model modelOf(const mesh::Mesh& mesh);
 

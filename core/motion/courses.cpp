@@ -10,9 +10,6 @@
 
 namespace ripple::motion {
 
-namespace {
-
-/// Two directions that stand on `direction` and on each other.
 std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
     const glm::vec3 a = glm::abs(direction);
     const glm::vec3 away = a.x <= a.y && a.x <= a.z ? glm::vec3(1, 0, 0)
@@ -22,6 +19,8 @@ std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
     return {first, glm::cross(direction, first)};
 }
 
+namespace {
+
 Number worldPlace(const Workplace& at, const glm::vec3& direction) {
     // direction · (origin + scale · R · rest): the rest position, carried by the copy.
     return dot(at.copyOrigin(), at.constant(direction)) +
@@ -29,6 +28,16 @@ Number worldPlace(const Workplace& at, const glm::vec3& direction) {
 }
 
 } // namespace
+
+Derivation Workplace::derivation() const {
+    Derivation derivation(graph);
+    for (std::size_t i = 0; i < model.storedFlat.size(); ++i) {
+        if (model.storedFlat[i]) {
+            derivation.sayFlat(static_cast<std::int32_t>(i));
+        }
+    }
+    return derivation;
+}
 
 Vec3 Workplace::inObject(const glm::vec3& worldDirection) const {
     const Vec3 d = constant(worldDirection);

@@ -1,5 +1,7 @@
 #include "motion/derive.h"
 
+#include <algorithm>
+
 namespace ripple::motion {
 
 namespace {
@@ -17,6 +19,21 @@ Jacobian Derivation::of(Vec3 value) {
     return {Vec3{&graph_, columns.id[0]}, Vec3{&graph_, columns.id[1]}, Vec3{&graph_, columns.id[2]}};
 }
 
+void Derivation::say(Number value, Vec3 gradient) {
+    learn(value.id, {gradient.id, gradient.id, gradient.id});
+}
+
+void Derivation::say(Vec3 value, const Jacobian& jacobian) {
+    learn(value.id, {jacobian[0].id, jacobian[1].id, jacobian[2].id});
+}
+
+void Derivation::learn(NodeId id, const std::array<NodeId, 3>& derivative) {
+    if (known_.size() <= id) {
+        known_.resize(id + 1);
+    }
+    known_[id] = {true, derivative};
+}
+
 const Derivation::Known& Derivation::known(NodeId id) {
     makeUpTo(id);
     return known_[id];
@@ -24,13 +41,18 @@ const Derivation::Known& Derivation::known(NodeId id) {
 
 void Derivation::makeUpTo(NodeId id) {
     // Operands come before what uses them, so that one pass over what is needed does, and no recursion as
-    // deep as a large score.
-    const NodeId roots[] = {id};
-    const std::vector<char> needed = graph_.needed(roots);
-    for (NodeId i = 0; i <= id; ++i) {
-        if (known_.size() <= i) {
-            known_.resize(i + 1);
+    // deep as a large score. What lies behind what is known is not needed.
+    if (known_.size() <= id) {
+        known_.resize(id + 1);
+    }
+    std::vector<char> needed(id + 1, 0);
+    needed[id] = 1;
+    for (NodeId i = id + 1; i-- > 0;) {
+        for (std::size_t k = 0; needed[i] && !known_[i].made && k < graph_[i].operands; ++k) {
+            needed[graph_[i].in[k]] = 1;
         }
+    }
+    for (NodeId i = 0; i <= id; ++i) {
         if (needed[i] && !known_[i].made) {
             const Known made = derive(i);
             known_[i] = made;
@@ -55,6 +77,9 @@ Derivation::Known Derivation::derive(NodeId id) {
                      {columnOf(std::size_t{0}).id, columnOf(std::size_t{1}).id, columnOf(std::size_t{2}).id}};
     };
     const auto self = Number{&g, id};
+    if (vertex_ == Vertex::still && node.op <= Op::storedSlope) {
+        return Known{true, {zero.id, zero.id, zero.id}};
+    }
     switch (node.op) {
     case Op::position:
         return vectorKnown([&](std::size_t c) {
@@ -67,7 +92,9 @@ Derivation::Known Derivation::derive(NodeId id) {
     case Op::colour:
         return numberKnown({&g, g.add(Op::colourSlope, {}, node.whole)});
     case Op::stored:
-        return numberKnown({&g, g.add(Op::storedSlope, {}, node.whole)});
+        return std::find(flat_.begin(), flat_.end(), node.whole) != flat_.end()
+                   ? numberKnown(zero)
+                   : numberKnown({&g, g.add(Op::storedSlope, {}, node.whole)});
     case Op::add:
         return numberKnown(gradient(0) + gradient(1));
     case Op::subtract:
@@ -82,6 +109,16 @@ Derivation::Known Derivation::derive(NodeId id) {
         const bool least = node.op == Op::least;
         const Number one = number(g, 1.0f);
         const Number none = number(g, 0.0f);
+        const Node inner = g[node.in[0]];
+        if (least && inner.op == Op::most && g.isConstant(inner.in[1]) && g.isConstant(node.in[1])) {
+            // Held between two numbers: one question instead of two.
+            const float low = g[inner.in[1]].value.x;
+            const float high = g[node.in[1]].value.x;
+            const Number x{&g, inner.in[0]};
+            const Number within =
+                select(absolute(x - 0.5f * (low + high)), number(g, 0.5f * (high - low)), one, none);
+            return numberKnown(Vec3{&g, known_[inner.in[0]].id[0]} * within);
+        }
         const Number first = least ? select(in(0), in(1), one, none) : select(in(1), in(0), one, none);
         return numberKnown(gradient(0) * first + gradient(1) * (1.0f - first));
     }
@@ -172,9 +209,9 @@ Derivation::Known Derivation::derive(NodeId id) {
     }
 }
 
-Vec3 movedNormal(const Jacobian& j, Vec3 normal) {
-    return unit(cross(j[1], j[2]) * component(normal, 0) + cross(j[2], j[0]) * component(normal, 1) +
-                cross(j[0], j[1]) * component(normal, 2));
+Vec3 crossed(const Jacobian& j, Vec3 normal) {
+    return cross(j[1], j[2]) * component(normal, 0) + cross(j[2], j[0]) * component(normal, 1) +
+           cross(j[0], j[1]) * component(normal, 2);
 }
 
 } // namespace ripple::motion

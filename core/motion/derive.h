@@ -16,7 +16,18 @@ using Jacobian = std::array<Vec3, 3>;
 /// of one side.
 class Derivation {
 public:
-    explicit Derivation(Graph& graph) : graph_(graph) {}
+    enum class Vertex {
+        varies, ///< what vertices have changes from one to the next
+        still,  ///< only what is told by say() changes
+    };
+    explicit Derivation(Graph& graph, Vertex vertex = Vertex::varies) : graph_(graph), vertex_(vertex) {}
+
+    /// From here on this is the derivative of `value`, whatever it is made of. Before anything is derived
+    /// that uses it.
+    void say(Number value, Vec3 gradient);
+    void say(Vec3 value, const Jacobian& jacobian);
+    /// A stored value that is the same all over each piece of the mesh, as `whole` of its node.
+    void sayFlat(std::int32_t stored) { flat_.push_back(stored); }
 
     Vec3 of(Number value);
     Jacobian of(Vec3 value);
@@ -30,12 +41,16 @@ private:
     Known derive(NodeId id);
     void makeUpTo(NodeId id);
 
+    void learn(NodeId id, const std::array<NodeId, 3>& derivative);
+
     Graph& graph_;
+    Vertex vertex_;
+    std::vector<std::int32_t> flat_;
     std::vector<Known> known_;
 };
 
-/// Normal of a displaced surface: unit(cofactor(J) · n), which is J's columns crossed with each other,
-/// weighted by n's components (docs/motion.md §4).
-Vec3 movedNormal(const Jacobian& jacobian, Vec3 normal);
+/// cofactor(J) · n: J's columns crossed with each other, weighted by n's components (docs/motion.md §4). Not
+/// of unit length.
+Vec3 crossed(const Jacobian& jacobian, Vec3 normal);
 
 } // namespace ripple::motion

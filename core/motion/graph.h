@@ -4,6 +4,7 @@
 
 #include <array>
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <unordered_map>
 #include <vector>
@@ -139,6 +140,13 @@ public:
 private:
     NodeId intern(const Node& node);
     bool simplify(const Node& node, NodeId& result);
+    bool simplifySum(const Node& node, NodeId& result);
+    /// A constant vector, times a number if there is one.
+    struct Scaled {
+        glm::vec3 way;
+        std::optional<NodeId> by;
+    };
+    std::optional<Scaled> scaled(NodeId id) const;
     bool is(NodeId id, float value) const;
     bool isZero3(NodeId id) const;
 

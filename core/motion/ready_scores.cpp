@@ -350,15 +350,18 @@ std::span<const ReadyScore> readyScores() {
     return kRows;
 }
 
-Score makeReady(const ReadyScore& ready, const mesh::Mesh& mesh) {
+mesh::Bounds boundsForReady(const mesh::Mesh& mesh) {
     mesh::Bounds bounds;
     bounds.add(mesh.positions);
-    // Flat models get a little depth: waves and spans have a length in every direction.
     const float least = 0.05f * std::max(bounds.diagonal(), 1e-3f);
     for (int c = 0; c < 3; ++c) {
         bounds.max[c] = std::max(bounds.max[c], bounds.min[c] + least);
     }
-    Score score = ready.make(bounds, modelOf(mesh));
+    return bounds;
+}
+
+Score makeReady(const ReadyScore& ready, const mesh::Mesh& mesh) {
+    Score score = ready.make(boundsForReady(mesh), modelOf(mesh));
     score.name = ready.name;
     score.words = ready.words;
     unsigned id = 0;

@@ -58,6 +58,9 @@ inline Number operator-(Number a, float b) {
 inline Number operator*(float a, Number b) {
     return number(*b.graph, a) * b;
 }
+inline Number operator+(float a, Number b) {
+    return number(*b.graph, a) + b;
+}
 inline Number operator-(float a, Number b) {
     return number(*b.graph, a) - b;
 }

@@ -3,7 +3,7 @@
 // The parts that a voice is built of; not for use outside this folder.
 
 #include "motion/compose_score.h"
-#include "motion/value.h"
+#include "motion/derive.h"
 
 #include <array>
 #include <functional>
@@ -25,6 +25,12 @@ struct Workplace {
     Vec3 copyOrigin() const { return {&graph, graph.add(Op::copyOrigin)}; }
     Number constant(double value) const { return number(graph, static_cast<float>(value)); }
     Vec3 constant(const glm::vec3& value) const { return vec3(graph, value); }
+    /// By the rest position, of this model's values.
+    Derivation derivation() const;
+    static bool isNothing(Vec3 v) {
+        const Node& node = (*v.graph)[v.id];
+        return node.op == Op::constant3 && node.value == glm::vec3(0.0f);
+    }
     /// A world direction as the object sees it.
     Vec3 inObject(const glm::vec3& worldDirection) const;
     /// Throw base::Failure where the model has none.
@@ -32,6 +38,9 @@ struct Workplace {
     Number colour(int channel) const;
     Number stored(const char* field, const std::string& name) const;
 };
+
+/// Two directions that stand on `direction` and on each other, in its sense of turning.
+std::array<glm::vec3, 2> besides(const glm::vec3& direction);
 
 /// Where a vertex lies along a course, and beside it (for noise): metres, or UV units.
 struct Along {
@@ -60,11 +69,13 @@ struct VoiceBuild {
     /// The place at `metres` along the course, for bends whose wave runs along their own length.
     std::function<Turn(Number)> placeAt;
 };
-/// Where `position` goes by a bend or a twist.
-Vec3 bent(const Workplace& at, const VoiceBuild& build, Vec3 position);
-Vec3 twisted(const Workplace& at, const VoiceBuild& build, Vec3 position);
-/// By how much the other pushes move it; `normal` is that of the surface so far.
-Vec3 offset(const Workplace& at, const VoiceBuild& build, Vec3 normal);
+/// A part of what a push adds: way · size. Bends and twists are in surface.h.
+struct Offset {
+    Vec3 way;
+    Number size;
+};
+/// `normal` is that of the surface so far.
+std::vector<Offset> offsets(const Workplace& at, const VoiceBuild& build, Vec3 normal);
 Vec3 uvShift(const Workplace& at, const VoiceBuild& build);
 Number alphaLeft(const Workplace& at, const VoiceBuild& build);
 

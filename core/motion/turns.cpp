@@ -1,0 +1,227 @@
+// Bends and twists: what keeps lengths.
+
+#include "motion/surface.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::motion {
+
+namespace {
+
+constexpr float kTau = 6.28318530717958647692f;
+
+/// Three directions of unit length, each the cross product of the two before it.
+struct Frame {
+    std::array<glm::vec3, 3> axes;
+
+    std::array<Number, 3> parts(const Workplace& at, Vec3 v) const {
+        return {dot(v, at.constant(axes[0])), dot(v, at.constant(axes[1])), dot(v, at.constant(axes[2]))};
+    }
+    /// The vector that has these parts.
+    Vec3 whole(const Workplace& at, const std::array<Number, 3>& parts) const {
+        if (!liesOnAxes()) {
+            return at.constant(axes[0]) * parts[0] + at.constant(axes[1]) * parts[1] +
+                   at.constant(axes[2]) * parts[2];
+        }
+        std::array<Number, 3> sum{at.constant(0.0), at.constant(0.0), at.constant(0.0)};
+        for (std::size_t i = 0; i < 3; ++i) {
+            for (std::size_t c = 0; c < 3; ++c) {
+                sum[c] = sum[c] + axes[i][static_cast<int>(c)] * parts[i];
+            }
+        }
+        return compose(sum[0], sum[1], sum[2]);
+    }
+
+private:
+    bool liesOnAxes() const {
+        return std::all_of(axes.begin(), axes.end(), [](const glm::vec3& a) {
+            return std::abs(a.x) + std::abs(a.y) + std::abs(a.z) == 1.0f;
+        });
+    }
+};
+
+/// How far along its length a bend or twist has come at `t` metres from the pivot: 0 before it, the span
+/// after.
+struct Progress {
+    Number reached;
+    Number beyond; ///< metres past either end
+};
+
+Progress progressOf(Number t, double span) {
+    const Number reached = between(t, 0.0f, static_cast<float>(span));
+    return {reached, t - reached};
+}
+
+/// Arcs that a bend is made of: one where the angle grows evenly, else enough for the waves in it.
+int arcsOf(const Voice& voice, double span, double wavelength) {
+    if (voice.course.kind != CourseKind::direction) {
+        return 1;
+    }
+    const double rough = voice.shape.kind == ShapeKind::noise  ? voice.shape.detail
+                         : voice.shape.kind == ShapeKind::sine ? 1.0
+                                                               : 1.5;
+    return std::clamp(static_cast<int>(std::ceil(8.0 * span / wavelength * rough)), 4, 16);
+}
+
+/// Where the middle line of a bend has come to, and the angle it has there.
+struct Arc {
+    Number along;
+    Number aside;
+    Number end; ///< turns
+};
+
+/// How a number changes with some that are said, all else standing still; and with what vertices have, those
+/// standing still.
+struct Partials {
+    std::array<Number, 2> by;
+    Vec3 rest;
+};
+
+Partials partialsOf(const Workplace& at, Number value, Number first, Number second) {
+    Derivation alone(at.graph, Derivation::Vertex::still);
+    alone.say(first, at.constant(glm::vec3(1, 0, 0)));
+    alone.say(second, at.constant(glm::vec3(0, 1, 0)));
+    Derivation around = at.derivation();
+    around.say(first, at.constant(glm::vec3(0.0f)));
+    around.say(second, at.constant(glm::vec3(0.0f)));
+    const Vec3 by = alone.of(value);
+    return {{component(by, 0), component(by, 1)}, around.of(value)};
+}
+
+} // namespace
+
+Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+    const Voice& voice = build.voice;
+    const glm::vec3 length = glm::normalize(voice.push.length);
+    const glm::vec3 given = glm::normalize(voice.push.direction);
+    const glm::vec3 hinge = glm::normalize(given - length * glm::dot(given, length));
+    const Frame frame{{hinge, length, glm::cross(hinge, length)}};
+    const double span = voice.push.span.metres(at.model.size);
+    const double wavelength = voice.wavelength.metres(at.model.size);
+
+    const auto [hingeward, t, sideways] = frame.parts(at, position - at.constant(voice.push.point));
+    const Progress progress = progressOf(t, span);
+    const Number full = static_cast<float>(voice.degrees / 360.0) * build.mask; // turns, at the span's end
+    const bool travels = voice.course.kind == CourseKind::direction;
+    const Number still = travels ? full : full * build.shape(build.place);
+    const int arcs = arcsOf(voice, span, wavelength);
+    const double arc = span / arcs;
+    // The angle that the middle line has turned by where arc k begins. It grows from 0 at the pivot.
+    const auto angleAt = [&](int k) {
+        const double metres = arc * k;
+        const auto share = static_cast<float>(metres / span);
+        return share * (travels ? full * build.shape(build.placeAt(at.constant(metres))) : still);
+    };
+    // The middle line is a chain of arcs, each as far as it is reached: whatever the angles are, its length
+    // is kept. A chord is the arc's length times sinc of half its angle, at its middle angle.
+    Arc line{at.constant(0.0), at.constant(0.0), at.constant(0.0)};
+    Number before = angleAt(0);
+    for (int k = 0; k < arcs; ++k) {
+        const Number after = angleAt(k + 1);
+        const Number reached =
+            arcs == 1 ? progress.reached
+                      : between(progress.reached - static_cast<float>(arc * k), 0.0f, static_cast<float>(arc));
+        const Number turned = static_cast<float>(1.0 / arc) * ((after - before) * reached);
+        const Turn middle = placeOnCircle(before + 0.5f * turned);
+        const Number chord = reached * sinc(0.5f * turned);
+        line = {line.along + chord * cosine(middle), line.aside + chord * sine(middle), line.end + turned};
+        before = after;
+    }
+    const Turn angle = placeOnCircle(line.end);
+    const Number c = cosine(angle);
+    const Number s = sine(angle);
+    const Number outAlong = line.along + progress.beyond * c - sideways * s;
+    const Number outSide = line.aside + progress.beyond * s + sideways * c;
+    Turned turned;
+    turned.position = frame.whole(at, {hingeward, outAlong, outSide}) + at.constant(voice.push.point);
+
+    const Vec3 changes = at.derivation().of(still);
+    if (!travels && at.isNothing(changes)) {
+        // The same angle all over: a rotation, of what is stretched along the length as it lies off the
+        // middle line.
+        const auto half = static_cast<float>(0.5 * span);
+        const Number stretch = select(absolute(t - half), at.constant(0.5 * span),
+                                      1.0f - (kTau / static_cast<float>(span)) * (still * sideways),
+                                      at.constant(1.0));
+        turned.tangent = [=](Vec3 tangent, Vec3) {
+            const auto [h, l, w] = frame.parts(at, tangent);
+            const Number longer = stretch * l;
+            return frame.whole(at, {h, c * longer - s * w, s * longer + c * w});
+        };
+        turned.normal = [=](Vec3 normal, const auto&) {
+            const auto [h, l, w] = frame.parts(at, normal);
+            const Number wider = stretch * w;
+            return frame.whole(at, {stretch * h, c * l - s * wider, s * l + c * wider});
+        };
+        return turned;
+    }
+    const Partials x = partialsOf(at, outAlong, t, sideways);
+    const Partials y = partialsOf(at, outSide, t, sideways);
+    // Without what vertices have: a matrix of two by two.
+    const auto within = [=](Vec3 tangent) {
+        const auto [h, l, w] = frame.parts(at, tangent);
+        return std::array<Number, 3>{h, x.by[0] * l + x.by[1] * w, y.by[0] * l + y.by[1] * w};
+    };
+    turned.tangent = [=](Vec3 tangent, Vec3 rest) {
+        const auto [h, l, w] = within(tangent);
+        return frame.whole(at, {h, l + dot(x.rest, rest), w + dot(y.rest, rest)});
+    };
+    turned.normal = [=](Vec3 normal, const std::function<Vec3(Vec3)>& carry) {
+        const auto [h, l, w] = frame.parts(at, normal);
+        const Vec3 plain =
+            frame.whole(at, {(x.by[0] * y.by[1] - x.by[1] * y.by[0]) * h, y.by[1] * l - y.by[0] * w,
+                             x.by[0] * w - x.by[1] * l});
+        const Vec3 n = at.restNormal();
+        const Vec3 acrossX = frame.whole(at, within(carry(cross(n, x.rest))));
+        const Vec3 acrossY = frame.whole(at, within(carry(cross(n, y.rest))));
+        return plain + cross(at.constant(frame.axes[1]), acrossX) +
+               cross(at.constant(frame.axes[2]), acrossY) -
+               at.constant(frame.axes[0]) * dot(x.rest, cross(n, y.rest));
+    };
+    return turned;
+}
+
+Turned twisted(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+    const Voice& voice = build.voice;
+    const glm::vec3 axis = glm::normalize(voice.push.direction);
+    const auto across = besides(axis);
+    const Frame frame{{axis, across[0], across[1]}};
+    const double span = voice.push.span.metres(at.model.size);
+    const auto [t, u, v] = frame.parts(at, position - at.constant(voice.push.point));
+    const Number share = static_cast<float>(1.0 / span) * progressOf(t, span).reached;
+    const Number turns =
+        static_cast<float>(voice.degrees / 360.0) * (build.mask * share * build.shape(build.place));
+    const Turn angle = placeOnCircle(turns);
+    const Number c = cosine(angle);
+    const Number s = sine(angle);
+    const Number outU = u * c - v * s;
+    const Number outV = u * s + v * c;
+    Turned turned;
+    turned.position = frame.whole(at, {t, outU, outV}) + at.constant(voice.push.point);
+
+    // A rotation, and what lies off the axis moves with the angle as that changes.
+    const Partials angles = partialsOf(at, turns, t, u);
+    const Number onward = kTau * angles.by[0]; // per metre
+    const auto rotated = [=](Vec3 vector) {
+        const auto [along, a, b] = frame.parts(at, vector);
+        return std::array<Number, 3>{along, a * c - b * s, a * s + b * c};
+    };
+    turned.tangent = [=](Vec3 tangent, Vec3 rest) {
+        const auto [along, a, b] = rotated(tangent);
+        const Number more = onward * along + kTau * dot(angles.rest, rest);
+        return frame.whole(at, {along, a - outV * more, b + outU * more});
+    };
+    turned.normal = [=](Vec3 normal, const std::function<Vec3(Vec3)>& carry) {
+        const auto [along, a, b] = rotated(normal);
+        const Vec3 plain = frame.whole(at, {along - onward * (outU * b - outV * a), a, b});
+        const Vec3 moving = frame.whole(at, {at.constant(0.0), -outV, outU});
+        const auto carried = rotated(carry(cross(at.restNormal(), angles.rest) * kTau));
+        return plain + cross(moving, frame.whole(at, carried));
+    };
+    return turned;
+}
+
+} // namespace ripple::motion
