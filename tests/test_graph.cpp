@@ -76,6 +76,10 @@ private:
             return number(std::abs(a.x));
         case Op::root:
             return number(std::sqrt(a.x));
+        case Op::smooth: {
+            const double t = std::clamp(a.x, 0.0, 1.0);
+            return number(t * t * (3.0 - 2.0 * t));
+        }
         case Op::select:
             return a.x < b.x ? at[node.in[2]] : at[node.in[3]];
         case Op::timesTurn:
@@ -152,7 +156,7 @@ private:
         const Number b = any(numbers_);
         const Vec3 v = any(vectors_);
         const Vec3 w = any(vectors_);
-        switch (random_() % 17) {
+        switch (random_() % 18) {
         case 0:
             return numbers_.push_back(tame(a + b));
         case 1:
@@ -185,6 +189,8 @@ private:
             return vectors_.push_back((v - w) * tame(a));
         case 15:
             return vectors_.push_back(-(v * 0.5f) + w * 0.25f);
+        case 16:
+            return numbers_.push_back(smooth(0.5f * a + 0.5f));
         default:
             return numbers_.push_back(component(v, static_cast<int>(random_() % 3)));
         }
@@ -214,9 +220,135 @@ struct Vertices {
 
 } // namespace
 
+namespace {
+
+/// Expressions with their values at one place, worked out beside the graph: whatever it makes simpler.
+class Beside {
+public:
+    explicit Beside(unsigned seed) : random_(seed) {
+        position_ = {0.4, -0.7, 0.3};
+        normal_ = glm::normalize(glm::dvec3(0.2, 0.9, -0.3));
+        vectors_ = {{{&g, g.add(Op::position)}, position_}, {{&g, g.add(Op::normal)}, normal_}};
+        for (const float value : {0.0f, 1.0f, -1.0f, 2.0f, -0.5f}) {
+            numbers_.push_back({number(g, value), static_cast<double>(value)});
+        }
+        for (const glm::vec3 value : {glm::vec3(0, 1, 0), glm::vec3(0, -2, 0), glm::vec3(0, 0, 1),
+                                      glm::vec3(0), glm::vec3(0.5f, 1.0f, -1.5f), glm::vec3(1, 2, -3)}) {
+            vectors_.push_back({vec3(g, value), glm::dvec3(value)});
+        }
+        for (int i = 0; i < 60; ++i) {
+            grow();
+        }
+    }
+    struct Of {
+        Number n;
+        double value;
+    };
+    struct OfVector {
+        Vec3 n;
+        glm::dvec3 value;
+    };
+    Graph g;
+    const std::vector<Of>& numbers() const { return numbers_; }
+    const std::vector<OfVector>& vectors() const { return vectors_; }
+    Place place() const { return {position_, normal_, 0.0}; }
+
+private:
+    void keep(Number n, double value) {
+        if (std::abs(value) < 100.0) {
+            numbers_.push_back({n, value});
+        }
+    }
+    void keep(Vec3 n, const glm::dvec3& value) {
+        if (glm::length(value) < 100.0) {
+            vectors_.push_back({n, value});
+        }
+    }
+    void grow() {
+        const auto any = [&](const auto& list) { return list[random_() % list.size()]; };
+        const Of a = any(numbers_);
+        const Of b = any(numbers_);
+        const OfVector v = any(vectors_);
+        const OfVector w = any(vectors_);
+        const int axis = static_cast<int>(random_() % 3);
+        switch (random_() % 14) {
+        case 0:
+            return keep(a.n + b.n, a.value + b.value);
+        case 1:
+            return keep(a.n - b.n, a.value - b.value);
+        case 2:
+        case 3:
+            return keep(a.n * b.n, a.value * b.value);
+        case 4:
+            return keep(-a.n, -a.value);
+        case 5:
+            return keep(absolute(a.n), std::abs(a.value));
+        case 6:
+            return keep(dot(v.n, w.n), glm::dot(v.value, w.value));
+        case 7:
+            return keep(cross(v.n, w.n), glm::cross(v.value, w.value));
+        case 8:
+        case 9:
+            return keep(v.n * a.n, v.value * a.value);
+        case 10:
+            return keep(v.n + w.n, v.value + w.value);
+        case 11:
+            return keep(v.n - w.n, v.value - w.value);
+        case 12:
+            return keep(-v.n, -v.value);
+        default:
+            return keep(component(v.n, axis), v.value[axis]);
+        }
+    }
+
+    std::mt19937 random_;
+    glm::dvec3 position_;
+    glm::dvec3 normal_;
+    std::vector<Of> numbers_;
+    std::vector<OfVector> vectors_;
+};
+
+} // namespace
+
 class TestGraph : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    void makingItSimplerChangesNoValue() {
+        std::size_t compared = 0;
+        for (unsigned seed = 0; seed < 2000; ++seed) {
+            const Beside grown(seed);
+            const ByTheBook book(grown.g);
+            for (const Beside::Of& one : grown.numbers()) {
+                const double own = book(one.n.id, grown.place()).x;
+                QVERIFY2(std::abs(own - one.value) < 1e-4 * (1.0 + std::abs(one.value)),
+                         qPrintable(QString("seed %1: %2, not %3").arg(seed).arg(own).arg(one.value)));
+                ++compared;
+            }
+            for (const Beside::OfVector& one : grown.vectors()) {
+                const glm::dvec3 own = book(one.n.id, grown.place());
+                QVERIFY2(glm::distance(own, one.value) < 1e-4 * (1.0 + glm::length(one.value)),
+                         qPrintable(QString("seed %1: a vector is off by %2")
+                                        .arg(seed)
+                                        .arg(glm::distance(own, one.value))));
+                ++compared;
+            }
+        }
+        QVERIFY(compared > 100000);
+    }
+    void whatStandsAlongOneConstantIsGathered() {
+        Graph g;
+        const Vec3 p{&g, g.add(Op::position)};
+        const Vec3 n{&g, g.add(Op::normal)};
+        const Number x = component(p, 0);
+        const Number y = component(p, 1);
+        // (0, 2, 0) x + (0, 4, 0) y and (0, 2, 0) (x + 2 y) are one node
+        QCOMPARE((vec3(g, {0, 2, 0}) * x + vec3(g, {0, 4, 0}) * y).id,
+                 (vec3(g, {0, 2, 0}) * (x + 2.0f * y)).id);
+        QCOMPARE(dot(n, n).id, g.constant(1.0f));
+        QCOMPARE((1.0f + (x + 2.0f)).id, (x + 3.0f).id);
+        QCOMPARE((x * (-y)).id, (-(x * y)).id);
+        QCOMPARE(component(p + vec3(g, {0, 0, 5}), 2).id, (component(p, 2) + 5.0f).id);
+    }
     void evaluatingIsArithmetic() {
         for (unsigned seed = 0; seed < 300; ++seed) {
             Grower grown(seed);

@@ -2,9 +2,7 @@
 // the same positions and normals, and that ours has no more than 110 % of its vertex-stage instructions, as
 // the reference compiler and the SPIR-V optimiser count them.
 
-#include "emit/fill.h"
 #include "emit/glsl_score.h"
-#include "emit/glsl_score_templates.h"
 #include "mesh/bounds.h"
 #include "motion/perform.h"
 #include "motion/ready_scores.h"
@@ -34,7 +32,9 @@ struct Moved {
 };
 
 std::string vec3Of(const glm::vec3& v) {
-    const auto number = [](float x) { return QByteArray::number(static_cast<double>(x), 'e', 9).toStdString(); };
+    const auto number = [](float x) {
+        return QByteArray::number(static_cast<double>(x), 'e', 9).toStdString();
+    };
     return "vec3(" + number(v.x) + ", " + number(v.y) + ", " + number(v.z) + ")";
 }
 
@@ -46,9 +46,10 @@ std::string around(const emit::ScoreCode& made, const std::string& body, const s
         text += "layout(location = " + std::to_string(location++) + ") in " + input.type + " " + input.name +
                 ";\n";
     }
-    text += "layout(location = " + std::to_string(location) +
-            ") in float phase_in;\nlayout(location = 0) out vec3 out_position;\nlayout(location = 1) out vec3 "
-            "out_normal;\nlayout(location = 2) out vec2 out_uv_shift;\n";
+    text +=
+        "layout(location = " + std::to_string(location) +
+        ") in float phase_in;\nlayout(location = 0) out vec3 out_position;\nlayout(location = 1) out vec3 "
+        "out_normal;\nlayout(location = 2) out vec2 out_uv_shift;\n";
     return text + body + "void main()\n{\n    out_uv_shift = vec2(0.0);\n" + main + "}\n";
 }
 
@@ -73,9 +74,9 @@ std::string handWritten(const emit::ScoreCode& made, const QString& id, const me
         }
         return file.readAll().toStdString();
     };
-    const std::string library = emit::fill(std::string(emit::kNoise) + std::string(emit::kNoise3), {{"id", "hand"}});
-    const std::string corners = "const vec3 low = " + vec3Of(bounds.min) + ";\nconst vec3 high = " +
-                                vec3Of(bounds.max) + ";\n";
+    const std::string library = made.code.substr(0, made.code.find("\ntest_moved test_at_turn("));
+    const std::string corners =
+        "const vec3 low = " + vec3Of(bounds.min) + ";\nconst vec3 high = " + vec3Of(bounds.max) + ";\n";
     return around(made, corners + library + read("common") + read(id),
                   "    hand(fract(phase_in), out_position, out_normal" +
                       std::string(made.shiftsUv ? ", out_uv_shift" : "") + ");\n");
@@ -112,7 +113,8 @@ int instructionsOf(const std::string& glsl, const QString& folder) {
             inside = true;
         } else if (words == "OpFunctionEnd") {
             inside = false;
-        } else if (inside && !words.isEmpty() && !words.contains("= OpLabel") && !words.contains("= OpVariable ")) {
+        } else if (inside && !words.isEmpty() && !words.contains("= OpLabel") &&
+                   !words.contains("= OpVariable ")) {
             ++count;
         }
     }

@@ -65,6 +65,15 @@ Span rootOf(const Span& a) {
     const Lanes zero = base::lanes(0.0f);
     return {squareRoot(base::most(a.low, zero)), squareRoot(base::most(a.high, zero))};
 }
+Span smoothOf(const Span& a) {
+    const auto step = [](const Lanes& x) {
+        const Lanes t = base::least(base::most(x, base::lanes(0.0f)), base::lanes(1.0f));
+        return t * t * (3.0f - 2.0f * t);
+    };
+    // It rises; the rounding of its own arithmetic is allowed for.
+    return {base::most(step(a.low) - 1e-6f, base::lanes(0.0f)),
+            base::least(step(a.high) + 1e-6f, base::lanes(1.0f))};
+}
 Span absoluteOf(const Span& a) {
     const Lanes zero = base::lanes(0.0f);
     const IntLanes holdsZero = (a.low <= zero) & (a.high >= zero);
@@ -248,6 +257,8 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
         return {absoluteOf(a[0])};
     case Op::root:
         return {rootOf(a[0])};
+    case Op::smooth:
+        return {smoothOf(a[0])};
     case Op::select: {
         const Span& yes = at_[node.in[2]][0];
         const Span& no = at_[node.in[3]][0];

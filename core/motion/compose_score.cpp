@@ -4,6 +4,8 @@
 #include "motion/evaluate.h"
 #include "motion/surface.h"
 
+#include <optional>
+
 namespace ripple::motion {
 
 namespace {
@@ -37,6 +39,23 @@ bool isTurn(PushKind kind) {
 
 Turned turnedBy(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     return build.voice.push.kind == PushKind::bend ? bent(at, build, position) : twisted(at, build, position);
+}
+
+/// What is shown of a voice by itself.
+VoiceNodes nodesOf(const Workplace& at, const VoiceBuild& build) {
+    VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
+                     at.constant(glm::vec3(0.0f)).id};
+    const PushKind kind = build.voice.push.kind;
+    if (isTurn(kind)) {
+        nodes.push = (turnedBy(at, build, at.rest()).position - at.rest()).id;
+    } else if (moves(kind)) {
+        Vec3 push = at.constant(glm::vec3(0.0f));
+        for (const Offset& offset : offsets(at, build, at.restNormal())) {
+            push = push + offset.way * offset.size;
+        }
+        nodes.push = push.id;
+    }
+    return nodes;
 }
 
 } // namespace
@@ -88,50 +107,51 @@ Composition composeScore(const Score& score, const Model& model) {
     made.stored = model.stored;
     Graph& g = made.graph;
     Workplace at{g, model, made.ranges, {}};
-    std::vector<VoiceBuild> builds;
-    for (const Voice& voice : score.voices) {
-        at.voice = voice.name;
-        builds.push_back(buildVoice(at, voice));
-    }
+    std::vector<std::optional<VoiceBuild>> builds(score.voices.size());
+    const auto begin = [&](std::size_t i) -> const VoiceBuild& {
+        at.voice = score.voices[i].name;
+        made.chapters.push_back({static_cast<NodeId>(g.size()), at.voice});
+        return builds[i].emplace(buildVoice(at, score.voices[i]));
+    };
     // Bends and twists first, in their order; then all that is added.
     Surface surface(at);
-    for (const VoiceBuild& build : builds) {
-        at.voice = build.voice.name;
-        if (isHeard(score, build.voice) && isTurn(build.voice.push.kind)) {
-            surface.turn(turnedBy(at, build, surface.position()));
+    for (std::size_t i = 0; i < builds.size(); ++i) {
+        if (isTurn(score.voices[i].push.kind)) {
+            const VoiceBuild& build = begin(i);
+            if (isHeard(score, build.voice)) {
+                surface.turn(turnedBy(at, build, surface.position()));
+            }
         }
     }
     const Vec3 normal = surface.normalOfTurned();
-    for (const VoiceBuild& build : builds) {
-        at.voice = build.voice.name;
-        const PushKind kind = build.voice.push.kind;
-        VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
-                         g.constant(glm::vec3(0.0f))};
-        const bool heard = isHeard(score, build.voice);
+    for (std::size_t i = 0; i < builds.size(); ++i) {
+        const PushKind kind = score.voices[i].push.kind;
         if (isTurn(kind)) {
-            nodes.push = (turnedBy(at, build, at.rest()).position - at.rest()).id;
-        } else if (moves(kind)) {
-            Vec3 push = at.constant(glm::vec3(0.0f));
-            for (const Offset& offset : offsets(at, build, at.restNormal())) {
-                push = push + offset.way * offset.size;
-            }
-            nodes.push = push.id;
-            for (const Offset& offset : heard ? offsets(at, build, normal) : std::vector<Offset>()) {
+            continue;
+        }
+        const VoiceBuild& build = begin(i);
+        if (!isHeard(score, build.voice)) {
+            continue;
+        }
+        if (moves(kind)) {
+            for (const Offset& offset : offsets(at, build, normal)) {
                 surface.add(offset.way, offset.size);
             }
         } else if (kind == PushKind::cutOut) {
             const Number left = alphaLeft(at, build);
-            made.alpha = !heard ? made.alpha : made.alpha ? (Number{&g, *made.alpha} * left).id : left.id;
+            made.alpha = made.alpha ? (Number{&g, *made.alpha} * left).id : left.id;
         } else {
             const Vec3 shift = uvShift(at, build);
-            made.uvShift = !heard         ? made.uvShift
-                           : made.uvShift ? (Vec3{&g, *made.uvShift} + shift).id
-                                          : shift.id;
+            made.uvShift = made.uvShift ? (Vec3{&g, *made.uvShift} + shift).id : shift.id;
         }
-        made.voices.push_back(nodes);
     }
+    made.chapters.push_back({static_cast<NodeId>(g.size()), "all together, and the normal"});
     made.position = surface.position().id;
     made.normal = surface.normal().id;
+    for (const std::optional<VoiceBuild>& build : builds) {
+        at.voice = build->voice.name;
+        made.voices.push_back(nodesOf(at, *build));
+    }
     return made;
 }
 

@@ -38,6 +38,12 @@ struct KnownRange {
     float high = 0.0f;
 };
 
+/// What nodes are about, up to the next chapter; for those who read the code.
+struct Chapter {
+    NodeId from = 0;
+    std::string title;
+};
+
 /// A score as expressions.
 struct Composition {
     Graph graph;
@@ -48,6 +54,7 @@ struct Composition {
     std::vector<std::string> stored; ///< names that stored values go by
     std::vector<KnownRange> ranges;  ///< of shapes and their parts
     std::vector<VoiceNodes> voices;  ///< of all voices, heard or not
+    std::vector<Chapter> chapters;   ///< in the order of their nodes
 };
 
 /// Builds the graph of a score. Throws base::Failure naming voice and field: what requireSound() throws, and

@@ -129,6 +129,11 @@ Derivation::Known Derivation::derive(NodeId id) {
     case Op::root:
         // Of 0 the slope has no end: none is taken.
         return numberKnown(gradient(0) * (number(g, 0.5f) / most(self, number(g, 1e-12f))));
+    case Op::smooth: {
+        // 6t (1 − t) is 0 at both ends, so that it need not be asked where the operand lies.
+        const Number t = between(in(0), 0.0f, 1.0f);
+        return numberKnown(gradient(0) * (6.0f * (t * (1.0f - t))));
+    }
     case Op::select: {
         const Number first = select(in(0), in(1), number(g, 1.0f), number(g, 0.0f));
         return numberKnown(gradient(2) * first + gradient(3) * (1.0f - first));

@@ -196,6 +196,11 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         return one([](const Lanes& a) { return base::absolute(a); });
     case Op::root:
         return one([](const Lanes& a) { return squareRoot(a); });
+    case Op::smooth:
+        return one([](const Lanes& a) {
+            const Lanes t = base::least(base::most(a, base::lanes(0.0f)), base::lanes(1.0f));
+            return t * t * (3.0f - 2.0f * t);
+        });
     case Op::select: {
         Reader a = operand(0, 0);
         Reader b = operand(1, 0);

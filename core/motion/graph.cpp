@@ -45,6 +45,7 @@ constexpr std::array<OpRow, kOps> kRows = {{
     {"negate", kN, 1, {kN}},
     {"absolute", kN, 1, {kN}},
     {"root", kN, 1, {kN}},
+    {"smooth", kN, 1, {kN}},
     {"select", kN, 4, {kN, kN, kN, kN}},
     {"timesTurn", kT, 1, {kT}},
     {"laterTurn", kT, 2, {kT, kN}},

@@ -55,6 +55,7 @@ enum class Op : std::uint8_t {
     negate,
     absolute,
     root,   ///< square root of 0 or more
+    smooth, ///< 3t² − 2t³, t held between 0 and 1
     select, ///< a < b ? c : d
     // turns
     timesTurn,     ///< turn × whole → turn

@@ -32,12 +32,14 @@ Number looksAt(const Workplace& at, const MaskTerm& term) {
     return at.stored("mask", term.stored);
 }
 
-Number eased(Easing easing, Number t) {
+/// 0 before `x` is 0, 1 after it is 1.
+Number eased(Easing easing, Number x) {
+    const Number t = between(x, 0.0f, 1.0f);
     switch (easing) {
     case Easing::linear:
         break;
     case Easing::smooth:
-        return t * t * (3.0f - 2.0f * t);
+        return smooth(x);
     case Easing::late:
         return t * t;
     case Easing::early:
@@ -52,11 +54,9 @@ Number termOf(const Workplace& at, const MaskTerm& term) {
     const Number zero = at.constant(0.0);
     const Number one = at.constant(1.0);
     // A difference that is lost in single precision is none.
-    const Number t =
-        std::abs(width) < 1e-6
-            ? select(x, at.constant(term.low), zero, one)
-            : between(static_cast<float>(1.0 / width) * (x - static_cast<float>(term.low)), 0.0f, 1.0f);
-    Number m = eased(term.easing, t);
+    Number m = std::abs(width) < 1e-6
+                   ? select(x, at.constant(term.low), zero, one)
+                   : eased(term.easing, static_cast<float>(1.0 / width) * (x - static_cast<float>(term.low)));
     if (term.flip) {
         m = 1.0f - m;
     }

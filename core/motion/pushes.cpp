@@ -28,8 +28,7 @@ std::vector<Offset> offsets(const Workplace& at, const VoiceBuild& build, Vec3 n
         // Back before a crest and forward behind it: crests grow sharp, and move on at their tops.
         const Number later =
             voice.shape.kind == ShapeKind::sine ? cosine(build.place) : build.shape(build.place + 0.25f);
-        return {{at.constant(way), -(held * later)},
-                {at.constant(up), static_cast<float>(push.rise) * size}};
+        return {{at.constant(way), -(held * later)}, {at.constant(up), static_cast<float>(push.rise) * size}};
     }
     default:
         return {{at.constant(glm::normalize(push.direction)), size}};

@@ -19,8 +19,8 @@ struct ReadyScore {
 
 std::span<const ReadyScore> readyScores();
 
-/// What ready-made scores are measured by: the rest bounds, flat ones with a little depth, for waves and spans
-/// have a length in every direction.
+/// What ready-made scores are measured by: the rest bounds, flat ones with a little depth, for waves and
+/// spans have a length in every direction.
 mesh::Bounds boundsForReady(const mesh::Mesh& mesh);
 
 /// The score with its name, words and voices numbered, for a model.

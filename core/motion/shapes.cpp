@@ -28,16 +28,11 @@ std::vector<float> centred(std::vector<float> curve) {
     return curve;
 }
 
-Number smoothStep(Number x) {
-    const Number t = between(x, 0.0f, 1.0f);
-    return t * t * (3.0f - 2.0f * t);
-}
-
 Number pulse(const Workplace& at, const Shape& shape, Turn place) {
     const Number f = fraction(place);
     const auto over = static_cast<float>(1.0 / shape.softness);
-    const Number up = smoothStep(over * f);
-    const Number down = smoothStep(over * (f - static_cast<float>(shape.duty)));
+    const Number up = smooth(over * f);
+    const Number down = smooth(over * (f - static_cast<float>(shape.duty)));
     const Number raised = up - down;
     at.ranges.push_back({raised.id, 0.0f, 1.0f});
     const double most = std::max(shape.duty, 1.0 - shape.duty);

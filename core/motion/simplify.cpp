@@ -84,8 +84,7 @@ bool Graph::simplifySum(const Node& node, NodeId& result) {
         if (areParallel(first->way, second->way)) {
             const NodeId s = first->by.value_or(constant(1.0f));
             const NodeId t = second->by.value_or(constant(1.0f));
-            const NodeId sum =
-                add(Op::add, {s, add(Op::multiply, {constant(minus ? -ratio : ratio), t})});
+            const NodeId sum = add(Op::add, {s, add(Op::multiply, {constant(minus ? -ratio : ratio), t})});
             result = add(Op::scale3, {constant(first->way), sum});
             return true;
         }
@@ -131,6 +130,17 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         if (a == b) {
             return becomes(add(Op::multiply, {constant(2.0f), a}));
         }
+        if (constantAt(0)) {
+            return becomes(add(Op::add, {b, a})); // constants last, gathered: (x + 1) + 2 is x + 3
+        }
+        if (constantAt(1) && nodes_[a].op == Op::add && isConstant(nodes_[a].in[1])) {
+            const NodeId both = constant(nodes_[nodes_[a].in[1]].value.x + value(1).x);
+            return becomes(add(Op::add, {nodes_[a].in[0], both}));
+        }
+        if (constantAt(1) && nodes_[a].op == Op::subtract && isConstant(nodes_[a].in[0])) {
+            const NodeId both = constant(nodes_[nodes_[a].in[0]].value.x + value(1).x);
+            return becomes(add(Op::subtract, {both, nodes_[a].in[1]}));
+        }
         return is(b, 0.0f) && becomes(a);
     case Op::subtract:
         if (is(a, 0.0f)) {
@@ -138,6 +148,12 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         }
         if (nodes_[b].op == Op::negate) {
             return becomes(add(Op::add, {a, nodes_[b].in[0]}));
+        }
+        if (constantAt(1)) {
+            return becomes(add(Op::add, {a, constant(-value(1).x)}));
+        }
+        if (nodes_[a].op == Op::negate) {
+            return becomes(add(Op::negate, {add(Op::add, {nodes_[a].in[0], b})}));
         }
         return is(b, 0.0f) && becomes(a);
     case Op::multiply:
@@ -150,6 +166,15 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         if (is(a, -1.0f) || is(b, -1.0f)) {
             return becomes(add(Op::negate, {is(a, -1.0f) ? b : a}));
         }
+        // Signs go into constants, or outward to where a sum takes them.
+        if (nodes_[b].op == Op::negate) {
+            const NodeId plain = nodes_[b].in[0];
+            return becomes(constantAt(0) ? add(Op::multiply, {constant(-value(0).x), plain})
+                                         : add(Op::negate, {add(Op::multiply, {a, plain})}));
+        }
+        if (nodes_[a].op == Op::negate) {
+            return becomes(add(Op::negate, {add(Op::multiply, {nodes_[a].in[0], b})}));
+        }
         // Constants gather at one place: 2 · (3 · x) is 6 · x.
         if (constantAt(0) && nodes_[b].op == Op::multiply && isConstant(nodes_[b].in[0])) {
             const NodeId both = constant(value(0).x * nodes_[nodes_[b].in[0]].value.x);
@@ -158,17 +183,20 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         if (constantAt(1)) {
             return becomes(add(Op::multiply, {b, a})); // constants first
         }
-        if (nodes_[b].op == Op::multiply && isConstant(nodes_[b].in[0])) { // and in front: x · (2 · y)
-            return becomes(add(Op::multiply, {nodes_[b].in[0], add(Op::multiply, {a, nodes_[b].in[1]})}));
-        }
-        if (nodes_[a].op == Op::multiply && isConstant(nodes_[a].in[0])) {
-            return becomes(add(Op::multiply, {nodes_[a].in[0], add(Op::multiply, {nodes_[a].in[1], b})}));
-        }
         return false;
     case Op::divide:
         return constantAt(1) && becomes(add(Op::multiply, {constant(1.0f / value(1).x), a}));
     case Op::negate:
+        if (nodes_[a].op == Op::subtract) {
+            return becomes(add(Op::subtract, {nodes_[a].in[1], nodes_[a].in[0]}));
+        }
+        if (nodes_[a].op == Op::multiply && isConstant(nodes_[a].in[0])) {
+            const NodeId minus = constant(-nodes_[nodes_[a].in[0]].value.x);
+            return becomes(add(Op::multiply, {minus, nodes_[a].in[1]}));
+        }
         return nodes_[a].op == Op::negate && becomes(nodes_[a].in[0]);
+    case Op::absolute:
+        return nodes_[a].op == Op::negate && becomes(add(Op::absolute, {nodes_[a].in[0]}));
     case Op::select:
         if (constantAt(0) && constantAt(1)) {
             return becomes(value(0).x < value(1).x ? node.in[2] : node.in[3]);
@@ -182,6 +210,9 @@ bool Graph::simplify(const Node& node, NodeId& result) {
     case Op::subtract3:
         return simplifySum(node, result);
     case Op::negate3:
+        if (const auto part = scaled(a); part && part->by) {
+            return becomes(add(Op::scale3, {constant(-part->way), *part->by}));
+        }
         return constantAt(0) && becomes(constant(-value(0)));
     case Op::scale3:
         if (constantAt(0) && constantAt(1)) {
@@ -200,6 +231,9 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         }
         if (is(b, -1.0f)) {
             return becomes(add(Op::negate3, {a}));
+        }
+        if (constantAt(0) && nodes_[b].op == Op::negate) {
+            return becomes(add(Op::scale3, {constant(-value(0)), nodes_[b].in[0]}));
         }
         return is(b, 1.0f) && becomes(a);
     case Op::dot:

@@ -66,12 +66,46 @@ int arcsOf(const Voice& voice, double span, double wavelength) {
     return std::clamp(static_cast<int>(std::ceil(8.0 * span / wavelength * rough)), 4, 16);
 }
 
-/// Where the middle line of a bend has come to, and the angle it has there.
-struct Arc {
+/// Where the middle line of a bend has come to, and the direction it has there.
+struct Line {
     Number along;
     Number aside;
-    Number end; ///< turns
+    Number c; ///< cosine of the angle it has turned by
+    Number s;
 };
+
+/// A single arc: its end lies on a chord at half its angle, from which the whole one follows.
+Line arcOf(Number reached, Number turned) {
+    const Turn middle = placeOnCircle(0.5f * turned);
+    const Number chord = reached * sinc(0.5f * turned);
+    const Number c = cosine(middle);
+    const Number s = sine(middle);
+    return {chord * c, chord * s, 1.0f - 2.0f * (s * s), 2.0f * (s * c)};
+}
+
+/// A chain of arcs, each as far as it is reached: whatever the angles are, its length is kept. A chord is the
+/// arc's length times sinc of half its angle, at its middle angle. `angleAt` gives the turns that the line
+/// has turned by so many metres on; it grows from 0 at the pivot.
+Line chainOf(int arcs, double span, Number reached, const std::function<Number(double)>& angleAt) {
+    Graph& graph = *reached.graph;
+    Number along = number(graph, 0.0f);
+    Number aside = along;
+    Number end = along;
+    const double arc = span / arcs;
+    Number before = angleAt(0.0);
+    for (int k = 0; k < arcs; ++k) {
+        const Number after = angleAt(arc * (k + 1));
+        const Number own = between(reached - static_cast<float>(arc * k), 0.0f, static_cast<float>(arc));
+        const Number turned = static_cast<float>(1.0 / arc) * ((after - before) * own);
+        const Turn middle = placeOnCircle(before + 0.5f * turned);
+        const Number chord = own * sinc(0.5f * turned);
+        along = along + chord * cosine(middle);
+        aside = aside + chord * sine(middle);
+        end = end + turned;
+        before = after;
+    }
+    return {along, aside, cosine(placeOnCircle(end)), sine(placeOnCircle(end))};
+}
 
 /// How a number changes with some that are said, all else standing still; and with what vertices have, those
 /// standing still.
@@ -107,32 +141,16 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     const Number full = static_cast<float>(voice.degrees / 360.0) * build.mask; // turns, at the span's end
     const bool travels = voice.course.kind == CourseKind::direction;
     const Number still = travels ? full : full * build.shape(build.place);
-    const int arcs = arcsOf(voice, span, wavelength);
-    const double arc = span / arcs;
-    // The angle that the middle line has turned by where arc k begins. It grows from 0 at the pivot.
-    const auto angleAt = [&](int k) {
-        const double metres = arc * k;
-        const auto share = static_cast<float>(metres / span);
-        return share * (travels ? full * build.shape(build.placeAt(at.constant(metres))) : still);
-    };
-    // The middle line is a chain of arcs, each as far as it is reached: whatever the angles are, its length
-    // is kept. A chord is the arc's length times sinc of half its angle, at its middle angle.
-    Arc line{at.constant(0.0), at.constant(0.0), at.constant(0.0)};
-    Number before = angleAt(0);
-    for (int k = 0; k < arcs; ++k) {
-        const Number after = angleAt(k + 1);
-        const Number reached =
-            arcs == 1 ? progress.reached
-                      : between(progress.reached - static_cast<float>(arc * k), 0.0f, static_cast<float>(arc));
-        const Number turned = static_cast<float>(1.0 / arc) * ((after - before) * reached);
-        const Turn middle = placeOnCircle(before + 0.5f * turned);
-        const Number chord = reached * sinc(0.5f * turned);
-        line = {line.along + chord * cosine(middle), line.aside + chord * sine(middle), line.end + turned};
-        before = after;
-    }
-    const Turn angle = placeOnCircle(line.end);
-    const Number c = cosine(angle);
-    const Number s = sine(angle);
+    const Line line =
+        travels ? chainOf(arcsOf(voice, span, wavelength), span, progress.reached,
+                          [&](double metres) {
+                              const auto share = static_cast<float>(metres / span);
+                              const Turn place = build.placeAt(at.constant(metres));
+                              return share * (full * build.shape(place));
+                          })
+                : arcOf(progress.reached, static_cast<float>(1.0 / span) * (still * progress.reached));
+    const Number c = line.c;
+    const Number s = line.s;
     const Number outAlong = line.along + progress.beyond * c - sideways * s;
     const Number outSide = line.aside + progress.beyond * s + sideways * c;
     Turned turned;
@@ -143,9 +161,9 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
         // The same angle all over: a rotation, of what is stretched along the length as it lies off the
         // middle line.
         const auto half = static_cast<float>(0.5 * span);
-        const Number stretch = select(absolute(t - half), at.constant(0.5 * span),
-                                      1.0f - (kTau / static_cast<float>(span)) * (still * sideways),
-                                      at.constant(1.0));
+        const Number stretch =
+            select(absolute(t - half), at.constant(0.5 * span),
+                   1.0f - (kTau / static_cast<float>(span)) * (still * sideways), at.constant(1.0));
         turned.tangent = [=](Vec3 tangent, Vec3) {
             const auto [h, l, w] = frame.parts(at, tangent);
             const Number longer = stretch * l;
@@ -171,9 +189,8 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     };
     turned.normal = [=](Vec3 normal, const std::function<Vec3(Vec3)>& carry) {
         const auto [h, l, w] = frame.parts(at, normal);
-        const Vec3 plain =
-            frame.whole(at, {(x.by[0] * y.by[1] - x.by[1] * y.by[0]) * h, y.by[1] * l - y.by[0] * w,
-                             x.by[0] * w - x.by[1] * l});
+        const Vec3 plain = frame.whole(at, {(x.by[0] * y.by[1] - x.by[1] * y.by[0]) * h,
+                                            y.by[1] * l - y.by[0] * w, x.by[0] * w - x.by[1] * l});
         const Vec3 n = at.restNormal();
         const Vec3 acrossX = frame.whole(at, within(carry(cross(n, x.rest))));
         const Vec3 acrossY = frame.whole(at, within(carry(cross(n, y.rest))));

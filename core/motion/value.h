@@ -76,6 +76,9 @@ inline Number absolute(Number a) {
 inline Number root(Number a) {
     return {a.graph, a.graph->add(Op::root, {a.id})};
 }
+inline Number smooth(Number a) {
+    return {a.graph, a.graph->add(Op::smooth, {a.id})};
+}
 /// a < b ? yes : no
 inline Number select(Number a, Number b, Number yes, Number no) {
     return {a.graph, a.graph->add(Op::select, {a.id, b.id, yes.id, no.id})};
