@@ -52,7 +52,22 @@ struct HeldPoses {
     std::shared_ptr<const bake::Frames> probes;
     std::vector<bake::Motion> motion;
     std::vector<bake::Seam> seams;
+    std::shared_ptr<const BakeState> bake; ///< which this one may take from what it stores alike
 };
+
+/// What an earlier report says that needs no measuring again: textures that hold vertices decode to the same
+/// whenever they are stored in the same way.
+bake::EarlierError earlierError(const BakeState* earlier, const bake::TextureSet& now) {
+    if (!earlier || earlier->baked.textures.kind != bake::Kind::vertices ||
+        now.kind != bake::Kind::vertices) {
+        return {};
+    }
+    const bake::TextureSet& then = earlier->baked.textures;
+    const bool positions = std::string(then.positionStore.name) == now.positionStore.name &&
+                           then.content == now.content && then.ranges == now.ranges;
+    const bool normals = std::string(then.normalStore.name) == now.normalStore.name;
+    return {positions ? &earlier->error : nullptr, normals ? &earlier->error : nullptr};
+}
 
 using Encoded = std::function<void(std::shared_ptr<const bake::Baked>)>;
 
@@ -70,13 +85,15 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     state->probes = held.probes;
     const bake::Frames& frames = *held.frames;
     progress.stage(0.5, 0.7);
-    state->baked = bake::encodeFrames(*source, state->plan, frames, recipe, progress);
+    state->baked = bake::encodeFrames(*source, state->plan, frames, recipe, progress,
+                                      held.bake ? &held.bake->baked : nullptr);
     encoded({state, &state->baked}); // nothing below changes it
     progress.stage(0.7, 1.0);
     const bake::TextureReader reader = state->reader(source->mesh());
     const auto& clips = state->baked.textures.clips;
     state->error =
-        bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips, progress);
+        bake::measureError(*source, state->plan, {&frames, held.probes.get()}, reader, clips, progress,
+                           bake::Detail::all, earlierError(held.bake.get(), state->baked.textures));
     state->motion = std::move(held.motion);
     state->seams = std::move(held.seams);
     for (std::size_t c = state->seams.size(); c < clips.size(); ++c) {
@@ -276,7 +293,7 @@ void Session::startBake(bool asked) {
     HeldPoses held;
     if (bake_ && sampledRecipe_ && samplesAlike(*sampledRecipe_, recipe)) {
         // Only the encoding changed.
-        held = {bake_->plan, bake_->frames, bake_->probes, bake_->motion, bake_->seams};
+        held = {bake_->plan, bake_->frames, bake_->probes, bake_->motion, bake_->seams, bake_};
     }
     // Then its picture need not wait for its error.
     const Encoded show = [this, source = source_, recipe](std::shared_ptr<const bake::Baked> baked) {

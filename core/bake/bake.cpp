@@ -7,7 +7,7 @@ namespace ripple::bake {
 namespace {
 
 Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
-             const Recipe& recipe, const base::Progress& progress) {
+             const Recipe& recipe, const base::Progress& progress, const Baked* earlier) {
     requireFitting(recipe);
     switch (recipe.kind) {
     case Kind::vertices:
@@ -17,7 +17,7 @@ Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Po
     case Kind::shapes:
         return encodeShapes(source, plan, poses, recipe, progress);
     }
-    return encodeVertices(source, plan, poses, recipe, progress);
+    return encodeVertices(source, plan, poses, recipe, progress, earlier);
 }
 
 } // namespace
@@ -52,13 +52,13 @@ void requireFitting(const Recipe& recipe) {
 }
 
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
-                   const Recipe& recipe, const base::Progress& progress) {
-    return encode(source, plan, Poses(frames), recipe, progress);
+                   const Recipe& recipe, const base::Progress& progress, const Baked* earlier) {
+    return encode(source, plan, Poses(frames), recipe, progress, earlier);
 }
 
 Baked bake(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe,
            const base::Progress& progress) {
-    return encode(source, plan, Poses(source, plan), recipe, progress);
+    return encode(source, plan, Poses(source, plan), recipe, progress, nullptr);
 }
 
 Baked bake(const source::FrameSource& source, const Recipe& recipe, const base::Progress& progress) {

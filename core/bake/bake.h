@@ -22,9 +22,10 @@ struct Baked {
 
 /// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown
 /// stores, values that the store cannot hold, choices that do not go together, textures over the limits, and
-/// for Kind::pieces a mesh that is not made of stiff pieces.
+/// for Kind::pieces a mesh that is not made of stiff pieces. `earlier`: of the same frames; textures that it
+/// stores alike are taken from it.
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
-                   const Recipe& recipe, const base::Progress& progress = {});
+                   const Recipe& recipe, const base::Progress& progress = {}, const Baked* earlier = nullptr);
 
 /// The same straight from the source, which is asked for each frame once or twice: beside the textures only a
 /// few poses are in memory (for Kind::shapes: those of all frames).

@@ -11,6 +11,14 @@
 
 namespace ripple::bake {
 
+void Extent::add(std::span<const glm::vec3> own, std::span<const glm::vec3> rest, std::span<glm::vec3> ways) {
+    for (std::size_t i = 0; i < own.size(); ++i) {
+        ways[i] = own[i] - rest[i];
+    }
+    positions.add(own);
+    offsets.add(ways);
+}
+
 std::vector<Extent> joinExtents(std::span<const BakedClip> clips, std::span<const Extent> ofFrame) {
     std::vector<Extent> extents(clips.size());
     for (std::size_t c = 0; c < clips.size(); ++c) {
@@ -31,12 +39,11 @@ std::vector<Extent> measureExtents(std::span<const BakedClip> clips, const Poses
         Poses::Scratch scratch;
         for (std::size_t f = begin; f < end; ++f) {
             const auto own = poses.at(f, Poses::Want::positions, scratch).positions;
-            Extent extent;
-            for (std::size_t v = 0; v < own.size(); ++v) {
-                extent.positions.add(own[v]);
-                extent.offsets.add(own[v] - rest[v]);
+            std::array<glm::vec3, kChunk> ways;
+            for (std::size_t v = 0; v < own.size(); v += kChunk) {
+                const std::size_t count = std::min(kChunk, own.size() - v);
+                ofFrame[f].add(own.subspan(v, count), rest.subspan(v, count), std::span(ways).first(count));
             }
-            ofFrame[f] = extent;
             progress.report(static_cast<double>(++done) / static_cast<double>(poses.frames()));
         }
     });

@@ -16,7 +16,12 @@ struct SharedMotion;
 struct Extent {
     mesh::Bounds positions;
     mesh::Bounds offsets;
+
+    /// `ways` becomes the offsets.
+    void add(std::span<const glm::vec3> own, std::span<const glm::vec3> rest, std::span<glm::vec3> ways);
 };
+
+constexpr std::size_t kChunk = 4096; ///< values that are worked on at a time: they stay in the cache
 
 /// The frames' extents as those of the clips.
 std::vector<Extent> joinExtents(std::span<const BakedClip> clips, std::span<const Extent> ofFrame);
@@ -43,7 +48,7 @@ std::array<std::byte*, kMostPlanes> planesAt(std::span<Texels> texels, std::size
 image::Image layOut(Texels&& texels, const Columns& columns, const Layout& layout, image::Pixel pixel);
 
 Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
-                     const Recipe& recipe, const base::Progress& progress);
+                     const Recipe& recipe, const base::Progress& progress, const Baked* earlier);
 Baked encodePieces(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
                    const Recipe& recipe, const base::Progress& progress);
 /// The first recipe.shapes of `shared` (with normals where the recipe stores them); no bounds.

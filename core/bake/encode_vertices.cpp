@@ -6,21 +6,30 @@
 
 #include <algorithm>
 #include <atomic>
+#include <cstring>
 #include <optional>
+#include <string>
 
 namespace ripple::bake {
 
 namespace {
 
-constexpr std::size_t kChunk = 4096; // values that are encoded at a time: they stay in the cache
-
 /// Encodes the frames of one bake into texels in vertex order.
 class VertexEncoder {
 public:
-    VertexEncoder(const TextureSet& set, const mesh::Mesh& mesh, const Poses& poses, const Recipe& recipe)
+    VertexEncoder(const TextureSet& set, const mesh::Mesh& mesh, const Poses& poses, const Recipe& recipe,
+                  const Baked* earlier)
         : set_(set),
           rest_(mesh.positions),
-          poses_(poses) {
+          poses_(poses),
+          earlier_(earlier) {
+        const bool joined = set.normalsInAlpha || (earlier && earlier->textures.normalsInAlpha);
+        const bool comparable = earlier && !joined && earlier->textures.kind == Kind::vertices &&
+                                earlier->columnOfVertex.size() == poses.vertices() &&
+                                earlier->textures.layout.frames == poses.frames();
+        samePositions_ = comparable && storesPositionsLike(earlier->textures);
+        sameNormals_ = comparable && std::string(set.normalStore.name) == earlier->textures.normalStore.name;
+        sameTangents_ = sameNormals_ && earlier->textures.tangents;
         const std::size_t channels = set.normalsInAlpha ? 4 : 3;
         const std::size_t positionSize = channels * image::bytesPer(set.positionStore.pixel);
         for (std::size_t p = 0; p < set.positionStore.planes; ++p) {
@@ -33,7 +42,9 @@ public:
         if (set.tangents) {
             const std::size_t size = 3 * image::bytesPer(set.normalStore.pixel);
             tangents_.push_back(roomFor(poses.frames(), poses.vertices(), size, recipe));
-            carrier_.emplace(mesh);
+            if (!sameTangents_) {
+                carrier_.emplace(mesh);
+            }
         }
     }
 
@@ -47,6 +58,7 @@ public:
             const auto want = set_.hasNormals() ? Poses::Want::both : Poses::Want::positions;
             for (std::size_t f = begin; f < end; ++f) {
                 const Poses::Pose pose = poses_.at(f, want, scratch);
+                takeAlike(f);
                 if (carrier_) {
                     carrier_->build(pose.positions, pose.normals, tangents);
                     set_.normalStore.encode(tangents, planesAt(tangents_, f, 0)[0]);
@@ -89,16 +101,11 @@ public:
 private:
     void encodeChunk(std::size_t f, std::size_t v, const Poses::Pose& pose, Extent& extent) {
         const std::size_t count = std::min(kChunk, rest_.size() - v);
-        std::array<glm::vec3, kChunk> values;
-        const bool offset = set_.content == Content::offset;
-        for (std::size_t i = 0; i < count; ++i) {
-            const glm::vec3 position = pose.positions[v + i];
-            const glm::vec3 way = position - rest_[v + i];
-            extent.positions.add(position);
-            extent.offsets.add(way);
-            values[i] = offset ? way : position;
-        }
-        const std::span<const glm::vec3> own(values.data(), count);
+        std::array<glm::vec3, kChunk> ways;
+        const auto positions = pose.positions.subspan(v, count);
+        extent.add(positions, rest_.subspan(v, count), std::span(ways).first(count));
+        const std::span<const glm::vec3> own =
+            set_.content == Content::offset ? std::span<const glm::vec3>(ways.data(), count) : positions;
         const std::span<const glm::vec3> normals =
             set_.hasNormals() ? pose.normals.subspan(v, count) : std::span<const glm::vec3>();
         const auto planes = planesAt(planes_, f, v);
@@ -106,9 +113,46 @@ private:
             encodeJoined(own, normals, f, planes);
             return;
         }
-        set_.positionStore.encode(own, set_.rangeOf(f), planes.data());
-        if (set_.hasNormals()) {
+        if (!samePositions_) {
+            set_.positionStore.encode(own, set_.rangeOf(f), planes.data());
+        }
+        if (set_.hasNormals() && !sameNormals_) {
             set_.normalStore.encode(normals, planesAt(normals_, f, v)[0]);
+        }
+    }
+
+    bool storesPositionsLike(const TextureSet& other) const {
+        return std::string(set_.positionStore.name) == other.positionStore.name &&
+               set_.content == other.content &&
+               (!set_.positionStore.usesRange || set_.ranges == other.ranges);
+    }
+
+    /// A frame of what the earlier bake stores in the same way.
+    void takeAlike(std::size_t f) {
+        if (samePositions_) {
+            take(Role::position, f, planes_[0]);
+        }
+        if (samePositions_ && planes_.size() > 1) {
+            take(Role::positionLow, f, planes_[1]);
+        }
+        if (sameNormals_ && !normals_.empty()) {
+            take(Role::normal, f, normals_[0]);
+        }
+        if (sameTangents_ && !tangents_.empty()) {
+            take(Role::tangent, f, tangents_[0]);
+        }
+    }
+    void take(Role role, std::size_t f, Texels& texels) const {
+        const Layout& layout = earlier_->textures.layout;
+        const std::byte* from = earlier_->textures.image(role).texel(0, f * layout.rowsPerFrame);
+        const std::size_t size = texels.bytesPerTexel;
+        std::byte* to = texels.data.data() + f * texels.vertices * size;
+        if (layout.columns == texels.vertices) {
+            std::memcpy(to, from, texels.vertices * size);
+            return;
+        }
+        for (std::size_t v = 0; v < texels.vertices; ++v, to += size) {
+            std::memcpy(to, from + earlier_->columnOfVertex[v] * size, size);
         }
     }
 
@@ -129,6 +173,10 @@ private:
     const TextureSet& set_;
     std::span<const glm::vec3> rest_;
     const Poses& poses_;
+    const Baked* earlier_;
+    bool samePositions_ = false;
+    bool sameNormals_ = false;
+    bool sameTangents_ = false;
     std::vector<Texels> planes_;
     std::vector<Texels> normals_;
     std::vector<Texels> tangents_;
@@ -138,7 +186,7 @@ private:
 } // namespace
 
 Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
-                     const Recipe& recipe, const base::Progress& progress) {
+                     const Recipe& recipe, const base::Progress& progress, const Baked* earlier) {
     const std::span<const glm::vec3> rest = source.mesh().positions;
     Baked baked;
     baked.findings = plan.findings;
@@ -156,7 +204,7 @@ Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, 
         const auto extents = measureExtents(set.clips, poses, rest, progress);
         set.ranges = rangesOf(extents, recipe.content, recipe.rangePerClip);
     }
-    VertexEncoder encoder(set, source.mesh(), poses, recipe);
+    VertexEncoder encoder(set, source.mesh(), poses, recipe, earlier);
     const auto extents = encoder.run(progress);
     set.ranges = rangesOf(extents, recipe.content, recipe.rangePerClip);
     baked.bounds = boundsOf(extents);

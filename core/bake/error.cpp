@@ -1,16 +1,14 @@
 #include "bake/error.h"
 
+#include "bake/compare.h"
 #include "base/parallel.h"
-#include "mesh/bounds.h"
 
 #include <algorithm>
 #include <atomic>
-#include <bit>
 #include <cmath>
-#include <iterator>
-#include <limits>
+#include <cstdint>
+#include <numeric>
 
-#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 namespace ripple::bake {
@@ -25,12 +23,8 @@ struct Instant {
     std::size_t index = 0; ///< among the kept frames, or among the probes
     bool kept = true;
 
-    double sumSquares = 0.0;
-    float max = 0.0f; ///< metres
-    std::size_t worst = 0;
-    double normalSumSquares = 0.0;
-    float normalMax = 0.0f; ///< radians
-    mesh::Bounds bounds;
+    PositionsOff positions;
+    NormalsOff normals;
 };
 
 std::vector<Instant> instantsOf(const SamplePlan& plan) {
@@ -61,90 +55,12 @@ std::vector<Instant> instantsOf(const SamplePlan& plan) {
     return instants;
 }
 
-/// Square of the angle between two unit vectors, from the square of their chord c: angle = 2·asin(c/2), whose
-/// square is c²·(1 + c²/12 + c⁴/90 + c⁶/560 + …). The series saves the arcsine where it is exact to single
-/// precision, which is nearly everywhere.
-float squaredAngle(float chord2) {
-    if (chord2 > 0.04f) {
-        const float angle = 2.0f * std::asin(std::min(0.5f * std::sqrt(chord2), 1.0f));
-        return angle * angle;
-    }
-    return chord2 * (1.0f + chord2 * (1.0f / 12.0f + chord2 * (1.0f / 90.0f)));
-}
-
-void comparePositions(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
-    float most = -1.0f;
-    double sum = 0.0;
-    if (truth.empty()) {
-        return;
-    }
-    glm::vec3 low = truth.front();
-    glm::vec3 high = truth.front();
-    for (std::size_t v = 0; v < truth.size(); ++v) {
-        const glm::vec3 off = truth[v] - read[v];
-        const float square = glm::dot(off, off);
-        sum += static_cast<double>(square);
-        if (square > most) {
-            most = square;
-            instant.worst = v;
-        }
-        low = glm::min(low, truth[v]);
-        high = glm::max(high, truth[v]);
-    }
-    instant.sumSquares = sum;
-    instant.max = std::sqrt(std::max(most, 0.0f));
-    instant.bounds.add(low);
-    instant.bounds.add(high);
-}
-
-void compareNormals(Instant& instant, std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
-    float most = 0.0f;
-    double sum = 0.0;
-    for (std::size_t v = 0; v < truth.size(); ++v) {
-        const glm::vec3 off = truth[v] - read[v];
-        const float square = squaredAngle(glm::dot(off, off));
-        sum += static_cast<double>(square);
-        most = std::max(most, square);
-    }
-    instant.normalSumSquares = sum;
-    instant.normalMax = std::sqrt(most);
-}
-
-/// Exact: counts by the upper bits of the numbers first, then looks into one bin only.
-double percentile99(std::span<const std::span<const float>> parts) {
-    std::size_t count = 0;
-    constexpr int kShift = 12;
-    std::vector<std::uint32_t> bins(std::size_t{1} << (31 - kShift), 0);
-    for (const auto& part : parts) {
-        count += part.size();
-        for (const float value : part) {
-            ++bins[std::bit_cast<std::uint32_t>(value) >> kShift]; // bits of positive floats ascend
-        }
-    }
-    if (count == 0) {
-        return 0.0;
-    }
-    auto rank = static_cast<std::size_t>(std::ceil(0.99 * static_cast<double>(count))) - 1;
-    std::uint32_t bin = 0;
-    for (; rank >= bins[bin]; ++bin) {
-        rank -= bins[bin];
-    }
-    std::vector<float> inside;
-    for (const auto& part : parts) {
-        std::copy_if(part.begin(), part.end(), std::back_inserter(inside),
-                     [bin](float value) { return std::bit_cast<std::uint32_t>(value) >> kShift == bin; });
-    }
-    const auto at = inside.begin() + static_cast<std::ptrdiff_t>(rank);
-    std::nth_element(inside.begin(), at, inside.end());
-    return static_cast<double>(*at);
-}
-
 Distances summarise(std::span<const Instant> instants, std::size_t vertices) {
     Distances result;
     double sum = 0.0;
     for (const Instant& instant : instants) {
-        sum += instant.sumSquares;
-        result.max = std::max(result.max, static_cast<double>(instant.max));
+        sum += instant.positions.sumSquares;
+        result.max = std::max(result.max, static_cast<double>(instant.positions.max));
     }
     const double count = static_cast<double>(instants.size() * vertices);
     result.rms = count > 0.0 ? std::sqrt(sum / count) : 0.0;
@@ -156,98 +72,148 @@ constexpr std::size_t kMostDistances = std::size_t{1} << 22;
 
 /// Compares all instants. `squares` gets the squared distance of every `stride`-th vertex of each, if it is
 /// not empty.
-void compareAll(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
-                const TextureReader& reader, std::span<const BakedClip> clips, const base::Progress& progress,
-                bool withNormals, std::span<Instant> instants, std::span<float> squares, std::size_t stride) {
-    const std::size_t vertices = reader.vertexCount();
-    const std::size_t perInstant = instants.empty() ? 0 : squares.size() / instants.size();
-    std::atomic<std::size_t> done{0};
-    base::parallelFor(instants.size(), 1, [&](std::size_t begin, std::size_t end) {
-        std::vector<glm::vec3> truth(vertices);
-        std::vector<glm::vec3> truthNormals(withNormals ? vertices : 0);
-        std::vector<glm::vec3> read(vertices);
-        std::vector<glm::vec3> readNormals(withNormals ? vertices : 0);
-        for (std::size_t i = begin; i < end; ++i) {
-            Instant& instant = instants[i];
-            const Frames* held = instant.kept ? known.kept : known.probes;
-            std::span<const glm::vec3> positions = truth;
-            std::span<const glm::vec3> normals = truthNormals;
-            if (held) {
-                positions = held->positionsOf(instant.index);
-                normals = held->normalsOf(instant.index);
-            } else {
-                samplePose(source, plan.clips[instant.clip], instant.seconds, truth, truthNormals);
+struct Comparison {
+    const source::FrameSource& source;
+    const SamplePlan& plan;
+    const KnownPoses& known;
+    const TextureReader& reader;
+    std::span<const BakedClip> clips;
+    bool positions = true;
+    bool normals = true;
+
+    void run(std::span<Instant> instants, std::span<float> squares, std::size_t stride,
+             const base::Progress& progress) const {
+        const std::size_t perInstant = instants.empty() ? 0 : squares.size() / instants.size();
+        // One after the other in time, so that a stored frame is decoded once for what lies around it.
+        std::vector<std::uint32_t> order(instants.size());
+        std::iota(order.begin(), order.end(), 0u);
+        std::sort(order.begin(), order.end(), [&](std::uint32_t x, std::uint32_t y) {
+            return instants[x].clip != instants[y].clip ? instants[x].clip < instants[y].clip
+                                                        : instants[x].frame < instants[y].frame;
+        });
+        const std::size_t vertices = reader.vertexCount();
+        std::atomic<std::size_t> done{0};
+        // Few parts, for each needs room for poses of its own.
+        const std::size_t grain = instants.size() / (4 * base::threadCount()) + 1;
+        base::parallelFor(instants.size(), grain, [&](std::size_t begin, std::size_t end) {
+            PoseReader poses(reader);
+            std::vector<glm::vec3> truth;
+            std::vector<glm::vec3> truthNormals;
+            std::vector<glm::vec3> read(vertices);
+            std::vector<glm::vec3> readNormals(normals ? vertices : 0);
+            std::vector<float> off(vertices);
+            for (std::size_t i = begin; i < end; ++i) {
+                Instant& instant = instants[order[i]];
+                const Frames* held = instant.kept ? known.kept : known.probes;
+                if (!held) {
+                    truth.resize(vertices);
+                    truthNormals.resize(normals ? vertices : 0);
+                    samplePose(source, plan.clips[instant.clip], instant.seconds, truth, truthNormals);
+                }
+                poses.at(clips[instant.clip], static_cast<float>(instant.frame),
+                         positions || !reader.holdsVertices() ? read : std::span<glm::vec3>(), readNormals);
+                if (positions) {
+                    instant.positions =
+                        comparePositions(held ? held->positionsOf(instant.index) : truth, read, off);
+                    for (std::size_t k = 0; k < perInstant; ++k) {
+                        squares[order[i] * perInstant + k] = off[k * stride];
+                    }
+                }
+                if (normals) {
+                    instant.normals =
+                        compareNormals(held ? held->normalsOf(instant.index) : truthNormals, readNormals);
+                }
+                progress.report(static_cast<double>(++done) / static_cast<double>(instants.size()));
             }
-            reader.at(clips[instant.clip], static_cast<float>(instant.frame), read, readNormals);
-            comparePositions(instant, positions, read);
-            if (withNormals) {
-                compareNormals(instant, normals, readNormals);
-            }
-            for (std::size_t k = 0; k < perInstant; ++k) {
-                // What a damaged file decodes to need not be a number: such a vertex is infinitely far off.
-                const glm::vec3 off = positions[k * stride] - read[k * stride];
-                const float square = glm::dot(off, off);
-                squares[i * perInstant + k] =
-                    std::isfinite(square) ? square : std::numeric_limits<float>::infinity();
-            }
-            progress.report(static_cast<double>(++done) / static_cast<double>(instants.size()));
+        });
+    }
+};
+
+/// What is said of positions alone.
+void reportPositions(std::span<const Instant> instants, std::size_t kept, const SamplePlan& plan,
+                     std::size_t vertices, ErrorReport& report) {
+    mesh::Bounds bounds;
+    float worst = -1.0f;
+    for (const Instant& instant : instants) {
+        bounds.add(instant.positions.bounds);
+        if (instant.positions.max > worst) {
+            worst = instant.positions.max;
+            report.worstVertex = instant.positions.worst;
+            report.worstClip = plan.clips[instant.clip].name;
+            report.worstFrame = instant.frame;
         }
-    });
+    }
+    report.diagonal = static_cast<double>(bounds.diagonal());
+    report.atFrames = summarise(instants.first(kept), vertices);
+    report.betweenFrames = summarise(instants.subspan(kept), vertices);
+    report.all = summarise(instants, vertices);
+}
+
+void reportNormals(std::span<const Instant> instants, std::size_t vertices, ErrorReport& report) {
+    double sum = 0.0;
+    for (const Instant& instant : instants) {
+        const double degrees = static_cast<double>(instant.normals.max) * kDegrees;
+        sum += instant.normals.sumSquares;
+        report.normalMaxDegrees = std::max(report.normalMaxDegrees, degrees);
+        if (instant.kept) {
+            report.normalAtFramesMaxDegrees = std::max(report.normalAtFramesMaxDegrees, degrees);
+        }
+    }
+    const double count = static_cast<double>(instants.size() * vertices);
+    report.normalRmsDegrees = count > 0.0 ? std::sqrt(sum / count) * kDegrees : 0.0;
 }
 
 } // namespace
 
 ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
                          const TextureReader& reader, std::span<const BakedClip> clips,
-                         const base::Progress& progress, Detail detail) {
+                         const base::Progress& progress, Detail detail, const EarlierError& earlier) {
     std::vector<Instant> instants = instantsOf(plan);
     const std::size_t vertices = reader.vertexCount();
     const bool all = detail == Detail::all;
+    const Comparison compare{source, plan, known, reader, clips, !earlier.positions, all && !earlier.normals};
     const std::size_t stride = instants.size() * vertices / kMostDistances + 1;
-    std::vector<float> squares(all ? instants.size() * (vertices / stride) : 0);
-    compareAll(source, plan, known, reader, clips, progress, all, instants, squares, stride);
+    std::vector<float> squares(all && compare.positions ? instants.size() * (vertices / stride) : 0);
+    compare.run(instants, squares, stride, progress);
 
-    ErrorReport report;
-    const auto keptCount = static_cast<std::size_t>(
+    const auto kept = static_cast<std::size_t>(
         std::count_if(instants.begin(), instants.end(), [](const Instant& i) { return i.kept; }));
-    mesh::Bounds bounds;
-    double normalSum = 0.0;
-    float worst = -1.0f;
-    for (const Instant& instant : instants) {
-        bounds.add(instant.bounds);
-        normalSum += instant.normalSumSquares;
-        const double degrees = static_cast<double>(instant.normalMax) * kDegrees;
-        report.normalMaxDegrees = std::max(report.normalMaxDegrees, degrees);
-        if (instant.kept) {
-            report.normalAtFramesMaxDegrees = std::max(report.normalAtFramesMaxDegrees, degrees);
-        }
-        report.instants.push_back(
-            {instant.clip, instant.frame, instant.kept, instant.max, static_cast<float>(degrees)});
-        if (instant.max > worst) {
-            worst = instant.max;
-            report.worstVertex = instant.worst;
-            report.worstClip = plan.clips[instant.clip].name;
-            report.worstFrame = instant.frame;
-        }
+    ErrorReport report = earlier.positions ? *earlier.positions : ErrorReport();
+    report.instants.clear();
+    if (compare.positions) {
+        reportPositions(instants, kept, plan, vertices, report);
     }
-    std::sort(report.instants.begin(), report.instants.end(),
-              [](const InstantError& a, const InstantError& b) {
-                  return a.clip != b.clip ? a.clip < b.clip : a.frame < b.frame;
-              });
-    report.diagonal = static_cast<double>(bounds.diagonal());
-    const double count = static_cast<double>(instants.size() * vertices);
-    report.normalRmsDegrees = count > 0.0 ? std::sqrt(normalSum / count) * kDegrees : 0.0;
-    const std::span<const Instant> measured(instants);
-    report.atFrames = summarise(measured.first(keptCount), vertices);
-    report.betweenFrames = summarise(measured.subspan(keptCount), vertices);
-    report.all = summarise(measured, vertices);
-    if (all) {
-        const std::size_t split = keptCount * (vertices / stride);
+    if (!squares.empty()) {
+        const std::size_t split = kept * (vertices / stride);
         const std::span<const float> parts[] = {std::span<const float>(squares).first(split),
                                                 std::span<const float>(squares).subspan(split)};
         report.atFrames.p99 = std::sqrt(percentile99({parts, 1}));
         report.betweenFrames.p99 = std::sqrt(percentile99({parts + 1, 1}));
         report.all.p99 = std::sqrt(percentile99(parts));
+    }
+    report.normalMaxDegrees = report.normalRmsDegrees = report.normalAtFramesMaxDegrees = 0.0;
+    if (earlier.normals) {
+        report.normalMaxDegrees = earlier.normals->normalMaxDegrees;
+        report.normalRmsDegrees = earlier.normals->normalRmsDegrees;
+        report.normalAtFramesMaxDegrees = earlier.normals->normalAtFramesMaxDegrees;
+    } else {
+        reportNormals(instants, vertices, report);
+    }
+    for (const Instant& instant : instants) {
+        const double degrees = static_cast<double>(instant.normals.max) * kDegrees;
+        report.instants.push_back(
+            {instant.clip, instant.frame, instant.kept, instant.positions.max, static_cast<float>(degrees)});
+    }
+    std::sort(report.instants.begin(), report.instants.end(),
+              [](const InstantError& a, const InstantError& b) {
+                  return a.clip != b.clip ? a.clip < b.clip : a.frame < b.frame;
+              });
+    // The same instants in the same order.
+    for (std::size_t i = 0; i < report.instants.size(); ++i) {
+        InstantError& own = report.instants[i];
+        own.max = earlier.positions ? earlier.positions->instants[i].max : own.max;
+        own.normalMaxDegrees =
+            earlier.normals ? earlier.normals->instants[i].normalMaxDegrees : own.normalMaxDegrees;
     }
     return report;
 }

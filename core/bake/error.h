@@ -54,12 +54,20 @@ enum class Detail {
     positions, ///< no normals and no percentiles
 };
 
+/// Reports on an earlier bake of the same poses that stored positions, or normals, as this one does: what
+/// they say of those is not measured again.
+struct EarlierError {
+    const ErrorReport* positions = nullptr;
+    const ErrorReport* normals = nullptr;
+};
+
 /// Compares what `reader` gives with the source, at all instants of `plan`. `clips` are the reader's, one for
 /// each of the plan's. The result does not depend on the number of threads. Percentiles are taken over every
 /// n-th vertex where there are more than 4 million distances.
 ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
                          const TextureReader& reader, std::span<const BakedClip> clips,
-                         const base::Progress& progress = {}, Detail detail = Detail::all);
+                         const base::Progress& progress = {}, Detail detail = Detail::all,
+                         const EarlierError& earlier = {});
 
 /// Gap at the seam N−1 → 0 of a clip (docs/definitions.md §1): the most that any vertex travels over the seam
 /// beyond the mean of what it travels over the two neighbouring steps, in metres; 0 when none travels

@@ -164,20 +164,29 @@ void TextureReader::spread(std::span<glm::vec3> values) const {
 
 void TextureReader::blendVertices(const FramePair& pair, std::span<glm::vec3> positions,
                                   std::span<glm::vec3> normals) const {
-    // Decoded in place: a large mesh needs no second pose beside the one that is asked for.
-    const std::size_t columns = textures_.layout.columns;
-    const bool blends = pair.second != pair.first;
-    std::vector<glm::vec3> next(blends ? columns : 0);
-    storedPositions(pair.first, positions.first(columns));
-    spread(positions);
-    if (blends) {
-        storedPositions(pair.second, next);
-    }
-    const bool offset = textures_.content == Content::offset;
-    for (std::size_t v = 0; v < columns_.size() && (offset || blends); ++v) {
-        const glm::vec3 base = offset ? rest_[v] : glm::vec3(0.0f);
-        const glm::vec3 own = base + positions[v];
-        positions[v] = blends ? glm::mix(own, base + next[columns_[v]], pair.fraction) : own;
+    // Decoded in place: a large mesh needs no more than one pose beside the one that is asked for.
+    if (!positions.empty()) {
+        const std::size_t columns = textures_.layout.columns;
+        const bool blends = pair.second != pair.first;
+        std::vector<glm::vec3> next(blends ? columns : 0);
+        storedPositions(pair.first, positions.first(columns));
+        spread(positions);
+        if (blends) {
+            storedPositions(pair.second, next);
+        }
+        const bool offset = textures_.content == Content::offset;
+        if (offset && !blends) { // over flat numbers
+            const auto* rest = reinterpret_cast<const float*>(rest_.data());
+            auto* own = reinterpret_cast<float*>(positions.data());
+            for (std::size_t i = 0; i < 3 * columns_.size(); ++i) {
+                own[i] = rest[i] + own[i];
+            }
+        }
+        for (std::size_t v = 0; v < columns_.size() && blends; ++v) {
+            const glm::vec3 base = offset ? rest_[v] : glm::vec3(0.0f);
+            const glm::vec3 own = base + positions[v];
+            positions[v] = glm::mix(own, base + next[columns_[v]], pair.fraction);
+        }
     }
     if (normals.empty()) {
         return;
@@ -186,7 +195,6 @@ void TextureReader::blendVertices(const FramePair& pair, std::span<glm::vec3> po
         std::copy(unposedNormals_.begin(), unposedNormals_.end(), normals.begin());
         return;
     }
-    next = {};
     blendDirections(pair, &TextureReader::storedNormals, normals);
 }
 
@@ -264,6 +272,55 @@ void TextureReader::blendShapes(const FramePair& pair, std::span<glm::vec3> posi
     }
     for (std::size_t v = 0; v < normals.size(); ++v) {
         normals[v] = unitOr(normals[v], unposedNormals_[v]);
+    }
+}
+
+PoseReader::Decoded& PoseReader::decoded(std::size_t frame, bool positions, bool normals,
+                                         const Decoded* keep) {
+    const auto has = [&](const Decoded& d) { return (d.positionsMade || d.normalsMade) && d.frame == frame; };
+    Decoded& slot = has(held_[0])       ? held_[0]
+                    : has(held_[1])     ? held_[1]
+                    : &held_[0] == keep ? held_[1]
+                                        : held_[0];
+    if (!has(slot)) {
+        slot.frame = frame;
+        slot.positionsMade = slot.normalsMade = false;
+    }
+    const bool wantsPositions = positions && !slot.positionsMade;
+    const bool wantsNormals = normals && !slot.normalsMade;
+    slot.positions.resize(positions ? reader_.vertexCount() : slot.positions.size());
+    slot.normals.resize(normals ? reader_.vertexCount() : slot.normals.size());
+    if (wantsPositions || wantsNormals) {
+        reader_.frame(frame, wantsPositions ? std::span<glm::vec3>(slot.positions) : std::span<glm::vec3>(),
+                      wantsNormals ? std::span<glm::vec3>(slot.normals) : std::span<glm::vec3>());
+    }
+    slot.positionsMade = slot.positionsMade || positions;
+    slot.normalsMade = slot.normalsMade || normals;
+    return slot;
+}
+
+void PoseReader::at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
+                    std::span<glm::vec3> normals) {
+    constexpr std::size_t kManyVertices = 200000;
+    if (!reader_.holdsVertices() || reader_.vertexCount() > kManyVertices) {
+        return reader_.at(clip, frame, positions, normals);
+    }
+    const FramePair pair = neededPair(clip, frame);
+    const Decoded& first = decoded(pair.first, !positions.empty(), !normals.empty(), nullptr);
+    if (pair.second == pair.first) {
+        std::copy_n(first.positions.begin(), positions.size(), positions.begin());
+        std::copy_n(first.normals.begin(), normals.size(), normals.begin());
+        return;
+    }
+    const Decoded& second = decoded(pair.second, !positions.empty(), !normals.empty(), &first);
+    const auto* from = reinterpret_cast<const float*>(first.positions.data());
+    const auto* to = reinterpret_cast<const float*>(second.positions.data());
+    auto* out = reinterpret_cast<float*>(positions.data());
+    for (std::size_t i = 0; i < 3 * positions.size(); ++i) { // glm::mix(), over flat numbers
+        out[i] = from[i] * (1.0f - pair.fraction) + to[i] * pair.fraction;
+    }
+    for (std::size_t v = 0; v < normals.size(); ++v) {
+        normals[v] = unitOr(glm::mix(first.normals[v], second.normals[v], pair.fraction), first.normals[v]);
     }
 }
 

@@ -21,12 +21,15 @@ public:
 
     std::size_t vertexCount() const { return columns_.size(); }
 
-    /// One stored frame, counted over all clips. Spans have vertexCount() elements; `normals` may be empty.
+    /// Every texel is a vertex's, and frames are blended one by one.
+    bool holdsVertices() const { return textures_.kind == Kind::vertices; }
+
+    /// One stored frame, counted over all clips. Spans have vertexCount() elements; either may be empty.
     /// Safe from several threads.
     void frame(std::size_t frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
 
     /// `frame` of a clip, fractional: blended linearly, normals renormalised, turns of pieces as nearest-sign
-    /// quaternions (docs/definitions.md §5).
+    /// quaternions (docs/definitions.md §5). `normals` may be empty, and `positions` where holdsVertices().
     void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
             std::span<glm::vec3> normals) const;
 
@@ -64,6 +67,29 @@ private:
     std::span<const glm::vec3> unposedNormals_;
     std::vector<glm::vec3> shapes_;       ///< Kind::shapes, decoded: shapes × columns
     std::vector<glm::vec3> shapeNormals_; ///< the same; empty when they are not stored
+};
+
+/// Reads poses that lie near each other in time: the stored frames around the last one stay decoded, where
+/// textures hold vertices and the mesh is not so large that this would take much memory. For one thread.
+class PoseReader {
+public:
+    explicit PoseReader(const TextureReader& reader) : reader_(reader) {}
+
+    /// As TextureReader::at(), to the bit; either span may be empty.
+    void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals);
+
+private:
+    struct Decoded {
+        std::size_t frame = 0;
+        bool positionsMade = false;
+        bool normalsMade = false;
+        std::vector<glm::vec3> positions;
+        std::vector<glm::vec3> normals;
+    };
+    Decoded& decoded(std::size_t frame, bool positions, bool normals, const Decoded* keep);
+
+    const TextureReader& reader_;
+    Decoded held_[2];
 };
 
 /// q · v · q⁻¹ for a unit quaternion x y z w. The emitted code prints this formula.

@@ -27,11 +27,7 @@ struct Bounds {
         min = glm::min(min, other.min);
         max = glm::max(max, other.max);
     }
-    void add(std::span<const glm::vec3> points) {
-        for (const glm::vec3& point : points) {
-            add(point);
-        }
-    }
+    void add(std::span<const glm::vec3> points);
     bool operator==(const Bounds&) const = default;
 };
 
