@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/lanes.h"
 #include "motion/graph.h"
 #include "motion/vertex_fields.h"
 
@@ -12,6 +13,9 @@ namespace ripple::motion {
 /// the threads. The same bits on any number of threads.
 class Evaluator {
 public:
+    /// Vertices that are evaluated together: some sixty values of them stay in the nearest cache.
+    static constexpr std::size_t kBlock = 128;
+
     /// `roots`: what is wanted, numbers, turns or vectors. Keeps nothing of `graph` but its tiles and curves.
     Evaluator(const Graph& graph, std::span<const NodeId> roots);
 
@@ -32,6 +36,8 @@ public:
     std::size_t once() const { return before_.size(); }
 
 private:
+    static constexpr std::size_t kLaneFloats = base::kLanes;
+
     struct Step {
         Op op = Op::constant;
         std::int32_t whole = 0;

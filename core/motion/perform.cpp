@@ -23,7 +23,8 @@ Performance::Kept Performance::keep(const mesh::Mesh& mesh) {
 }
 
 Performance::Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like)
-    : kept_(like ? like->kept_ : keep(mesh)), composition_(composeScore(score, *kept_.model)) {
+    : kept_(like ? like->kept_ : keep(mesh)),
+      composition_(composeScore(score, *kept_.model)) {
     keepFields(mesh);
     const NodeId roots[] = {composition_.position, composition_.normal};
     alone_ = std::make_unique<Evaluator>(composition_.graph, std::span(roots).first(1));
