@@ -1,6 +1,7 @@
 #include "base/files.h"
 #include "base/parallel.h"
 #include "base/progress.h"
+#include "base/quantity.h"
 #include "base/units.h"
 #include "problem_of.h"
 
@@ -67,6 +68,29 @@ private Q_SLOTS:
         for (const char* odd : {"", "mm", "1 parsec", "nan", "inf", "1,5", "2 m m x"}) {
             QVERIFY2(!base::parseLength(odd), odd);
         }
+    }
+    void quantitiesAreReadAndConverted() {
+        const auto read = [](const char* text) {
+            const auto quantity = base::parseQuantity(text);
+            return quantity ? QString::number(quantity->value) + "|" + QString::fromStdString(quantity->unit)
+                            : QString("none");
+        };
+        QCOMPARE(read("12 cm"), QString("12|cm"));
+        QCOMPARE(read(" +1.5m / s "), QString("1.5|m/s"));
+        QCOMPARE(read("−30 %"), QString("-30|%"));
+        QCOMPARE(read("2"), QString("2|"));
+        QCOMPARE(read(".5 turns"), QString("0.5|turns"));
+        for (const char* odd : {"", "cm", "nan", "inf m", "--2", "1e999"}) {
+            QCOMPARE(read(odd), QString("none"));
+        }
+        QCOMPARE(base::unitFactor("mm", "cm"), std::optional(0.1));
+        QCOMPARE(base::unitFactor("turns", "°"), std::optional(360.0));
+        QCOMPARE(base::unitFactor("km/h", "m/s"), std::optional(1.0 / 3.6));
+        QCOMPARE(base::unitFactor("/ s", "Hz"), std::optional(1.0));
+        QCOMPARE(base::unitFactor("frames", "frames"), std::optional(1.0)); // whatever it is, it is the same
+        QVERIFY(!base::unitFactor("cm", "s"));
+        QVERIFY(!base::unitFactor("parsec", "m"));
+        QVERIFY(!base::unitFactor("m", ""));
     }
     void missingFilesAreNamed() {
         QVERIFY(tests::says(tests::problemOf([] { base::readFile("/nowhere/at/all.obj"); }),

@@ -80,6 +80,47 @@ private Q_SLOTS:
         QCOMPARE(field.text(), QString("source's own"));
         QCOMPARE(edited.count(), 4);
     }
+    void numbersConvertWhatMeasuresTheSame() {
+        NumberField field;
+        field.setDecimals(2);
+        field.setUnit("cm");
+        field.setOtherUnit("%");
+        field.setRange(0.0, 1000.0);
+        field.show();
+        QSignalSpy edited(&field, &NumberField::edited);
+        QSignalSpy other(&field, &NumberField::editedIn);
+        typeInto(field, "35 mm");
+        QCOMPARE(field.value(), 3.5);
+        typeInto(field, "1 in");
+        QCOMPARE(field.value(), 2.54);
+        typeInto(field, "5 %");
+        QCOMPARE(field.value(), 2.54); // that is for whoever listens
+        QCOMPARE(other.count(), 1);
+        QCOMPARE(other[0][0].toDouble(), 5.0);
+        typeInto(field, "2 s");
+        QCOMPARE(field.value(), 2.54);
+        QCOMPARE(field.text(), QString("2.54 cm"));
+        QCOMPARE(edited.count(), 2);
+        // A field of shares hears of any length in the one that it names.
+        field.setUnit("%");
+        field.setOtherUnit("cm");
+        typeInto(field, "0.2 m");
+        QCOMPARE(other[1][0].toDouble(), 20.0);
+        field.setUnitShown(false);
+        QCOMPARE(field.text(), QString("2.54"));
+    }
+    void theStepSuitsTheNumber() {
+        NumberField field;
+        field.setDecimals(2);
+        field.setRange(-1.0, 1.0);
+        field.setStep(0.02);
+        field.show();
+        field.setFocus();
+        QTest::keyClick(&field, Qt::Key_Up);
+        QCOMPARE(field.value(), 0.02);
+        QTest::keyClick(&field, Qt::Key_Down, Qt::ControlModifier);
+        QCOMPARE(field.value(), -0.18);
+    }
     void numbersStepByKeyAndGiveBackOnEscape() {
         NumberField field;
         field.setRange(0, 50);

@@ -1,11 +1,15 @@
 #include "app/shell/number_field.h"
 
+#include "app/shell/theme.h"
+#include "base/quantity.h"
+
 #include <QApplication>
 #include <QContextMenuEvent>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QMouseEvent>
-#include <QRegularExpression>
+#include <QPainter>
+#include <QToolTip>
 #include <QWheelEvent>
 
 #include <algorithm>
@@ -15,7 +19,9 @@ namespace ripple::app {
 
 namespace {
 
-constexpr double kStep = 1.0; // of a key, a turn of the wheel, six pixels of a drag
+double paceOf(Qt::KeyboardModifiers modifiers) {
+    return modifiers & Qt::ShiftModifier ? 0.1 : modifiers & Qt::ControlModifier ? 10.0 : 1.0;
+}
 
 } // namespace
 
@@ -42,6 +48,33 @@ void NumberField::setUnit(const QString& unit) {
     refresh();
 }
 
+void NumberField::setOtherUnit(const QString& unit) {
+    otherUnit_ = unit;
+}
+
+void NumberField::setUnitShown(bool shown) {
+    unitShown_ = shown;
+    refresh();
+}
+
+void NumberField::setMark(const QString& mark) {
+    mark_ = mark;
+}
+
+void NumberField::paintEvent(QPaintEvent* event) {
+    QLineEdit::paintEvent(event);
+    if (!mark_.isEmpty()) {
+        QPainter painter(this);
+        painter.setFont(textFont(10.5));
+        painter.setPen(theme().quiet);
+        painter.drawText(QRectF(5, 0, 16, height()), Qt::AlignLeft | Qt::AlignVCenter, mark_);
+    }
+}
+
+void NumberField::setStep(double step) {
+    step_ = step;
+}
+
 void NumberField::setDefault(double value, const QString& words) {
     default_ = value;
     defaultWords_ = words;
@@ -54,14 +87,19 @@ void NumberField::setValue(double value) {
 }
 
 void NumberField::refresh() {
-    if (!defaultWords_.isEmpty() && value_ == default_) {
-        setText(defaultWords_);
-    } else {
+    QString shown = defaultWords_;
+    if (defaultWords_.isEmpty() || value_ != default_) {
         QString number = QString::number(value_, 'f', decimals_);
-        if (decimals_ > 0 && number.contains('.')) {
-            number.remove(QRegularExpression("\\.?0+$"));
+        while (decimals_ > 0 && number.endsWith('0')) {
+            number.chop(1);
         }
-        setText(unit_.isEmpty() ? number : number + " " + unit_);
+        if (number.endsWith('.')) {
+            number.chop(1);
+        }
+        shown = unit_.isEmpty() || !unitShown_ ? number : number + " " + unit_;
+    }
+    if (shown != text()) {
+        setText(shown);
     }
     setCursorPosition(0);
 }
@@ -85,14 +123,31 @@ void NumberField::takeText() {
     if (typed == defaultWords_ || typed.isEmpty()) {
         return take(default_, false);
     }
-    static const QRegularExpression kNumber("^([+-]?[0-9]*[.,]?[0-9]+)");
-    const QRegularExpressionMatch match = kNumber.match(typed);
     // A decimal comma is what many people type; the program itself writes points.
-    if (match.hasMatch()) {
-        take(match.captured(1).replace(',', '.').toDouble(), false);
-    } else {
-        refresh();
+    const auto read = base::parseQuantity(QString(typed).replace(',', '.').toStdString());
+    if (!read) {
+        return refuse(typed);
     }
+    if (read->unit.empty()) {
+        return take(read->value, false);
+    }
+    if (const auto factor = base::unitFactor(read->unit, unit_.toStdString())) {
+        return take(read->value * *factor, false);
+    }
+    if (const auto factor = base::unitFactor(read->unit, otherUnit_.toStdString())) {
+        refresh();
+        Q_EMIT editedIn(read->value * *factor);
+        return;
+    }
+    refuse(typed);
+}
+
+void NumberField::refuse(const QString& typed) {
+    refresh();
+    QString words = unit_.isEmpty() ? tr("“%1” is not a number.").arg(typed)
+                                    : tr("“%1” is not a number in %2.").arg(typed, unit_);
+    words += " " + tr("It stays %1.").arg(text());
+    QToolTip::showText(mapToGlobal(QPoint(0, height())), words, this);
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
@@ -114,10 +169,8 @@ void NumberField::mouseMoveEvent(QMouseEvent* event) {
     if (!dragged_ && std::abs(way) < QApplication::startDragDistance()) {
         return;
     }
-    const double pace = event->modifiers() & Qt::ShiftModifier     ? 0.1
-                        : event->modifiers() & Qt::ControlModifier ? 10.0
-                                                                   : 1.0;
-    take(dragFrom_ + std::round(way / 6.0) * kStep * pace, dragged_);
+    const double pace = paceOf(event->modifiers());
+    take(dragFrom_ + std::round(way / 6.0) * step_ * pace, dragged_);
     dragged_ = true;
 }
 
@@ -134,14 +187,12 @@ void NumberField::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void NumberField::keyPressEvent(QKeyEvent* event) {
-    const double pace = event->modifiers() & Qt::ShiftModifier     ? 0.1
-                        : event->modifiers() & Qt::ControlModifier ? 10.0
-                                                                   : 1.0;
+    const double pace = paceOf(event->modifiers());
     switch (event->key()) {
     case Qt::Key_Up:
-        return take(value_ + kStep * pace, false);
+        return take(value_ + step_ * pace, false);
     case Qt::Key_Down:
-        return take(value_ - kStep * pace, false);
+        return take(value_ - step_ * pace, false);
     case Qt::Key_Escape:
         refresh();
         setModified(false);
@@ -157,7 +208,7 @@ void NumberField::wheelEvent(QWheelEvent* event) {
     if (!hasFocus()) {
         return event->ignore();
     }
-    take(value_ + (event->angleDelta().y() > 0 ? kStep : -kStep), false);
+    take(value_ + (event->angleDelta().y() > 0 ? step_ : -step_), false);
     event->accept();
 }
 

@@ -4,9 +4,9 @@
 
 namespace ripple::app {
 
-/// A number in a box: typed (its unit may be typed too), dragged sideways (Shift: fine, Control: coarse),
-/// stepped with the arrow keys or the wheel. A double click on it selects; Escape gives back what was there;
-/// the context menu resets.
+/// A number in a box: typed, in its own unit or one that measures the same ("12 mm" into centimetres),
+/// dragged sideways (Shift: fine, Control: coarse), stepped with the arrow keys or the wheel. A double click
+/// on it selects; Escape gives back what was there; the context menu resets.
 class NumberField : public QLineEdit {
     Q_OBJECT
 public:
@@ -15,6 +15,15 @@ public:
     void setRange(double low, double high);
     void setDecimals(int decimals);
     void setUnit(const QString& unit);
+    /// A unit that means another choice, as "%" where the field has centimetres. What is typed in it, or in
+    /// one that measures the same, comes as editedIn().
+    void setOtherUnit(const QString& unit);
+    /// Without its unit where that stands elsewhere.
+    void setUnitShown(bool shown);
+    /// A letter at its left, as "X".
+    void setMark(const QString& mark);
+    /// What a key, a turn of the wheel or six pixels of a drag make; 1 unless set.
+    void setStep(double step);
     /// Value that "reset" gives, and what to show in its stead where it means something in words.
     void setDefault(double value, const QString& words = {});
     /// Shows a value without a signal.
@@ -24,8 +33,10 @@ public:
 Q_SIGNALS:
     /// `continuing`: the same drag goes on, so it belongs to the same undo step.
     void edited(double value, bool continuing);
+    void editedIn(double value); ///< in the other unit
 
 protected:
+    void paintEvent(QPaintEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
@@ -36,6 +47,7 @@ protected:
 private:
     void take(double value, bool continuing);
     void takeText();
+    void refuse(const QString& typed);
     void refresh();
 
     double low_ = 0.0;
@@ -45,6 +57,10 @@ private:
     double default_ = 0.0;
     QString defaultWords_;
     QString unit_;
+    QString otherUnit_;
+    bool unitShown_ = true;
+    QString mark_;
+    double step_ = 1.0;
     bool dragging_ = false;
     bool dragged_ = false;
     double dragFrom_ = 0.0;

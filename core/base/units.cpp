@@ -1,5 +1,7 @@
 #include "base/units.h"
 
+#include "base/quantity.h"
+
 #include <array>
 #include <charconv>
 #include <cmath>
@@ -104,30 +106,12 @@ std::string floatLiteral(float value) {
 }
 
 std::optional<double> parseLength(std::string_view text) {
-    while (!text.empty() && text.front() == ' ') {
-        text.remove_prefix(1);
-    }
-    double value = 0.0;
-    const auto read = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (read.ec != std::errc() || !std::isfinite(value)) {
+    const auto read = parseQuantity(text);
+    if (!read) {
         return std::nullopt;
     }
-    std::string unit;
-    for (const char c : text.substr(static_cast<std::size_t>(read.ptr - text.data()))) {
-        unit += c == ' ' ? "" : std::string(1, c);
-    }
-    struct Unit {
-        const char* name;
-        double metres;
-    };
-    for (const Unit& known :
-         {Unit{"", 1.0}, Unit{"m", 1.0}, Unit{"mm", 1e-3}, Unit{"cm", 1e-2}, Unit{"km", 1e3},
-          Unit{"µm", 1e-6}, Unit{"um", 1e-6}, Unit{"in", 0.0254}, Unit{"ft", 0.3048}}) {
-        if (unit == known.name) {
-            return value * known.metres;
-        }
-    }
-    return std::nullopt;
+    const auto metres = read->unit.empty() ? std::optional(1.0) : unitFactor(read->unit, "m");
+    return metres ? std::optional(read->value * *metres) : std::nullopt;
 }
 
 } // namespace ripple::base
