@@ -7,6 +7,8 @@
 #include <QTest>
 
 #include <atomic>
+#include <chrono>
+#include <thread>
 
 using namespace ripple;
 using tests::AnalyticSource;
@@ -99,6 +101,66 @@ private Q_SLOTS:
         QVERIFY_EXCEPTION_THROWN(
             bake::climbLadder(source, {}, {}, stopped, [&](const auto&) { stopped.cancel(); }),
             base::Cancelled);
+    }
+    void itMakesRoomAndComesToTheSame() {
+        const auto wave = tests::wave(0.7);
+        const auto alone = bake::climbLadder(AnalyticSource(9, tests::sequence(30), wave), {}, {}, {});
+        // Held three times: once in the middle of sampling, which has to be done again, and after two parts.
+        base::Progress progress;
+        std::atomic<int> asked{0};
+        const AnalyticSource source(9, tests::sequence(30), [&](const glm::vec3& rest, double seconds) {
+            if (++asked == 500) {
+                progress.hold(true);
+            }
+            return wave(rest, seconds);
+        });
+        std::atomic<std::size_t> parts{0};
+        std::atomic<bool> ended{false};
+        std::shared_ptr<const bake::Ladder> held;
+        std::thread climb([&] {
+            held = bake::climbLadder(source, {}, {}, progress,
+                                     [&](const auto&) { progress.hold(++parts <= 2); });
+            ended = true;
+        });
+        std::size_t holds = 0;
+        while (!ended) {
+            if (progress.held()) {
+                // Between parts nothing goes on until it is let go; in the middle of one that part ends
+                // first.
+                const std::size_t before = parts;
+                std::this_thread::sleep_for(std::chrono::milliseconds(30));
+                QCOMPARE(parts.load(), before);
+                ++holds;
+                progress.hold(false);
+            }
+            std::this_thread::yield();
+        }
+        climb.join();
+        QCOMPARE(holds, std::size_t(3));
+        QVERIFY(asked > 30 * 81); // some poses were asked for twice
+        QCOMPARE(held->rungs.size(), alone->rungs.size());
+        for (std::size_t i = 0; i < held->rungs.size(); ++i) {
+            QCOMPARE(held->rungs[i].label(), alone->rungs[i].label());
+            QCOMPARE(held->rungs[i].error, alone->rungs[i].error);
+        }
+    }
+    void aHeldLadderCanBeCancelled() {
+        const AnalyticSource source(6, tests::sequence(30), tests::wave(0.7));
+        base::Progress progress;
+        progress.hold(true);
+        std::atomic<bool> cancelled{false};
+        std::thread climb([&] {
+            try {
+                bake::climbLadder(source, {}, {}, progress);
+            } catch (const base::Cancelled&) {
+                cancelled = true;
+            }
+        });
+        std::this_thread::sleep_for(std::chrono::milliseconds(20));
+        QVERIFY(!cancelled);
+        progress.cancel();
+        climb.join();
+        QVERIFY(cancelled);
     }
     void posesThatAreKnownAreNotAskedAgain() {
         static std::atomic<int> asked;

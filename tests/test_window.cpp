@@ -211,6 +211,7 @@ private Q_SLOTS:
     void gatherSaysWhatIsThere() {
         openAndWait(demo("heron.curly"));
         window_->showBench(0);
+        QVERIFY(waitUntilIdle(*window_));
         QStringList words;
         for (QLabel* label : window_->bench(0).panel()->findChildren<QLabel*>()) {
             if (label->isVisible()) {
@@ -554,7 +555,8 @@ private Q_SLOTS:
         session().edit("narrow", [](project::Document& d) { d.recipe.maxWidth = 16; });
         QVERIFY(waitUntilIdle(*window_));
         QVERIFY(session().bakeProblem());
-        QVERIFY(window_->findingsLine()->words().startsWith("Bake:"));
+        QVERIFY2(window_->findingsLine()->words().startsWith("Bake:"),
+                 qPrintable(window_->findingsLine()->words()));
         QVERIFY(window_->rail()->isVisible());
         key(Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(waitUntilIdle(*window_));

@@ -102,6 +102,9 @@ void LadderChart::restyle() {
 }
 
 void LadderChart::setLadder(std::shared_ptr<const bake::Ladder> ladder, const bake::Recipe& inUse) {
+    if (ladder == ladder_ && inUse == inUse_) {
+        return;
+    }
     ladder_ = std::move(ladder);
     inUse_ = inUse;
     rebuild();
@@ -194,7 +197,11 @@ void LadderChart::rebuild() {
     line_->end->setCoords(plot_->xAxis->range().upper, tolerance_);
     lineWords_->position->setCoords(plot_->xAxis->range().upper * 0.985, tolerance_);
     lineWords_->setText(tr("tolerance %1 – drag").arg(lengthWords(tolerance_)));
-    plot_->replot();
+    // Labels lie where the axes have come to.
+    for (const auto phase :
+         {QCPLayoutElement::upPreparation, QCPLayoutElement::upMargins, QCPLayoutElement::upLayout}) {
+        plot_->plotLayout()->update(phase);
+    }
     placeLabels();
     plot_->replot(QCustomPlot::rpQueuedReplot);
 }

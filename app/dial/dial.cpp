@@ -227,24 +227,43 @@ void Dial::paintVoices(QPainter& painter) {
     const double outer = radius() * 0.86;
     const double inner = std::min(radius() - 8.0, 52.0);
     const double band = heard.empty() ? 0.0 : (outer - inner) / static_cast<double>(heard.size());
-    painter.setBrush(Qt::NoBrush);
-    for (std::size_t r = 0; r < heard.size(); ++r) {
-        const motion::Voice& voice = score.voices[heard[r]];
-        const double base = outer - band * (static_cast<double>(r) + 0.5);
-        const std::vector<float> values =
-            performance->traceNumber(vertex, turns, {}, performance->composition().voices[heard[r]].shape);
-        painter.setPen(QPen(theme().line, 1.0));
-        painter.drawEllipse(centre(), base, base);
-        QPainterPath path;
-        for (std::size_t i = 0; i <= kSteps; ++i) {
-            const QPointF p =
-                at(turns[i % kSteps], base + 0.46 * band * static_cast<double>(values[i % kSteps]));
-            i == 0 ? path.moveTo(p) : path.lineTo(p);
-        }
-        const bool here = chosen && chosen->id == voice.id;
-        painter.setPen(QPen(voiceColour(heard[r]), here ? 2.6 : 1.6));
-        painter.drawPath(path);
+    std::vector<VoiceRing> rings;
+    for (const std::size_t i : heard) {
+        const motion::Voice& voice = score.voices[i];
+        rings.push_back(
+            {performance->traceNumber(vertex, turns, {}, performance->composition().voices[i].shape),
+             voiceColour(i), chosen && chosen->id == voice.id});
     }
+    // How far a voice swings does not change its ring: while that is dragged there is nothing to stroke.
+    const QSize pixels = size() * devicePixelRatio();
+    if (rings != rings_ || ringsPicture_.size() != pixels || ringsTheme_ != themeKind()) {
+        rings_ = std::move(rings);
+        ringsTheme_ = themeKind();
+        ringsPicture_ = QPixmap(pixels);
+        ringsPicture_.setDevicePixelRatio(devicePixelRatio());
+        ringsPicture_.fill(Qt::transparent);
+        QPainter onto(&ringsPicture_);
+        onto.setRenderHint(QPainter::Antialiasing);
+        for (std::size_t r = 0; r < rings_.size(); ++r) {
+            paintVoiceRing(onto, rings_[r], outer - band * (static_cast<double>(r) + 0.5), 0.46 * band);
+        }
+    }
+    painter.drawPixmap(0, 0, ringsPicture_);
+}
+
+void Dial::paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const {
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme().line, 1.0));
+    painter.drawEllipse(centre(), base, base);
+    const std::size_t n = ring.values.size();
+    QPainterPath path;
+    for (std::size_t i = 0; i <= n; ++i) {
+        const QPointF p = at(static_cast<double>(i % n) / static_cast<double>(n),
+                             base + swing * static_cast<double>(ring.values[i % n]));
+        i == 0 ? path.moveTo(p) : path.lineTo(p);
+    }
+    painter.setPen(QPen(ring.colour, ring.chosen ? 2.6 : 1.6));
+    painter.drawPath(path);
 }
 
 void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {

@@ -1,8 +1,13 @@
 #pragma once
 
 #include "app/shell/session.h"
+#include "app/shell/theme.h"
 
+#include <QColor>
+#include <QPixmap>
 #include <QWidget>
+
+#include <vector>
 
 namespace ripple::app {
 
@@ -29,6 +34,12 @@ protected:
     void wheelEvent(QWheelEvent* event) override;
 
 private:
+    struct VoiceRing {
+        std::vector<float> values; ///< −1..1 at i / size of the loop
+        QColor colour;
+        bool chosen = false;
+        bool operator==(const VoiceRing&) const = default;
+    };
     QPointF centre() const;
     double radius() const;
     QPointF at(double turn, double distance) const;
@@ -38,6 +49,7 @@ private:
     void paintWave(QPainter& painter, const bake::Motion& motion);
     /// A ring for each voice that is heard, with its wave on it: what closes is seen to close.
     void paintVoices(QPainter& painter);
+    void paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const;
     bool showsVoices() const;
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
     void paintHand(QPainter& painter);
@@ -46,6 +58,9 @@ private:
 
     Session& session_;
     bool dragging_ = false;
+    std::vector<VoiceRing> rings_; ///< as they are in ringsPicture_
+    ThemeKind ringsTheme_ = ThemeKind::dusk;
+    QPixmap ringsPicture_;
 };
 
 } // namespace ripple::app

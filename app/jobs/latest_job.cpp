@@ -25,6 +25,7 @@ void LatestJob::begin() {
     ++generation_;
     fraction_ = std::make_shared<std::atomic<double>>(0.0);
     progress_ = std::make_shared<base::Progress>([fraction = fraction_](double f) { fraction->store(f); });
+    progress_->hold(held_);
     setRunning(true);
 }
 
@@ -48,6 +49,13 @@ void LatestJob::cancel() {
     ++generation_;
     setRunning(false);
     Q_EMIT cancelled();
+}
+
+void LatestJob::hold(bool held) {
+    held_ = held;
+    if (progress_) {
+        progress_->hold(held);
+    }
 }
 
 void LatestJob::setRunning(bool running) {

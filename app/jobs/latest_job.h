@@ -30,6 +30,8 @@ public:
                std::function<void(base::Problem)> failed);
 
     void cancel();
+    /// Makes room for other work, or takes up its own again (base::Progress::hold).
+    void hold(bool held);
     bool running() const { return running_; }
     double fraction() const { return fraction_ ? fraction_->load() : 0.0; }
 
@@ -51,6 +53,7 @@ private:
     std::shared_ptr<std::atomic<double>> fraction_;
     quint64 generation_ = 0;
     bool running_ = false;
+    bool held_ = false;
 };
 
 template <typename Result>

@@ -24,6 +24,7 @@ int benchIndex(const std::string& id);
 struct BenchState {
     Lamp lamp = Lamp::untouched;
     QString line; ///< "4 225 vertices\n120 frames"
+    bool operator==(const BenchState&) const = default;
 };
 
 /// Something to press.

@@ -160,6 +160,9 @@ void MainWindow::buildWindow() {
     auto* centre = new QWidget;
     centre->setLayout(whole);
     setCentralWidget(centre);
+    if (stage_) {
+        stage_->raise(); // painted after the others: it is being drawn meanwhile
+    }
 }
 
 void MainWindow::connectSession() {

@@ -91,7 +91,13 @@ Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
 }
 
 void Rail::refresh() {
-    states_ = benchStates(session_);
+    auto states = benchStates(session_);
+    const int current = benchIndex(session_.document().view.bench);
+    if (states == states_ && current == current_) {
+        return; // nothing of it is seen here
+    }
+    states_ = std::move(states);
+    current_ = current;
     update();
 }
 
@@ -115,8 +121,7 @@ void Rail::paintEvent(QPaintEvent*) {
     painter.fillRect(rect(), p.deep);
     painter.setPen(p.line);
     painter.drawLine(width() - 1, 0, width() - 1, height());
-    const int current = benchIndex(session_.document().view.bench);
-    const QRectF here = stopBox(current);
+    const QRectF here = stopBox(current_);
     QColor glow = p.coral;
     glow.setAlphaF(0.20f);
     QLinearGradient fade(here.topLeft(), here.topRight());
@@ -131,7 +136,7 @@ void Rail::paintEvent(QPaintEvent*) {
         const QRectF box = stopBox(i);
         const auto index = static_cast<std::size_t>(i);
         paintLamp(painter, {kLampX, box.top() + kLampY}, 11.0, states_[index].lamp);
-        painter.setPen(i == current || i == hover_ ? p.text : p.quiet);
+        painter.setPen(i == current_ || i == hover_ ? p.text : p.quiet);
         painter.setFont(textFont(14, QFont::DemiBold));
         painter.drawText(QRectF(45, box.top() + 12, 66, 22), Qt::AlignLeft | Qt::AlignVCenter,
                          kBenches[index].name);
@@ -139,7 +144,7 @@ void Rail::paintEvent(QPaintEvent*) {
         painter.setFont(textFont(11));
         painter.drawText(QRectF(45, box.top() + 35, 66, 62), Qt::AlignLeft | Qt::AlignTop | Qt::TextWordWrap,
                          states_[index].line);
-        if (hasFocus() && i == current) {
+        if (hasFocus() && i == current_) {
             painter.setPen(QPen(p.glass, 1));
             painter.setBrush(Qt::NoBrush);
             painter.drawRect(box.adjusted(5.5, 2.5, -3.5, -2.5));

@@ -31,6 +31,7 @@ private:
 
     Session& session_;
     std::array<BenchState, 5> states_;
+    int current_ = -1;
     int hover_ = -1;
 };
 

@@ -121,9 +121,11 @@ Session::Session(QObject* parent) : QObject(parent) {
     sizeSoon_.setSingleShot(true);
     sizeSoon_.setInterval(kSizeMilliseconds);
     connect(&sizeSoon_, &QTimer::timeout, this, &Session::sizeShip);
+    connect(&bakeJob_, &LatestJob::runningChanged, &ladderJob_, &LatestJob::hold);
     connect(&bakeJob_, &LatestJob::cancelled, this, [this] {
         encoded_ = encodedOf(bake_); // numbers and picture go together again
         Q_EMIT bakeEncoded();
+        sizeSoon_.start();
     });
     scoreSoon_.setSingleShot(true);
     scoreSoon_.setInterval(kSizeMilliseconds); // a voice that is dragged is not baked at each step
@@ -307,6 +309,8 @@ void Session::startBake(bool asked) {
             },
             Qt::QueuedConnection);
     };
+    sizeSoon_.stop();
+    sizeJob_.cancel(); // of the bake before
     bakeJob_.start<BakeOutcome>(
         [source = source_, recipe, held, asked, show](base::Progress& progress) {
             BakeOutcome outcome;

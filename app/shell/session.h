@@ -135,6 +135,8 @@ public:
         std::size_t frames = 0;
     };
     std::optional<KeptWindow> keptWindow() const;
+    /// Frames of a clip of the source as the recipe samples it.
+    std::size_t framesOf(std::size_t clip) const;
     /// `continuing`: the same drag goes on.
     void keepWindow(const bake::FrameWindow& window, bool continuing);
     std::shared_ptr<const BakeState> bake() const { return bake_; }
@@ -251,7 +253,15 @@ private:
     int shownJoint_ = -1;
     bool bakeHeld_ = false;
     std::size_t bakeBytes_ = 0;
-    double surveyedRate_ = 0.0; ///< the recipe's rate that survey_ was made with
+    struct KnownFrames {
+        std::weak_ptr<const source::FrameSource> source;
+        std::size_t clip = 0;
+        double fps = 0.0;
+        bake::Closing closing = bake::Closing::drop;
+        std::size_t frames = 0;
+    };
+    mutable std::vector<KnownFrames> knownFrames_; ///< of framesOf(), the newest last
+    double surveyedRate_ = 0.0;                    ///< the recipe's rate that survey_ was made with
     std::shared_ptr<const BakeState> bake_;
     std::shared_ptr<const bake::Baked> encoded_;
     std::optional<bake::Recipe> sampledRecipe_; ///< the recipe of bake_

@@ -19,9 +19,8 @@ void Session::sizeShip() {
     const bundle::SourceNote note = bundle::noteOf(document_.source.reading, document_.recipe);
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
-            progress.checkpoint();
             auto state = std::make_shared<ShipState>();
-            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note);
+            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note, progress);
             for (const bundle::PlannedFile& file : encoded.files) {
                 state->files.push_back({file.file, file.bytes.size()});
                 if (file.file.ends_with(".glsl")) {

@@ -297,7 +297,7 @@ std::optional<Session::KeptWindow> Session::keptWindow() const {
     const bake::ClipPlan& shown = plan_->clips[index];
     KeptWindow kept;
     kept.clip = shown.clip;
-    kept.frames = bake::measureClip(*source_, shown.clip, document().recipe).frames;
+    kept.frames = framesOf(shown.clip);
     kept.window.last = kept.frames - 1;
     for (const bake::ClipChoice& choice : document().recipe.clips) {
         if (choice.name == shown.name && choice.window) {
@@ -305,6 +305,26 @@ std::optional<Session::KeptWindow> Session::keptWindow() const {
         }
     }
     return kept;
+}
+
+std::size_t Session::framesOf(std::size_t clip) const {
+    // Whether a clip closes is seen in its poses, which take time; the same few questions come at every
+    // change.
+    const bake::Recipe& recipe = document().recipe;
+    const auto closing = bake::closingOf(recipe, source_->clips()[clip].name);
+    for (const KnownFrames& known : knownFrames_) {
+        if (known.source.lock() == source_ && known.clip == clip && known.fps == recipe.fps &&
+            known.closing == closing) {
+            return known.frames;
+        }
+    }
+    constexpr std::size_t kKept = 16;
+    if (knownFrames_.size() == kKept) {
+        knownFrames_.erase(knownFrames_.begin());
+    }
+    const std::size_t frames = bake::measureClip(*source_, clip, recipe).frames;
+    knownFrames_.push_back({source_, clip, recipe.fps, closing, frames});
+    return frames;
 }
 
 void Session::keepWindow(const bake::FrameWindow& window, bool continuing) {

@@ -8,33 +8,40 @@
 
 namespace ripple::app {
 
-GLuint SceneRenderer::uploadTexture(const image::Image& image) {
+namespace {
+
+struct TexelFormat {
+    GLint inside;
+    GLenum channels;
+    GLenum type;
+};
+
+TexelFormat formatOf(const image::Image& image) {
     const bool alpha = image.channels == 4;
-    GLint format = alpha ? GL_RGBA8 : GL_RGB8;
-    GLenum type = GL_UNSIGNED_BYTE;
+    const GLenum channels = alpha ? GL_RGBA : GL_RGB;
     switch (image.pixel) {
     case image::Pixel::u8:
         break;
     case image::Pixel::u16:
-        format = alpha ? GL_RGBA16 : GL_RGB16;
-        type = GL_UNSIGNED_SHORT;
-        break;
+        return {alpha ? GL_RGBA16 : GL_RGB16, channels, GL_UNSIGNED_SHORT};
     case image::Pixel::half:
-        format = alpha ? GL_RGBA16F : GL_RGB16F;
-        type = GL_HALF_FLOAT;
-        break;
+        return {alpha ? GL_RGBA16F : GL_RGB16F, channels, GL_HALF_FLOAT};
     case image::Pixel::float32:
-        format = alpha ? GL_RGBA32F : GL_RGB32F;
-        type = GL_FLOAT;
-        break;
+        return {alpha ? GL_RGBA32F : GL_RGB32F, channels, GL_FLOAT};
     }
+    return {alpha ? GL_RGBA8 : GL_RGB8, channels, GL_UNSIGNED_BYTE};
+}
+
+} // namespace
+
+/// Room for it; its rows come when they are drawn.
+GLuint SceneRenderer::makeTexture(const image::Image& image) {
+    const TexelFormat format = formatOf(image);
     GLuint texture = 0;
     glGenTextures(1, &texture);
     glBindTexture(GL_TEXTURE_2D, texture);
-    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
-                 static_cast<GLsizei>(image.height), 0, alpha ? GL_RGBA : GL_RGB, type, image.data.data());
-    glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
+    glTexImage2D(GL_TEXTURE_2D, 0, format.inside, static_cast<GLsizei>(image.width),
+                 static_cast<GLsizei>(image.height), 0, format.channels, format.type, nullptr);
     for (const GLenum parameter : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
         glTexParameteri(GL_TEXTURE_2D, parameter, GL_NEAREST);
     }
@@ -44,9 +51,41 @@ GLuint SceneRenderer::uploadTexture(const image::Image& image) {
     return texture;
 }
 
+void SceneRenderer::uploadRows(std::size_t first, std::size_t count) {
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
+    for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
+        const image::Image& image = bake_->textures.textures[t].image;
+        const std::size_t rows = std::min(count, image.height - std::min(first, image.height));
+        if (rows == 0) {
+            continue;
+        }
+        const TexelFormat format = formatOf(image);
+        glBindTexture(GL_TEXTURE_2D, bakeTextures_[t]);
+        glTexSubImage2D(GL_TEXTURE_2D, 0, 0, static_cast<GLint>(first), static_cast<GLsizei>(image.width),
+                        static_cast<GLsizei>(rows), format.channels, format.type, image.texel(0, first));
+    }
+    glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
+}
+
+void SceneRenderer::uploadFrames(const SceneView& view) {
+    const bake::TextureSet& set = bake_->textures;
+    const auto clip = static_cast<std::size_t>(std::max(view.clip, 0));
+    if (set.kind == bake::Kind::shapes || clip >= set.clips.size()) {
+        return;
+    }
+    const bake::FramePair pair = bake::framePair(set.clips[clip], view.frame);
+    for (const std::size_t frame : {pair.first, pair.second}) {
+        if (!uploaded_[frame]) {
+            uploadRows(frame * set.layout.rowsPerFrame, set.layout.rowsPerFrame);
+            uploaded_[frame] = true;
+        }
+    }
+}
+
 void SceneRenderer::clearBake() {
     drawnView_.reset();
     decoded_ = nullptr;
+    bake_.reset();
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
     bakeTextures_.clear();
 }
@@ -69,7 +108,9 @@ SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const
     return decoders_.front().get();
 }
 
-bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name) {
+bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
+                            const std::string& name) {
+    const bake::Baked& baked = *bake;
     drawnView_.reset();
     decoded_ = decoderOf(baked, name);
     if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
@@ -80,7 +121,12 @@ bool SceneRenderer::setBake(const bake::Baked& baked, const mesh::Mesh& mesh, co
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
     bakeTextures_.clear();
     for (const bake::Texture& texture : baked.textures.textures) {
-        bakeTextures_.push_back(uploadTexture(texture.image));
+        bakeTextures_.push_back(makeTexture(texture.image));
+    }
+    bake_ = std::move(bake);
+    uploaded_.assign(baked.textures.layout.frames, false);
+    if (baked.textures.kind == bake::Kind::shapes) {
+        uploadRows(0, bake::kLargestTexture); // every frame is made of all of them
     }
     bakeSamplers_ = emit::readerSamplers(baked.textures);
     std::vector<glm::vec2> lookups;

@@ -8,6 +8,7 @@
 #include <QPainter>
 
 #include <algorithm>
+#include <utility>
 #include <cmath>
 
 #include <glm/geometric.hpp>
@@ -86,17 +87,19 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
     glDisable(GL_CULL_FACE);
 }
 
-void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Side side) {
+const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light,
+                                                          Side side) {
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     const auto wanted = std::pair(side, light);
     // One that is there does for a draft too.
     ShadowMap& map = view.draft && shadow_.of != wanted ? draftShadow_ : shadow_;
     if (map.of == wanted || (view.keepsShadow && map.drawn)) {
         glBindTexture(GL_TEXTURE_2D, map.texture);
-        return;
+        return map;
     }
     map.of = wanted;
     map.drawn = true;
+    ++map.count;
     glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
     glDisable(GL_SCISSOR_TEST);
     GLint before = 0;
@@ -125,6 +128,7 @@ void SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light, Si
     glViewport(seen[0], seen[1], seen[2], seen[3]);
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     glBindTexture(GL_TEXTURE_2D, map.texture);
+    return map;
 }
 
 void SceneRenderer::drawSky(const QSize& size) {
@@ -165,6 +169,7 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
 }
 
 void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
+    uploadFrames(view);
     program.setUniformValue("u_clip", view.clip);
     program.setUniformValue("u_frame", view.frame);
     for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
@@ -253,7 +258,6 @@ bool SceneRenderer::draw(const SceneView& view) {
     drewAnew_ = true;
     if (view.draft) {
         renderDraft(view);
-        readImage(*draft_);
     } else {
         const QSize size(view.width, view.height);
         // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a
@@ -270,36 +274,23 @@ bool SceneRenderer::draw(const SceneView& view) {
         drawSky(size);
         render(view);
         QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
-        readImage(*picture_);
     }
+    glFlush(); // other threads, or the hardware, begin
+    unread_ = true;
     drawnView_ = view;
     drawnTheme_ = themeKind();
     return view.draft;
 }
 
-void SceneRenderer::renderDraft(const SceneView& view) {
-    const QSize size(std::max(1, static_cast<int>(view.width * view.scale)),
-                     std::max(1, static_cast<int>(view.height * view.scale)));
-    if (!draft_ || draft_->size() != size) {
-        QOpenGLFramebufferObjectFormat format;
-        draftSky_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-        draftSkyTheme_ = themeKind();
-        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-        draft_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-        draftSky_->bind();
-        drawSky(size);
-    } else if (draftSkyTheme_ != themeKind()) {
-        draftSkyTheme_ = themeKind();
-        draftSky_->bind();
-        drawSky(size);
+const QImage& SceneRenderer::image() {
+    if (std::exchange(unread_, false)) {
+        if (drawnView_ && drawnView_->draft) {
+            readDraft({drawnView_->width, drawnView_->height});
+        } else {
+            readImage(*picture_);
+        }
     }
-    QOpenGLFramebufferObject::blitFramebuffer(draft_.get(), draftSky_.get());
-    draft_->bind();
-    SceneView smaller = view;
-    smaller.width = size.width();
-    smaller.height = size.height();
-    smaller.curtain = view.curtain < 0 ? -1 : static_cast<int>(view.curtain * view.scale);
-    render(smaller);
+    return image_;
 }
 
 void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
@@ -312,7 +303,11 @@ void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
     image_ = std::move(image_).mirrored(); // OpenGL counts rows from below
 }
 
-void SceneRenderer::render(const SceneView& view) {
+SceneRenderer::Side SceneRenderer::leftSide(const SceneView& view) const {
+    return view.scored && hasScore() ? Side::scored : Side::source;
+}
+
+void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
     glDisable(GL_SCISSOR_TEST);
     glDisable(GL_BLEND);
     glDisable(GL_CULL_FACE);
@@ -332,9 +327,11 @@ void SceneRenderer::render(const SceneView& view) {
             glEnable(GL_SCISSOR_TEST);
             glScissor(left, 0, right - left, view.height);
             drawSide(view, light, side);
-            drawGround(view, light);
+            if (backdrop == Backdrop::sky) {
+                drawGround(view, light);
+            }
         };
-        const Side model = view.scored && hasScore() ? Side::scored : Side::source;
+        const Side model = leftSide(view);
         drawShadow(view, light, model);
         half(model, 0, both ? view.curtain : view.width);
         if (both) {

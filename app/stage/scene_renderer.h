@@ -73,9 +73,9 @@ public:
     void setGridUvs(std::span<const glm::vec2> uvs);
     /// Colours (sRGB) of the measured looks and of the wire; vertexCount, or empty for none.
     void setShades(std::span<const glm::vec4> shades);
-    /// Textures, lookups and the shader for the decoded side; false with problem() if the shipped code does
-    /// not compile.
-    bool setBake(const bake::Baked& baked, const mesh::Mesh& mesh, const std::string& name);
+    /// Textures (a frame's rows when it is drawn), lookups and the shader for the decoded side; false with
+    /// problem() if the shipped code does not compile.
+    bool setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh, const std::string& name);
     void clearBake();
     /// The score that moves the model on the GPU; false where that is not possible (too many inputs, or code
     /// that does not compile, with problem()): then poses of the processor are drawn.
@@ -85,13 +85,14 @@ public:
     bool hasCoarse() const { return coarse_; }
     bool hasBake() const { return decoded_ != nullptr; }
 
-    /// Draws into image(), unless nothing changed since it was drawn last, also where a draft of it would do.
-    /// True if image() is a draft now.
+    /// Begins to draw image(), unless nothing changed since it was drawn last, also where a draft of it would
+    /// do. True if image() is a draft now.
     bool draw(const SceneView& view);
     /// The last draw() did draw.
     bool drewAnew() const { return drewAnew_; }
     /// What was drawn last.
-    const QImage& image() const { return image_; }
+    /// Waits for the drawing.
+    const QImage& image();
     /// Drawing is done by the processor.
     bool isSoftware() const { return software_; }
 
@@ -120,12 +121,18 @@ private:
         GLuint target = 0;
         int side = 0;       ///< texels
         bool drawn = false; ///< it holds some shadow of this mesh
+        int count = 0;      ///< how often it was drawn
         /// Whose shadow it holds, and from where; none: it is out of date.
         std::optional<std::pair<Side, glm::mat4>> of;
     };
-    void render(const SceneView& view);
+    /// What a picture is drawn on: the sky, or sky and ground that are there already.
+    enum class Backdrop { sky, ground };
+    void render(const SceneView& view, Backdrop backdrop = Backdrop::sky);
     void renderDraft(const SceneView& view);
+    void drawBackdrop(const SceneView& view);
     void readImage(QOpenGLFramebufferObject& from);
+    /// The draft as large as it is shown, from its first row on.
+    void readDraft(const QSize& size);
     ShadowMap makeShadowMap(int side);
     void shadowsChanged();
 
@@ -137,18 +144,23 @@ private:
     void setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     GLuint uploadImage(const mesh::Material& material);
     Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
-    GLuint uploadTexture(const image::Image& image);
+    GLuint makeTexture(const image::Image& image);
+    void uploadRows(std::size_t first, std::size_t count);
+    /// Those that the view shows, unless they are there.
+    void uploadFrames(const SceneView& view);
     void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
     void makeVertexArrays();
     QOpenGLVertexArrayObject* arraysOf(Side side);
     std::vector<QOpenGLBuffer*> buffers();
-    void drawShadow(const SceneView& view, const glm::mat4& light, Side side);
+    /// Draws it unless there is one that does, and binds it.
+    const ShadowMap& drawShadow(const SceneView& view, const glm::mat4& light, Side side);
     void drawSky(const QSize& size);
     void drawGround(const SceneView& view, const glm::mat4& light);
     void drawSide(const SceneView& view, const glm::mat4& light, Side side);
     enum class Detail { whole, draft, shadow };
     void drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials);
     Detail detailOf(const SceneView& view) const;
+    Side leftSide(const SceneView& view) const;
     void setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     float wireStrength() const;
     std::size_t triangles() const;
@@ -164,8 +176,23 @@ private:
     std::unique_ptr<QOpenGLFramebufferObject> draft_;
     /// What is behind a draft, which is the same for all of a size and a theme.
     std::unique_ptr<QOpenGLFramebufferObject> draftSky_;
-    ThemeKind draftSkyTheme_ = ThemeKind::dusk;
+    std::optional<ThemeKind> draftSkyTheme_;
+    /// Sky and ground of drafts that keep their shadow, which are the same while the camera rests.
+    std::unique_ptr<QOpenGLFramebufferObject> draftGround_;
+    struct GroundSeen {
+        glm::mat4 viewProjection{1.0f};
+        float groundY = 0.0f;
+        float gridCell = 0.0f;
+        mesh::Bounds bounds;
+        ThemeKind theme = ThemeKind::dusk;
+        const ShadowMap* shadow = nullptr;
+        int shadowCount = 0;
+        bool operator==(const GroundSeen&) const = default;
+    };
+    std::optional<GroundSeen> groundSeen_;            ///< what is on it
+    std::unique_ptr<QOpenGLFramebufferObject> shown_; ///< a draft, enlarged
     QImage image_;
+    bool unread_ = false; ///< image_ is older than what was drawn
     bool drewAnew_ = false;
     std::optional<SceneView> drawnView_; ///< what the picture shows; none: it is out of date
     ThemeKind drawnTheme_ = ThemeKind::dusk;
@@ -214,7 +241,9 @@ private:
     GLuint grid_ = 0;
     ShadowMap shadow_;
     ShadowMap draftShadow_;
+    std::shared_ptr<const bake::Baked> bake_;
     std::vector<GLuint> bakeTextures_;      ///< in the order of the baked set
+    std::vector<bool> uploaded_;            ///< by stored frame
     std::vector<std::string> bakeSamplers_; ///< their names in the shipped code
 };
 

@@ -114,7 +114,7 @@ void SceneRenderer::shadowsChanged() {
 
 void SceneRenderer::release() {
     clearScore();
-    for (auto* target : {&sampled_, &picture_, &draft_, &draftSky_}) {
+    for (auto* target : {&sampled_, &picture_, &draft_, &draftSky_, &draftGround_, &shown_}) {
         target->reset();
     }
     clearBake();

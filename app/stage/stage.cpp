@@ -20,22 +20,10 @@ namespace {
 constexpr double kHandleUp = 74.0;
 
 constexpr int kSettleMilliseconds = 160;
-constexpr double kLeastScale = 0.5; ///< of a draft
-
-Look lookNamed(const std::string& name) {
-    return name == "wire"      ? Look::wire
-           : name == "uv-grid" ? Look::uvGrid
-           : name == "normals" ? Look::normals
-           : name == "colours" || name == "joints" || name == "speed" || name == "error" || name == "mask" ||
-                   name == "density" || name == "strain"
-               ? Look::shades
-               : Look::lit;
-}
 
 } // namespace
 
 Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
-    setAttribute(Qt::WA_OpaquePaintEvent);
     setObjectName("stage");
     setMouseTracking(true);
     setFocusPolicy(Qt::ClickFocus);
@@ -56,6 +44,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         poser_.replaceSource(session_.source());
         touched_ = true; // who works on a motion keeps the view of it
         scoreDirty_ = poseDirty_ = shadesDirty_ = true;
+        drawAhead();
         update();
     });
     connect(&session_, &Session::bakeEncoded, this, [this] {
@@ -216,77 +205,6 @@ void Stage::paintEvent(QPaintEvent*) {
     paintOverlay(painter);
     painter.end();
     Q_EMIT drawn();
-}
-
-void Stage::drawModel(QPainter& painter) {
-    QElapsedTimer clock;
-    clock.start();
-    if (sourceDirty_) {
-        takeSource();
-    }
-    if (bakeDirty_) {
-        takeBake();
-    }
-    if (scoreDirty_) {
-        takeScore();
-    }
-    // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
-    // when nothing has changed for a moment.
-    const bool draft = renderer_.isSoftware() && !finishing_;
-    finishing_ = false;
-    if (poseDirty_ && !(draft && poseCanWait())) {
-        poseSource();
-    }
-    if (comparedDirty_) {
-        poseCompared();
-    }
-    if (shadesDirty_) {
-        refreshShades();
-    }
-    SceneView view;
-    const qreal ratio = devicePixelRatio();
-    view.width = static_cast<int>(width() * ratio);
-    view.height = static_cast<int>(height() * ratio);
-    viewProjection_ = camera_.projection(aspect()) * camera_.view();
-    view.viewProjection = viewProjection_;
-    view.eye = camera_.eye();
-    view.curtain = curtainShown() ? static_cast<int>(session_.document().view.curtain * view.width) : -1;
-    view.compared = session_.document().view.bench == "gather";
-    view.look = lookNamed(session_.document().view.look);
-    if (view.look == Look::shades && shades_.colours.empty()) {
-        view.look = Look::lit; // this source has nothing of the kind
-    }
-    view.clip = session_.playhead().clipIndex();
-    view.frame = static_cast<float>(session_.playhead().frame());
-    view.gridCell = gridCell();
-    view.groundY = groundY();
-    view.bounds = bounds_;
-    view.scored = scoreIsDrawn();
-    view.turn = view.scored ? static_cast<float>(session_.playhead().turn()) : 0.0f;
-    view.draft = draft;
-    view.scale = draft ? draftScale_ : 1.0;
-    view.keepsShadow = draft && draftScale_ <= kLeastScale;
-    if (renderer_.draw(view)) {
-        settle_.start();
-    }
-    painter.setRenderHint(QPainter::SmoothPixmapTransform, draftScale_ < 1.0);
-    painter.drawImage(rect(), renderer_.image());
-    drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
-    if (draft && renderer_.drewAnew() && !keepsDraftPixels_) {
-        adaptDrafts();
-    }
-}
-
-void Stage::adaptDrafts() {
-    // Motion that flows is worth more than its last pixels, until it stops.
-    constexpr double kSlow = 20.0; // milliseconds: with what else there is to do, 30 pictures a second
-    constexpr double kQuick = 9.0;
-    constexpr double kStep = 0.75;
-    if (drawMilliseconds_ > kSlow) {
-        draftScale_ = std::max(kLeastScale, draftScale_ * kStep);
-    } else if (drawMilliseconds_ < kQuick) {
-        draftScale_ = std::min(1.0, draftScale_ / kStep);
-    }
 }
 
 QPointF Stage::project(const glm::vec3& point, bool* inFront) const {

@@ -77,7 +77,10 @@ private:
     enum class Drag { none, orbit, pan, curtain, handle };
 
     void initialise();
+    SceneView makeReady(bool draft);
     void drawModel(QPainter& painter);
+    /// Begins the next draft before it is painted.
+    void drawAhead();
     void takeSource();
     void takeBake();
     void takeScore();
@@ -151,6 +154,8 @@ private:
     int hoverVertex_ = -1;
     QPointF last_;
     double drawMilliseconds_ = 0.0;
+    bool ahead_ = false; ///< drawn since the last picture that was seen
+    double aheadMilliseconds_ = 0.0;
     bool keepsDraftPixels_ = false;
     double draftScale_ = 1.0; ///< of the next draft
     QTimer settle_;

@@ -69,7 +69,7 @@ void Stage::takeBake() {
         renderer_.clearBake();
         return;
     }
-    renderer_.setBake(*encoded, source->mesh(), session_.document().assetName());
+    renderer_.setBake(encoded, source->mesh(), session_.document().assetName());
     bounds_.add(encoded->bounds);
 }
 

@@ -31,7 +31,7 @@ using namespace ripple::app;
 
 namespace {
 
-constexpr int kTimes = 11;
+constexpr std::size_t kTimes = 12;
 constexpr int kSteps = 40;
 constexpr std::size_t kBakedCells = 141; // (141 + 1)² vertices
 constexpr std::size_t kDenseCells = 316; // (316 + 1)² vertices
@@ -83,8 +83,9 @@ private:
     bool up_ = false;
 };
 
-void print(const char* what, Took& took, double bound, Took& baseline) {
-    std::printf("%-44s %6.1f ms (bound %.0f), %.1f × a turned camera (%.1f ms)\n", what, took.median(), bound,
+void print(const QString& what, Took& took, double bound, Took& baseline) {
+    std::printf("%-46s %6.1f ms (bound %.0f; most %.1f), %.1f × a turned camera (%.1f ms)\n",
+                qPrintable(what), took.median(), bound, took.milliseconds.back(),
                 took.median() / baseline.median(), baseline.median());
 }
 
@@ -101,34 +102,50 @@ void anotherStore(MainWindow& window, const QString& demo) {
     waitUntilIdle(window);
     std::printf("%zu vertices × %zu frames\n", session.source()->mesh().vertexCount(),
                 session.bake()->plan.frameCount());
-    Watch watch(window);
-    Took camera;
-    Took numbers;
-    Took picture;
-    const std::array<const char*, 3> stores{"half", "unorm16", "float32"};
-    for (int i = 0; i < kTimes; ++i) {
-        camera.milliseconds.push_back(watch.turnedCamera());
-        waitUntilIdle(window);
-        const auto before = session.bake();
-        QElapsedTimer clock;
-        double measured = 0.0;
-        const auto connection = QObject::connect(&session, &Session::bakeFinished, [&] {
-            measured = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
-        });
-        picture.milliseconds.push_back(watch.untilDrawn(
-            [&] {
-                clock.start();
-                session.edit("Another store", [&](project::Document& d) {
-                    d.recipe.positionStore = stores[static_cast<std::size_t>(i) % stores.size()];
-                });
-            },
-            [&] { return session.encoded().get() != &before->baked; }));
-        waitUntilIdle(window);
-        numbers.milliseconds.push_back(measured);
-        QObject::disconnect(connection);
+    struct Choice {
+        const char* what;
+        std::vector<std::function<void(bake::Recipe&)>> turns; ///< one after the other
+    };
+    const auto position = [](const char* store) {
+        return [store](bake::Recipe& r) { r.positionStore = store; };
+    };
+    const auto normal = [](const char* store) { return [store](bake::Recipe& r) { r.normalStore = store; }; };
+    const auto content = [](bake::Content to) { return [to](bake::Recipe& r) { r.content = to; }; };
+    const std::vector<Choice> choices = {
+        {"another position store", {position("half"), position("unorm16"), position("float32")}},
+        {"to two 8-bit textures, and back", {position("unorm8x2"), position("unorm16")}},
+        {"another content", {content(bake::Content::absolute), content(bake::Content::offset)}},
+        {"another normal store", {normal("oct16"), normal("unorm8"), normal("oct32"), normal("unorm8")}},
+    };
+    for (const Choice& choice : choices) {
+        Watch watch(window);
+        Took camera;
+        Took numbers;
+        Took picture;
+        for (std::size_t i = 0; i < kTimes; ++i) {
+            camera.milliseconds.push_back(watch.turnedCamera());
+            waitUntilIdle(window);
+            const auto before = session.bake();
+            QElapsedTimer clock;
+            double measured = 0.0;
+            const auto connection = QObject::connect(&session, &Session::bakeFinished, [&] {
+                measured = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
+            });
+            picture.milliseconds.push_back(watch.untilDrawn(
+                [&] {
+                    clock.start();
+                    session.edit(choice.what, [&](project::Document& d) {
+                        choice.turns[i % choice.turns.size()](d.recipe);
+                    });
+                },
+                [&] { return session.encoded().get() != &before->baked; }));
+            waitUntilIdle(window);
+            numbers.milliseconds.push_back(measured);
+            QObject::disconnect(connection);
+        }
+        print(QString("%1: the picture").arg(choice.what), picture, 150.0, camera);
+        print(QString("%1: the numbers").arg(choice.what), numbers, 150.0, camera);
     }
-    print("another store: the picture", picture, 150.0, camera);
-    print("another store: the numbers", numbers, 150.0, camera);
 }
 
 void draggedSlider(MainWindow& window, const QString& demo) {

@@ -45,7 +45,8 @@ public:
           recipe_(recipe),
           progress_(progress),
           onPart_(onPart),
-          known_(known) {
+          known_(known),
+          quiet_(base::Progress::pieceOf(progress)) {
         steps_ = {recipe.step};
         if (freedom.step) {
             steps_.assign(kSteps.begin(), kSteps.end());
@@ -106,11 +107,23 @@ private:
             stores_.begin(), stores_.end(), [this](const auto& name) { return storesShapes(name); }));
     }
 
+    /// Does a piece of the work, from its start again if it had to make room for work that is waited for.
+    template <typename Work>
+    auto piece(const Work& work) const {
+        for (;;) {
+            progress_.waitWhileHeld();
+            try {
+                return work();
+            } catch (const base::Cancelled&) {
+                progress_.checkpoint();
+            }
+        }
+    }
+
     void take(const Recipe& recipe, bool withOthers) {
         const std::size_t perStep = stores_.size() * contents_.size();
         Sampled sampled;
-        sampled.plan = planSampling(source_, recipe, quiet_);
-        progress_.checkpoint();
+        sampled.plan = piece([&] { return planSampling(source_, recipe, quiet_); });
         if (!withOthers && (sampled.plan.frameCount() < kFewestFrames * sampled.plan.clips.size() ||
                             sampled.plan.frameCount() == lastFrames_)) {
             ladder_.tried += perStep; // too few to be the same motion, or as many as were tried before
@@ -118,8 +131,8 @@ private:
         }
         lastFrames_ = sampled.plan.frameCount();
         const EarlierPoses earlier = withOthers ? known_ : EarlierPoses{&first_.plan, &first_.frames};
-        sampled.frames = sampleFrames(source_, sampled.plan, earlier, quiet_);
-        sampled.probes = sampleProbes(source_, sampled.plan, earlier, quiet_);
+        sampled.frames = piece([&] { return sampleFrames(source_, sampled.plan, earlier, quiet_); });
+        sampled.probes = piece([&] { return sampleProbes(source_, sampled.plan, earlier, quiet_); });
         if (withOthers) {
             // Coarser steps and thinner clips of a sequence are among its own frames.
             first_ = sampled;
@@ -152,7 +165,8 @@ private:
     void takeShapes(const Recipe& recipe, const Sampled& sampled) {
         const Poses poses(sampled.frames);
         const bool normals = normalStore(recipe.normalStore).stored();
-        const SharedMotion shared = shareMotion(source_.mesh(), poses, kShapeCounts.back(), normals, quiet_);
+        const SharedMotion shared =
+            piece([&] { return shareMotion(source_.mesh(), poses, kShapeCounts.back(), normals, quiet_); });
         std::size_t before = 0;
         for (const std::size_t wanted : kShapeCounts) {
             const std::size_t shapes = std::min(wanted, shared.shapes);
@@ -196,18 +210,22 @@ private:
     void tryOne(const Recipe& recipe, const Sampled& sampled, const Encode& encode) {
         ++ladder_.tried;
         try {
-            const Baked baked = encode();
-            const mesh::Mesh& mesh = source_.mesh();
-            const TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals);
-            const ErrorReport error = measureError(source_, sampled.plan, {&sampled.frames, &sampled.probes},
-                                                   reader, baked.textures.clips, {}, Detail::positions);
-            Rung rung;
-            rung.recipe = recipe;
-            rung.memory = baked.textures.textureMemory();
-            rung.error = error.all.max;
-            rung.rows = baked.textures.layout.frames;
-            rung.columns = baked.textures.layout.columns;
-            ladder_.rungs.push_back(std::move(rung));
+            ladder_.rungs.push_back(piece([&] {
+                const Baked baked = encode();
+                const mesh::Mesh& mesh = source_.mesh();
+                const TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions,
+                                           mesh.normals);
+                const ErrorReport error =
+                    measureError(source_, sampled.plan, {&sampled.frames, &sampled.probes}, reader,
+                                 baked.textures.clips, quiet_, Detail::positions);
+                Rung rung;
+                rung.recipe = recipe;
+                rung.memory = baked.textures.textureMemory();
+                rung.error = error.all.max;
+                rung.rows = baked.textures.layout.frames;
+                rung.columns = baked.textures.layout.columns;
+                return rung;
+            }));
         } catch (const base::Failure& failure) {
             if (recipe.kind == Kind::pieces) {
                 ladder_.notPieces = failure.problem().what;
@@ -236,7 +254,7 @@ private:
     double diagonal_ = 0.0;
     EarlierPoses known_;
     Sampled first_;
-    base::Progress quiet_; ///< progress is counted in rungs
+    base::Progress quiet_; ///< of a piece: progress is counted in rungs
     std::size_t lastFrames_ = 0;
     Ladder ladder_;
 };

@@ -1,7 +1,9 @@
 #pragma once
 
 #include <atomic>
+#include <condition_variable>
 #include <functional>
+#include <mutex>
 #include <stdexcept>
 
 namespace ripple::base {
@@ -21,9 +23,38 @@ public:
     Progress() = default;
     /// `listener` is called from the working threads with a fraction in 0..1.
     explicit Progress(Listener listener) : listener_(std::move(listener)) {}
+    /// A piece of `whole`, which outlives it, that can be done again: cancelled as soon as `whole` is
+    /// cancelled or held.
+    static Progress pieceOf(const Progress& whole) { return Progress(&whole); }
 
-    void cancel() { cancelled_.store(true, std::memory_order_relaxed); }
-    bool cancelled() const { return cancelled_.load(std::memory_order_relaxed); }
+    void cancel() {
+        {
+            const std::lock_guard lock(mutex_);
+            cancelled_.store(true, std::memory_order_relaxed);
+        }
+        changed_.notify_all();
+    }
+    bool cancelled() const {
+        return cancelled_.load(std::memory_order_relaxed) ||
+               (whole_ && (whole_->cancelled() || whole_->held()));
+    }
+
+    /// Work that nobody waits for makes room for other work: its pieces stop, and it waits before the next.
+    void hold(bool held) {
+        {
+            const std::lock_guard lock(mutex_);
+            held_.store(held, std::memory_order_relaxed);
+        }
+        changed_.notify_all();
+    }
+    bool held() const { return held_.load(std::memory_order_relaxed); }
+    /// Until it is not held any more; throws Cancelled. On the thread that leads the work, never inside a
+    /// parallel part: that would keep a thread of the task library from others.
+    void waitWhileHeld() const {
+        std::unique_lock lock(mutex_);
+        changed_.wait(lock, [this] { return !held() || cancelled(); });
+        checkpoint();
+    }
 
     /// Throws Cancelled if cancel() was called.
     void checkpoint() const {
@@ -49,8 +80,14 @@ public:
     }
 
 private:
+    explicit Progress(const Progress* whole) : whole_(whole) {}
+
     Listener listener_;
+    const Progress* whole_ = nullptr;
     std::atomic<bool> cancelled_{false};
+    std::atomic<bool> held_{false};
+    mutable std::mutex mutex_;
+    mutable std::condition_variable changed_;
     double from_ = 0.0;
     double to_ = 1.0;
 };

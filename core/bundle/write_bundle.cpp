@@ -125,7 +125,7 @@ SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe) {
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
-                           const std::string& name, const SourceNote& note) {
+                           const std::string& name, const SourceNote& note, const base::Progress& progress) {
     EncodedBundle bundle;
     bundle.manifest = describe(source, baked, name, note);
     const bake::TextureSet& set = baked.textures;
@@ -136,6 +136,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     // Compressing is most of the work, and a PNG is compressed by one thread alone: all textures at once.
     base::parallelFor(set.textures.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t t = begin; t < end; ++t) {
+            progress.checkpoint();
             const image::Image& picture = set.textures[t].image;
             const bool exr = bundle.manifest.textureFiles[t].ends_with(".exr");
             bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);

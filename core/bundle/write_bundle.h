@@ -34,7 +34,8 @@ struct EncodedBundle {
     std::vector<PlannedFile> files;
 };
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
-                           const std::string& name, const SourceNote& note);
+                           const std::string& name, const SourceNote& note,
+                           const base::Progress& progress = {});
 
 /// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`,
 /// whose last part is the bundle's name. The files are written beside it first, read back and measured

@@ -1,6 +1,7 @@
 #include "app/benches/bake/bake_panel.h"
 
 #include "app/benches/bake/cost_box.h"
+#include "app/shell/when_seen.h"
 
 namespace ripple::app {
 
@@ -13,14 +14,15 @@ BakePanel::BakePanel(Session& session) : PanelColumn(tr("Bake")), session_(sessi
     buildTexture();
     column()->addStretch(1);
     foot()->addWidget(new CostBox(session));
-    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+    auto* seen = new WhenSeen(this, [this] { refresh(); });
+    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
         if (changes & (kRecipeChange | kSourceChange)) {
-            refresh();
+            seen->ask();
         }
     });
-    connect(&session_, &Session::sourceLoaded, this, &BakePanel::refresh);
-    connect(&session_, &Session::bakeFinished, this, &BakePanel::refresh);
-    connect(&session_.playhead(), &Playhead::clipsChanged, this, &BakePanel::refresh);
+    connect(&session_, &Session::sourceLoaded, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
+    connect(&session_.playhead(), &Playhead::clipsChanged, this, [seen] { seen->ask(); });
     refresh();
 }
 

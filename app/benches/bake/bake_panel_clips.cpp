@@ -130,7 +130,7 @@ void BakePanel::refreshWindow() {
     const std::size_t index = currentClipIndex();
     const source::Clip& clip = source->clips()[index];
     // What is kept is said by the plan; without one (it is being made) by the choice.
-    const std::size_t count = bake::measureClip(*source, index, recipe).frames;
+    const std::size_t count = session_.framesOf(index);
     bake::FrameWindow window{0, count - 1};
     for (const bake::ClipChoice& choice : recipe.clips) {
         window = choice.name == clip.name && choice.window ? *choice.window : window;

@@ -1,6 +1,7 @@
 #include "app/benches/bake/errors_page.h"
 
 #include "app/shell/theme.h"
+#include "app/shell/when_seen.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -41,14 +42,19 @@ ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
         }
         refresh();
     });
-    connect(&session_, &Session::bakeFinished, this, &ErrorsPage::refresh);
-    connect(&session_, &Session::ladderChanged, this, &ErrorsPage::refreshSteps);
-    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
-        if (changes & (kViewChange | kToleranceChange)) {
-            refresh();
+    auto* seen = new WhenSeen(this, [this] { refresh(); });
+    connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::ladderChanged, this, [this] {
+        if (steps_->isVisible()) {
+            refreshSteps();
         }
     });
-    connect(&session_.playhead(), &Playhead::clipsChanged, this, &ErrorsPage::refresh);
+    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
+        if (changes & (kViewChange | kToleranceChange)) {
+            seen->ask();
+        }
+    });
+    connect(&session_.playhead(), &Playhead::clipsChanged, this, [seen] { seen->ask(); });
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         if (frames_->isVisible()) {
             frames_->setFrame(session_.clipFrame());

@@ -2,6 +2,7 @@
 
 #include "app/shell/panel_parts.h"
 #include "app/shell/words.h"
+#include "app/shell/when_seen.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>
@@ -56,11 +57,12 @@ LadderPage::LadderPage(Session& session, QWidget* parent)
             session_.takeRung(session_.ladder()->rungs[*rung]);
         }
     });
-    connect(&session_, &Session::ladderChanged, this, &LadderPage::refresh);
-    connect(&session_, &Session::bakeFinished, this, &LadderPage::refresh);
-    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+    auto* seen = new WhenSeen(this, [this] { refresh(); });
+    connect(&session_, &Session::ladderChanged, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
         if (changes & (kRecipeChange | kToleranceChange | kSourceChange)) {
-            refresh();
+            seen->ask();
         }
     });
     refresh();

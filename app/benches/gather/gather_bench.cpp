@@ -7,6 +7,7 @@
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
+#include "app/shell/when_seen.h"
 #include "base/units.h"
 
 #include <algorithm>
@@ -29,14 +30,16 @@ GatherBench::GatherBench(Session& session, Trigger trigger)
     build();
     strip_->add(tr("Motion"), chart_);
     strip_->add(tr("Likeness"), likeness_);
-    connect(&session_, &Session::sourceLoaded, this, &GatherBench::refresh);
-    connect(&session_, &Session::surveyed, this, &GatherBench::refresh);
-    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+    auto* seen = new WhenSeen(panel_, [this] { refresh(); });
+    auto* chartSeen = new WhenSeen(chart_, [this] { refreshChart(); });
+    connect(&session_, &Session::sourceLoaded, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::surveyed, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
         if (changes & kRecipeChange) {
-            refresh();
+            seen->ask();
         }
     });
-    connect(&session_.playhead(), &Playhead::clipsChanged, this, &GatherBench::refreshChart);
+    connect(&session_.playhead(), &Playhead::clipsChanged, this, [chartSeen] { chartSeen->ask(); });
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         if (chart_->isVisible()) {
             chart_->setFrame(session_.clipFrame());

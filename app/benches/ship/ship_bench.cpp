@@ -4,6 +4,7 @@
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
+#include "app/shell/when_seen.h"
 #include "base/units.h"
 #include "bundle/import_notes.h"
 
@@ -48,11 +49,12 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     scroll->setWidget(check_);
     strip_->add(tr("Code"), code_);
     strip_->add(tr("Check"), scroll);
-    connect(&session_, &Session::shipSized, this, &ShipBench::refresh);
-    connect(&session_, &Session::bakeFinished, this, &ShipBench::refresh);
-    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+    auto* seen = new WhenSeen(panel_, [this] { refresh(); });
+    connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
         if (changes & (kShipChange | kSourceChange)) {
-            refresh();
+            seen->ask();
         }
     });
     connect(&session_, &Session::bundleWritten, this, [this] {

@@ -1,0 +1,118 @@
+// How a picture of the model comes about: at once as a draft, finished when nothing changes.
+
+#include "app/stage/stage.h"
+
+#include <QElapsedTimer>
+#include <QPainter>
+
+#include <algorithm>
+#include <utility>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr double kLeastScale = 0.5; ///< of a draft
+
+Look lookNamed(const std::string& name) {
+    return name == "wire"      ? Look::wire
+           : name == "uv-grid" ? Look::uvGrid
+           : name == "normals" ? Look::normals
+           : name == "colours" || name == "joints" || name == "speed" || name == "error" || name == "mask" ||
+                   name == "density" || name == "strain"
+               ? Look::shades
+               : Look::lit;
+}
+
+} // namespace
+
+SceneView Stage::makeReady(bool draft) {
+    if (sourceDirty_) {
+        takeSource();
+    }
+    if (bakeDirty_) {
+        takeBake();
+    }
+    if (scoreDirty_) {
+        takeScore();
+    }
+    if (poseDirty_ && !(draft && poseCanWait())) {
+        poseSource();
+    }
+    if (comparedDirty_) {
+        poseCompared();
+    }
+    if (shadesDirty_) {
+        refreshShades();
+    }
+    SceneView view;
+    const qreal ratio = devicePixelRatio();
+    view.width = static_cast<int>(width() * ratio);
+    view.height = static_cast<int>(height() * ratio);
+    viewProjection_ = camera_.projection(aspect()) * camera_.view();
+    view.viewProjection = viewProjection_;
+    view.eye = camera_.eye();
+    view.curtain = curtainShown() ? static_cast<int>(session_.document().view.curtain * view.width) : -1;
+    view.compared = session_.document().view.bench == "gather";
+    view.look = lookNamed(session_.document().view.look);
+    if (view.look == Look::shades && shades_.colours.empty()) {
+        view.look = Look::lit; // this source has nothing of the kind
+    }
+    view.clip = session_.playhead().clipIndex();
+    view.frame = static_cast<float>(session_.playhead().frame());
+    view.gridCell = gridCell();
+    view.groundY = groundY();
+    view.bounds = bounds_;
+    view.scored = scoreIsDrawn();
+    view.turn = view.scored ? static_cast<float>(session_.playhead().turn()) : 0.0f;
+    view.draft = draft;
+    view.scale = draft ? draftScale_ : 1.0;
+    view.keepsShadow = draft && draftScale_ <= kLeastScale;
+    return view;
+}
+
+void Stage::drawModel(QPainter& painter) {
+    QElapsedTimer clock;
+    clock.start();
+    // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
+    // when nothing has changed for a moment.
+    const bool draft = renderer_.isSoftware() && !finishing_;
+    finishing_ = false;
+    if (renderer_.draw(makeReady(draft))) {
+        settle_.start();
+    }
+    const bool anew = renderer_.drewAnew() || ahead_;
+    painter.drawImage(rect(), renderer_.image());
+    drawMilliseconds_ =
+        static_cast<double>(clock.nsecsElapsed()) * 1e-6 + std::exchange(aheadMilliseconds_, 0.0);
+    ahead_ = false;
+    if (draft && anew && !keepsDraftPixels_) {
+        adaptDrafts();
+    }
+}
+
+void Stage::drawAhead() {
+    // The other threads draw while this one brings the panels up to date. Once for each picture that is seen.
+    if (ahead_ || !ready_ || !isVisible() || finishing_ || !renderer_.isSoftware() || !gl_.makeCurrent()) {
+        return;
+    }
+    QElapsedTimer clock;
+    clock.start();
+    ahead_ = true;
+    renderer_.draw(makeReady(true));
+    aheadMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
+}
+
+void Stage::adaptDrafts() {
+    // Motion that flows is worth more than its last pixels, until it stops.
+    constexpr double kSlow = 20.0; // milliseconds: with what else there is to do, 30 pictures a second
+    constexpr double kQuick = 9.0;
+    constexpr double kStep = 0.75;
+    if (drawMilliseconds_ > kSlow) {
+        draftScale_ = std::max(kLeastScale, draftScale_ * kStep);
+    } else if (drawMilliseconds_ < kQuick) {
+        draftScale_ = std::min(1.0, draftScale_ / kStep);
+    }
+}
+
+} // namespace ripple::app
