@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "mesh/test_shapes.h"
+#include "motion/noise.h"
 #include "motion/derive.h"
 #include "motion/evaluate.h"
 #include "motion/lane_math.h"
@@ -82,6 +83,21 @@ float largest(const Moved& a, const Moved& b) {
 class TestMotion : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    void curvesKeepTheirShapeWithMorePoints() {
+        const std::vector<float> values{0.0f, 0.8f, 0.3f, -0.9f, -0.2f};
+        // As many points: the same ones. Twice as many: those and the curve between them.
+        QCOMPARE(motion::resampledCurve(values, 5), values);
+        const std::vector<float> finer = motion::resampledCurve(values, 10);
+        for (std::size_t i = 0; i < 5; ++i) {
+            QVERIFY(std::abs(finer[2 * i] - values[i]) < 1e-6f);
+            QCOMPARE(
+                finer[2 * i + 1],
+                std::clamp(motion::closedCurve(values, (static_cast<float>(i) + 0.5f) / 5.0f), -1.0f, 1.0f));
+        }
+        // Halfway between points a, b, c, d lies (−a + 9b + 9c − d) / 16 (Catmull and Rom).
+        QVERIFY(std::abs(finer[3] - (-0.0f + 9.0f * 0.8f + 9.0f * 0.3f + 0.9f) / 16.0f) < 1e-6f);
+        QCOMPARE(motion::resampledCurve(values, 3).size(), std::size_t(3));
+    }
     void sinesAreExactToSinglePrecision() {
         double worst = 0.0;
         for (int i = -40000; i <= 40000; ++i) {

@@ -1,13 +1,16 @@
 // The Move bench in the real window, used as a person would: by mouse and keyboard.
 
+#include "app/benches/move/curve_editor.h"
 #include "app/benches/move/move_bench.h"
 #include "app/benches/move/trace_page.h"
 #include "app/benches/move/voice_card.h"
+#include "app/benches/move/voice_words.h"
 #include "app/dial/dial.h"
 #include "app/shell/main_window.h"
 #include "app/shell/pictures.h"
 #include "app/shell/score_edits.h"
 #include "app/shell/theme.h"
+#include "app/shell/tick_box.h"
 #include "app/stage/stage.h"
 #include "base/units.h"
 
@@ -33,7 +36,10 @@ class TestMoveWindow : public QObject {
     const motion::Score& score() { return session().document().score; }
     template <typename T>
     T* find(const QString& name = {}) {
-        return window_->findChild<T*>(name);
+        const QList<T*> all = window_->findChildren<T*>(name);
+        // One that was replaced may still be about to go.
+        const auto seen = std::find_if(all.begin(), all.end(), [](T* one) { return one->isVisible(); });
+        return seen != all.end() ? *seen : all.isEmpty() ? nullptr : all.first();
     }
     bool idle() { return waitUntilIdle(*window_); }
     void openDemo(const char* name) {
@@ -62,6 +68,13 @@ class TestMoveWindow : public QObject {
             }
         }
         QFAIL(qPrintable("no entry " + words));
+    }
+    /// Shows a part of the chosen voice's numbers.
+    void part(const char* name) {
+        auto* button = find<SegmentedChoice>("voiceParts")->findChild<QAbstractButton*>(name);
+        QVERIFY(button && button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(idle());
     }
     void type(const QString& field, const QString& words) {
         auto* box = find<NumberField>(field);
@@ -163,6 +176,7 @@ private Q_SLOTS:
         QVERIFY(find<NumberField>("sharpness"));
         changed("push", "a bend about X");
         QVERIFY(score().voices[0].push.kind == motion::PushKind::bend);
+        part("swing");
         QTRY_VERIFY(find<NumberField>("degrees") && !find<NumberField>("amplitude"));
         changed("mask", "hold the front");
         QCOMPARE(score().voices[0].heldBy.size(), std::size_t(1));
@@ -193,8 +207,203 @@ private Q_SLOTS:
         type("loop", "4");
         QCOMPARE(score().loopSeconds, 4.0);
         QCOMPARE(session().source()->clips()[0].duration, 4.0);
+        part("held by");
         type("low 0", "10");
         QCOMPARE(score().voices[0].heldBy[0].low, 0.10);
+    }
+    void unitsAreTypedAndChangeOver() {
+        openDemo("skate.curly");
+        const double size = session().performance()->model().size;
+        project::Document before = session().document();
+        type("amplitude", "120 mm");
+        QCOMPARE(score().voices[0].amplitude, (motion::Length{0.12, false}));
+        undoesAndRedoes(before);
+        // A share of the model's size where a length was, and back by a click on what it comes to.
+        before = session().document();
+        type("amplitude", "5 %");
+        QCOMPARE(score().voices[0].amplitude, (motion::Length{0.05, true}));
+        undoesAndRedoes(before);
+        QCOMPARE(find<NumberField>("amplitude")->text(), QString("5 %"));
+        before = session().document();
+        QTest::mouseClick(find<QPushButton>("amplitude other"), Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(!score().voices[0].amplitude.ofSize);
+        QVERIFY(std::abs(score().voices[0].amplitude.value - 0.05 * size) < 1e-12);
+        undoesAndRedoes(before);
+        type("phase", "90°");
+        QCOMPARE(score().voices[0].phase, 0.25);
+        // What is no length changes nothing.
+        before = session().document();
+        type("amplitude", "3 kg");
+        QCOMPARE(session().document().score, before.score);
+    }
+    void directionsAndPivotsAreTyped() {
+        openDemo("skate.curly");
+        part("place");
+        project::Document before = session().document();
+        type("push direction X", "1");
+        QCOMPARE(score().voices[0].push.direction, glm::vec3(1, 1, 0)); // it was up: now a slant
+        undoesAndRedoes(before);
+        QVERIFY(pushWords(score().voices[0]).contains("a slant"));
+        chooseVoice(session(), score().voices[1].id);
+        QVERIFY(idle());
+        before = session().document();
+        const glm::vec3 pivot = score().voices[1].push.point;
+        type("push point Z", "0.25 m");
+        QCOMPARE(score().voices[1].push.point, glm::vec3(pivot.x, pivot.y, 0.25f));
+        undoesAndRedoes(before);
+        before = session().document();
+        type("span", "40 %");
+        QCOMPARE(score().voices[1].push.span, (motion::Length{0.4, true}));
+        undoesAndRedoes(before);
+        QVERIFY(!session().scoreProblem());
+        // The hinge laid along what it bends: said, with the voice and the field, and undone.
+        const glm::vec3 along = score().voices[1].push.length;
+        editVoice(session(), score().voices[1].id, "along",
+                  [&](motion::Voice& v) { v.push.direction = along; });
+        QVERIFY(idle());
+        QVERIFY(session().scoreProblem());
+        const QString said = QString::fromStdString(session().scoreProblem()->line());
+        QVERIFY2(said.contains("\"Tail sway\", hinge: runs along the length"), qPrintable(said));
+        session().undoStack().undo();
+        QVERIFY(idle());
+        QVERIFY(!session().scoreProblem());
+    }
+    void whatHoldsAVoiceIsEdited() {
+        openDemo("skate.curly");
+        part("held by");
+        project::Document before = session().document();
+        auto* easing = find<QComboBox>("easing 0");
+        easing->setFocus();
+        QTest::keyClick(easing, Qt::Key_Down);
+        QVERIFY(idle());
+        QVERIFY(score().voices[0].heldBy[0].easing != before.score.voices[0].heldBy[0].easing);
+        undoesAndRedoes(before);
+        before = session().document();
+        QTest::mouseClick(find<TickBox>("flip 0"), Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(score().voices[0].heldBy[0].flip);
+        undoesAndRedoes(before);
+        before = session().document();
+        QTest::mouseClick(find<QPushButton>("addHold"), Qt::LeftButton);
+        take("choices", "hold the front");
+        QCOMPARE(score().voices[0].heldBy.size(), std::size_t(2));
+        undoesAndRedoes(before);
+        QTRY_VERIFY(find<NumberField>("floor 1"));
+        type("floor 1", "8 %");
+        QCOMPARE(score().voices[0].heldBy[1].floor, 0.08);
+        // The first is let go; the second stays, with its floor.
+        before = session().document();
+        QTest::mouseClick(find<QPushButton>("let go 0"), Qt::LeftButton);
+        QVERIFY(idle());
+        QCOMPARE(score().voices[0].heldBy.size(), std::size_t(1));
+        QCOMPARE(score().voices[0].heldBy[0].floor, 0.08);
+        undoesAndRedoes(before);
+    }
+    void copiesAreSetApart() {
+        openDemo("skate.curly");
+        part("copies");
+        const auto choose = [&](int down) {
+            auto* box = find<QComboBox>("copies");
+            box->setFocus();
+            for (int i = 0; i < down; ++i) {
+                QTest::keyClick(find<QComboBox>("copies"), Qt::Key_Down);
+                QVERIFY(idle());
+            }
+        };
+        const project::Document before = session().document();
+        choose(1);
+        QVERIFY(score().voices[0].copyPhase.kind == motion::PhaseKind::id);
+        undoesAndRedoes(before);
+        type("copies turns", "2");
+        QCOMPARE(score().voices[0].copyPhase.turns, 2.0);
+        choose(1);
+        QVERIFY(score().voices[0].copyPhase.kind == motion::PhaseKind::world);
+        type("copies wavelength", "250 cm");
+        QCOMPARE(score().voices[0].copyPhase.wavelength, 2.5);
+        type("copies direction Z", "1");
+        QCOMPARE(score().voices[0].copyPhase.direction, glm::vec3(1, 0, 1));
+        // Two copies that stand apart along it are as far apart in their turn.
+        motion::Copy here;
+        motion::Copy there;
+        there.origin = glm::normalize(glm::vec3(1, 0, 1)) * 1.25f; // half a turn on
+        const auto& composition = session().performance()->composition();
+        const double now = 0.0;
+        const double later = 0.5;
+        const auto a = session().performance()->trace(820, {&now, 1}, there, composition.voices[0].push)[0];
+        const auto b = session().performance()->trace(820, {&later, 1}, here, composition.voices[0].push)[0];
+        // This voice has two turns in the loop: half a turn of its swing is a quarter of the loop.
+        const double quarter = 0.25;
+        const auto c =
+            session().performance()->trace(820, {&quarter, 1}, here, composition.voices[0].push)[0];
+        QVERIFY(glm::distance(a, c) < 1e-5f);
+        QVERIFY(glm::distance(a, b) > 1e-3f);
+    }
+    void aCurveIsDrawnByHand() {
+        openDemo("skate.curly");
+        editVoice(session(), score().voices[0].id, "curve",
+                  [](motion::Voice& v) { v.shape.kind = motion::ShapeKind::curve; });
+        QVERIFY(idle());
+        auto* editor = find<CurveEditor>("curve");
+        QVERIFY(editor && editor->isVisible());
+        QCOMPARE(editor->curve(), score().voices[0].shape.curve);
+        // A point is dragged to the middle: one step, and only it moves.
+        project::Document before = session().document();
+        const std::vector<float> was = score().voices[0].shape.curve;
+        const QPoint from = editor->placeOf(1).toPoint();
+        const int middle = editor->placeOf(0).toPoint().y(); // its value is 0
+        QTest::mousePress(editor, Qt::LeftButton, {}, from);
+        for (int step = 1; step <= 8; ++step) {
+            QTest::mouseMove(editor, from + QPoint(0, (middle - from.y()) * step / 8));
+            QTest::qWait(5);
+        }
+        QTest::mouseRelease(editor, Qt::LeftButton, {}, QPoint(from.x(), middle));
+        QVERIFY(idle());
+        QCOMPARE(find<CurveEditor>("curve"), editor); // it is still in the hand
+        std::vector<float> now = score().voices[0].shape.curve;
+        QVERIFY(std::abs(now[1]) < 0.03f);
+        now[1] = was[1];
+        QCOMPARE(now, was);
+        undoesAndRedoes(before);
+        // A stroke along the bottom sets every point that it passes.
+        before = session().document();
+        const QPoint low(editor->placeOf(2).toPoint().x(), editor->height() - 20);
+        const QPoint end(editor->placeOf(6).toPoint().x(), editor->height() - 20);
+        QTest::mousePress(editor, Qt::LeftButton, {}, low);
+        QTest::mouseMove(editor, end); // in one leap: none is left out
+        QTest::mouseRelease(editor, Qt::LeftButton, {}, end);
+        QVERIFY(idle());
+        for (std::size_t i = 2; i <= 6; ++i) {
+            QVERIFY(score().voices[0].shape.curve[i] < -0.9f);
+        }
+        QVERIFY(score().voices[0].shape.curve[7] > -0.9f);
+        undoesAndRedoes(before);
+        // By keyboard, and with more points.
+        before = session().document();
+        editor->setFocus();
+        QTest::keyClick(editor, Qt::Key_Up);
+        QVERIFY(idle());
+        QVERIFY(score().voices[0].shape.curve != before.score.voices[0].shape.curve);
+        type("points", "16");
+        QCOMPARE(score().voices[0].shape.curve.size(), std::size_t(16));
+        QVERIFY(!session().scoreProblem());
+    }
+    void voicesAreRenamed() {
+        openDemo("skate.curly");
+        const project::Document before = session().document();
+        auto* name = find<QLineEdit>("voiceName");
+        QTest::mouseClick(name, Qt::LeftButton);
+        name->selectAll();
+        QTest::keyClicks(name, "Fin ripple");
+        QTest::keyClick(name, Qt::Key_Return);
+        QVERIFY(idle());
+        QCOMPARE(score().voices[0].name, std::string("Fin ripple"));
+        undoesAndRedoes(before);
+        name->selectAll();
+        QTest::keyClick(name, Qt::Key_Delete); // no name: it keeps the one it has
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(score().voices[0].name, std::string("Fin ripple"));
+        QCOMPARE(name->text(), QString("Fin ripple"));
     }
     void wishedRatesBecomeTurnsThatClose() {
         openDemo("skate.curly"); // a loop of 2.4 s
@@ -273,6 +482,7 @@ private Q_SLOTS:
         const QPointF way = to - from;
         QVERIFY(way.x() * 40 + way.y() * 12 > 0.0);
         QVERIFY(session().performance());
+        part("held by");
         QTRY_VERIFY(find<NumberField>("high 0"));
         QVERIFY(std::abs(find<NumberField>("high 0")->value() - 100.0 * now.high) < 1e-6);
         undoesAndRedoes(before); // one drag is one step

@@ -96,7 +96,10 @@ private Q_SLOTS:
             for (const std::uint32_t v : mesh.indices) { // the dome's top has vertices without triangles
                 const glm::vec3 wanted = glm::mat3(turn) * glm::vec3(mesh.tangents[v]);
                 QVERIFY2(degreesBetween(tangents[v], wanted) < 0.01f,
-                         qPrintable(QString("seed %1 vertex %2: %3").arg(seed).arg(v).arg(degreesBetween(tangents[v], wanted))));
+                         qPrintable(QString("seed %1 vertex %2: %3")
+                                        .arg(seed)
+                                        .arg(v)
+                                        .arg(degreesBetween(tangents[v], wanted))));
             }
         }
     }

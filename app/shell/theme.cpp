@@ -80,6 +80,7 @@ QPushButton[role="tab"] { background: transparent; border: none; border-bottom: 
 QPushButton[role="tab"]:checked { color: @text; border-bottom-color: @coral; }
 QPushButton[role="tab"]:focus { color: @text; }
 QLineEdit, QComboBox { background: @deep; border: 1px solid @line; border-radius: 6px; padding: 4px 8px; selection-background-color: @coral; selection-color: @onCoral; }
+QLineEdit[role="title"] { background: transparent; border-color: transparent; font-weight: 600; padding: 2px 0; }
 QLineEdit:hover, QComboBox:hover { border-color: @quiet; }
 QLineEdit:focus, QComboBox:focus { border-color: @glass; }
 QComboBox::drop-down { border: none; width: 18px; }

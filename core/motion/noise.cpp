@@ -137,18 +137,32 @@ void closedCurve(std::span<const float> values, const Lanes& x, Lanes& value, La
     }
 }
 
+float closedCurve(std::span<const float> values, float x) {
+    Lanes value;
+    Lanes slope;
+    closedCurve(values, base::lanes(x), value, slope);
+    return value[0];
+}
+
+std::vector<float> resampledCurve(std::span<const float> values, std::size_t count) {
+    std::vector<float> result(count);
+    for (std::size_t i = 0; i < count; ++i) {
+        const float at = closedCurve(values, static_cast<float>(i) / static_cast<float>(count));
+        result[i] = std::clamp(at, -1.0f, 1.0f);
+    }
+    return result;
+}
+
 std::array<float, 2> curveRange(std::span<const float> values) {
     std::array<float, 2> range{values[0], values[0]};
     // Between two points a cubic is widest where its slope is 0; a fine walk finds it to a thousandth, and
     // the points themselves are exact.
     constexpr std::size_t kSteps = 64;
     for (std::size_t i = 0; i < values.size() * kSteps; ++i) {
-        Lanes value;
-        Lanes slope;
-        closedCurve(values, base::lanes(static_cast<float>(i) / static_cast<float>(values.size() * kSteps)),
-                    value, slope);
-        range[0] = std::min(range[0], value[0]);
-        range[1] = std::max(range[1], value[0]);
+        const float value =
+            closedCurve(values, static_cast<float>(i) / static_cast<float>(values.size() * kSteps));
+        range[0] = std::min(range[0], value);
+        range[1] = std::max(range[1], value);
     }
     return range;
 }

@@ -5,6 +5,7 @@
 #include <array>
 #include <cstdint>
 #include <span>
+#include <vector>
 
 namespace ripple::motion {
 
@@ -37,6 +38,9 @@ NoiseAt noise(const NoiseTile& tile, int dimensions, const std::array<float, 3>&
 /// A closed curve through `values` at i / n of the circle (Catmull and Rom's cubic): value and slope by x,
 /// for x in 0..1. At least three values.
 void closedCurve(std::span<const float> values, const base::Lanes& x, base::Lanes& value, base::Lanes& slope);
+float closedCurve(std::span<const float> values, float x);
+/// The curve's values at i / count: nearly the same curve through more or fewer points, each within −1..1.
+std::vector<float> resampledCurve(std::span<const float> values, std::size_t count);
 /// The most that it reaches in both directions.
 std::array<float, 2> curveRange(std::span<const float> values);
 

@@ -13,8 +13,8 @@ namespace ripple::motion {
 /// A score made ready for one mesh.
 class Performance {
 public:
-    /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh; `like`, one
-    /// of another score on the same mesh, shares what it keeps already.
+    /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh; `like`,
+    /// one of another score on the same mesh, shares what it keeps already.
     Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like = nullptr);
 
     const Composition& composition() const { return composition_; }

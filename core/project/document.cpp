@@ -197,7 +197,7 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
                     {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
                     {"error", document.view.error},  {"curtain", document.view.curtain},
-                    {"voice", document.view.voice},   {"probe", document.view.probe}};
+                    {"voice", document.view.voice},  {"probe", document.view.probe}};
     return root.dump(2) + "\n";
 }
 

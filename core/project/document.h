@@ -35,7 +35,7 @@ struct View {
     std::string channel = "rgb";    ///< of the vertex colours look: "rgb", "r", "g", "b" or "a"
     std::string error = "position"; ///< that the error look shows: "position" or "normal"
     unsigned voice = 0;             ///< id of the voice that is being worked on; 0: none
-    std::string probe = "mask";      ///< of a voice, that the mask look shows: "mask", "shape" or "place"
+    std::string probe = "mask";     ///< of a voice, that the mask look shows: "mask", "shape" or "place"
     double curtain = 0.5;           ///< 0..1 across the stage; only the bake and ship benches show it
     bool operator==(const View&) const = default;
 };

@@ -68,6 +68,13 @@ MoveBench::MoveBench(Session& session)
     add_->setObjectName("addVoice");
     column->addWidget(add_);
     column->addWidget(details_);
+    connect(details_, &VoiceDetails::choiceWanted, this, [this](unsigned id, const QString& word) {
+        for (VoiceCard* card : shown_) {
+            if (card->id() == id) {
+                card->choose(word);
+            }
+        }
+    });
     bounds_->setObjectName("loopBounds");
     column->addWidget(bounds_);
     connect(&session_, &Session::loopBounded, this, &MoveBench::showBounds);
@@ -157,6 +164,7 @@ void MoveBench::rebuildCards() {
         for (const motion::Voice& voice : voices) {
             auto* card = new VoiceCard(session_, voice.id);
             connect(card, &VoiceCard::dropped, this, &MoveBench::drop);
+            connect(card, &VoiceCard::wordTaken, details_, &VoiceDetails::showPartOf);
             cards_->addWidget(card);
             shown_.push_back(card);
         }

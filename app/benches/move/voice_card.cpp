@@ -141,6 +141,7 @@ void VoiceCard::refresh() {
 
 void VoiceCard::choose(const QString& part) {
     chooseVoice(session_, id_);
+    Q_EMIT wordTaken(part);
     const motion::Voice* voice = voiceById(session_.document().score, id_);
     const auto source = session_.openedSource();
     if (!voice || !source || part == "turns") {

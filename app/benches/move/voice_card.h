@@ -43,6 +43,8 @@ public:
 Q_SIGNALS:
     /// Dropped with its middle at `y` of the parent.
     void dropped(unsigned id, int y);
+    /// A word of the sentence was taken.
+    void wordTaken(const QString& word);
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;

@@ -1,41 +1,34 @@
 #pragma once
 
-#include "app/shell/number_field.h"
+#include "app/benches/move/voice_rows.h"
+#include "app/shell/segmented_choice.h"
 #include "app/shell/session.h"
 
-#include <QLabel>
-#include <QVBoxLayout>
+#include <QLineEdit>
 
 namespace ripple::app {
 
-/// The numbers of the voice that is being worked on, and of what holds it.
+/// The voice that is being worked on: its name, and its numbers in four parts of which one is shown.
 class VoiceDetails : public QWidget {
     Q_OBJECT
 public:
     explicit VoiceDetails(Session& session, QWidget* parent = nullptr);
     void refresh();
+    /// The part in which a word of its sentence ("course", "shape", "push", "mask", "turns") has its numbers.
+    void showPartOf(const QString& word);
+
+Q_SIGNALS:
+    /// Another choice for a word of the sentence is asked for.
+    void choiceWanted(unsigned voice, const QString& word);
 
 private:
-    using Change = std::function<void(motion::Voice&, double)>;
-    NumberField* row(const QString& name, const char* object, const QString& unit, double low, double high,
-                     int decimals, double value, const QString& beside, const Change& change);
-    void addShapeRows(const motion::Voice& voice);
-    void addMaskRows(const motion::Voice& voice);
-    /// What the rows are made for: rows are kept while only numbers change.
-    QString kindOf(const motion::Voice& voice) const;
-    void rebuild(const motion::Voice& voice);
+    void rename();
+    void moveOn();
 
     Session& session_;
-    QVBoxLayout* column_;
-    QString built_;
-    struct Row {
-        NumberField* field;
-        QLabel* beside;
-        Change change;
-    };
-    std::vector<Row> rows_;
-    std::size_t next_ = 0;
-    bool filling_ = false;
+    QLineEdit* name_;
+    SegmentedChoice* parts_;
+    VoiceRows* rows_;
 };
 
 } // namespace ripple::app

@@ -47,6 +47,8 @@ glm::vec3 unitAxis(int axis) {
     return direction;
 }
 
+} // namespace
+
 QString termWords(const motion::MaskTerm& term) {
     switch (term.kind) {
     case MaskKind::planes: {
@@ -74,8 +76,6 @@ QString termWords(const motion::MaskTerm& term) {
     }
     return text(term.stored);
 }
-
-} // namespace
 
 QString axisName(const glm::vec3& direction) {
     const int axis = axisOf(direction);

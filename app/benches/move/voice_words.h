@@ -17,6 +17,8 @@ QString shapeWords(const motion::Voice& voice);
 QString pushWords(const motion::Voice& voice);
 QString maskWords(const motion::Voice& voice);
 QString turnWords(const motion::Voice& voice);
+/// What one term holds: "the bottom", "U", "painted red".
+QString termWords(const motion::MaskTerm& term);
 
 /// "runs along <height>, as a <sine>, pushes <up and down>, held by <the low end>; <2 turns>", with the words
 /// in brackets as links to "course", "shape", "push", "mask" and "turns".

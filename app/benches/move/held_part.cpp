@@ -1,0 +1,122 @@
+#include "app/benches/move/voice_parts.h"
+#include "app/benches/move/voice_words.h"
+
+#include <QPushButton>
+
+namespace ripple::app {
+
+namespace {
+
+using motion::MaskKind;
+
+QString tr(const char* words) {
+    return VoiceRows::tr(words);
+}
+
+bool inMetres(MaskKind kind) {
+    return kind == MaskKind::planes || kind == MaskKind::point || kind == MaskKind::line;
+}
+
+/// A change of term `t`, if the voice still has it.
+template <typename Value, typename Change>
+auto termSetter(std::size_t t, Change change) {
+    return [t, change](motion::Voice& v, const Value& value) {
+        if (t < v.heldBy.size()) {
+            change(v.heldBy[t], value);
+        }
+    };
+}
+
+void numberRows(VoiceRows& rows, const motion::MaskTerm& term, std::size_t t, const VoiceOnModel& of) {
+    const double scale = inMetres(term.kind) ? 100.0 : 1.0;
+    const QString unit = inMetres(term.kind) ? "cm" : "";
+    const double step = inMetres(term.kind) ? VoiceRows::stepFor(scale * of.model.size) : 0.01;
+    const int decimals = inMetres(term.kind) ? 1 : 3;
+    const auto edge = [&](const QString& name, const char* object, double motion::MaskTerm::*member,
+                          double reset) {
+        rows.number({name, QString("%1 %2").arg(object).arg(t), unit, -1e5, 1e5, decimals, step, reset},
+                    scale * term.*member, {},
+                    termSetter<double>(t, [member, scale](auto& m, double x) { m.*member = x / scale; }));
+    };
+    edge(term.flip ? tr("Free at") : tr("Still at"), "low", &motion::MaskTerm::low, 0.0);
+    edge(term.flip ? tr("Still at") : tr("Free at"), "high", &motion::MaskTerm::high, scale);
+    rows.number({tr("Never below"), QString("floor %1").arg(t), "%", 0, 100, 0, 1.0, 0.0}, 100.0 * term.floor,
+                term.floor > 0.0 ? tr("not frozen") : QString(),
+                termSetter<double>(t, [](auto& m, double x) { m.floor = 0.01 * x; }));
+}
+
+void choiceRows(VoiceRows& rows, const motion::MaskTerm& term, std::size_t t, const VoiceOnModel& of) {
+    QStringList words;
+    int chosen = 0;
+    for (const auto& row : motion::easings()) {
+        chosen = row.kind == term.easing ? static_cast<int>(words.size()) : chosen;
+        words << tr(row.words);
+    }
+    rows.choice(tr("Between them"), QString("easing %1").arg(t), words, chosen,
+                termSetter<int>(t, [](auto& m, int to) {
+                    m.easing = motion::easings()[static_cast<std::size_t>(to)].kind;
+                }));
+    if (term.kind == MaskKind::uv && of.model.uvSets > 1) {
+        QStringList sets;
+        for (std::size_t set = 0; set < of.model.uvSets; ++set) {
+            sets << tr("UV set %1").arg(set);
+        }
+        rows.choice(tr("Of"), QString("mask set %1").arg(t), sets, static_cast<int>(term.uvSet),
+                    termSetter<int>(t, [](auto& m, int to) { m.uvSet = static_cast<std::size_t>(to); }));
+    }
+    rows.tick(tr("flipped"), QString("flip %1").arg(t), term.flip,
+              termSetter<bool>(t, [](auto& m, bool on) { m.flip = on; }));
+}
+
+void placeRows(VoiceRows& rows, const motion::MaskTerm& term, std::size_t t) {
+    if (!inMetres(term.kind)) {
+        return;
+    }
+    const auto way = [t](glm::vec3 motion::MaskTerm::*member) {
+        return termSetter<glm::vec3>(t, [member](auto& m, const glm::vec3& to) { m.*member = to; });
+    };
+    rows.point(tr("From, cm"), QString("mask point %1").arg(t), term.point, way(&motion::MaskTerm::point));
+    if (term.kind != MaskKind::point) {
+        rows.direction(tr("Along"), QString("mask direction %1").arg(t), term.direction,
+                       way(&motion::MaskTerm::direction));
+    }
+}
+
+} // namespace
+
+QString heldKinds(const VoiceOnModel& of) {
+    QString kinds;
+    for (const motion::MaskTerm& term : of.voice.heldBy) {
+        // Flipped, its ends change names.
+        kinds += QString("%1%2 ").arg(static_cast<int>(term.kind)).arg(term.flip ? "f" : "");
+    }
+    return kinds;
+}
+
+void heldRows(VoiceRows& rows, const VoiceOnModel& of, const std::function<void()>& more) {
+    for (std::size_t t = 0; t < of.voice.heldBy.size(); ++t) {
+        const motion::MaskTerm& term = of.voice.heldBy[t];
+        rows.heading(tr("Held by %1").arg(termWords(term)), tr("let go"), QString("let go %1").arg(t),
+                     [t](motion::Voice& v) {
+                         if (t < v.heldBy.size()) {
+                             v.heldBy.erase(v.heldBy.begin() + static_cast<std::ptrdiff_t>(t));
+                         }
+                     });
+        numberRows(rows, term, t, of);
+        choiceRows(rows, term, t, of);
+        placeRows(rows, term, t);
+    }
+    if (of.voice.heldBy.empty()) {
+        rows.words("heldNote", tr("Nothing holds it: the whole mesh moves, its root too."));
+    } else if (of.voice.heldBy.size() > 1) {
+        rows.words("heldNote", tr("It moves as far as the product of these lets it."));
+    }
+    rows.own([more] {
+        auto* add = new QPushButton(tr("+ hold"));
+        add->setObjectName("addHold");
+        QObject::connect(add, &QPushButton::clicked, add, more);
+        return add;
+    });
+}
+
+} // namespace ripple::app
