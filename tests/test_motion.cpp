@@ -559,6 +559,40 @@ private Q_SLOTS:
             }
         }
     }
+    void theFurthestVertexIsFound() {
+        mesh::TestShape shape;
+        shape.kind = "sheet";
+        const mesh::Mesh mesh = mesh::makeTestShape(shape);
+        mesh::Bounds rest;
+        rest.add(mesh.positions);
+        Score score;
+        score.voices.emplace_back();
+        Voice& voice = score.voices[0];
+        voice.course.kind = CourseKind::unison;
+        voice.push.direction = {0, 1, 0};
+        // Free in one corner only.
+        for (const glm::vec3 way : {glm::vec3(1, 0, 0), glm::vec3(0, 0, -1)}) {
+            MaskTerm term;
+            term.direction = way;
+            term.low = -static_cast<double>(0.5f * rest.diagonal());
+            term.high = static_cast<double>(0.5f * rest.diagonal());
+            voice.heldBy.push_back(term);
+        }
+        const glm::vec3 found = mesh.positions[furthestVertex({score, mesh})];
+        QCOMPARE(found, glm::vec3(rest.max.x, 0.0f, rest.min.z));
+    }
+    void voicesHaveIdsOfTheirOwn() {
+        Score score;
+        for (const unsigned id : {3u, 0u, 3u, 7u, 0u}) {
+            score.voices.emplace_back().id = id;
+        }
+        giveIds(score);
+        std::vector<unsigned> ids;
+        for (const Voice& voice : score.voices) {
+            ids.push_back(voice.id);
+        }
+        QCOMPARE(ids, (std::vector<unsigned>{3, 8, 9, 7, 10})); // those that were alone keep theirs
+    }
     void slopesOfLinearValuesAreExact() {
         mesh::TestShape shape;
         shape.kind = "sheet";

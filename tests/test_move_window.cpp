@@ -13,10 +13,12 @@
 #include "app/shell/tick_box.h"
 #include "app/stage/stage.h"
 #include "base/units.h"
+#include "motion/score_file.h"
 
 #include <QApplication>
 #include <QMenu>
 #include <QSettings>
+#include <QTemporaryDir>
 #include <QTest>
 
 #include <algorithm>
@@ -388,6 +390,34 @@ private Q_SLOTS:
         QCOMPARE(score().voices[0].shape.curve.size(), std::size_t(16));
         QVERIFY(!session().scoreProblem());
     }
+    void scoresComeFromFilesAndGoIntoThem() {
+        openDemo("skate.curly");
+        QTemporaryDir folder;
+        const QString file = folder.filePath("wings.score");
+        motion::Score score = this->score();
+        score.voices.resize(2);
+        score.voices[1].id = score.voices[0].id; // two that would be taken for one
+        motion::saveScore(score, file.toStdString());
+        const project::Document before = session().document();
+        window_->openPath(file); // as when it is dropped
+        QVERIFY(idle());
+        QCOMPARE(this->score().voices.size(), std::size_t(2));
+        QVERIFY(this->score().voices[0].id != this->score().voices[1].id);
+        undoesAndRedoes(before);
+        // One from a newer version is refused in words; what is open stays.
+        QFile newer(file);
+        QVERIFY(newer.open(QIODevice::ReadWrite));
+        QByteArray text = newer.readAll();
+        QVERIFY(text.contains("\"version\": 1"));
+        newer.seek(0);
+        newer.write(text.replace("\"version\": 1", "\"version\": 9"));
+        newer.close();
+        const project::Document now = session().document();
+        window_->openPath(file);
+        QVERIFY(idle());
+        QVERIFY(window_->findingsLine()->words().contains("newer"));
+        QCOMPARE(session().document().score, now.score);
+    }
     void voicesAreRenamed() {
         openDemo("skate.curly");
         const project::Document before = session().document();
@@ -702,9 +732,14 @@ private Q_SLOTS:
     void theTraceFollowsThePickedVertex() {
         openDemo("skate.curly");
         auto* chart = find<TraceChart>("trace");
-        QVERIFY(chart->lines().empty());
+        // Until one is picked it is the vertex that moves furthest.
+        QCOMPARE(chart->lines().size(), std::size_t(3));
+        const std::size_t furthest = motion::furthestVertex(*session().performance());
+        QVERIFY(
+            find<QLabel>("traceWhose")->text().contains(QString::fromStdString(base::countText(furthest))));
         session().pickVertex(820);
         QVERIFY(idle());
+        QCOMPARE(find<QLabel>("traceWhose")->text(), QString("vertex 820"));
         QCOMPARE(chart->lines().size(), std::size_t(3));
         for (const TraceChart::Line& line : chart->lines()) {
             // The second loop is the first again: the seam does not show.

@@ -349,8 +349,10 @@ void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
 
 void MainWindow::dropEvent(QDropEvent* event) {
     const QList<QUrl> urls = event->mimeData()->urls();
-    if (!urls.isEmpty() && urls[0].isLocalFile() && mayLeave()) {
-        openPath(urls[0].toLocalFile());
+    const QString path = urls.isEmpty() ? QString() : urls[0].toLocalFile();
+    // A score is an edit of what is open; anything else takes its place.
+    if (!path.isEmpty() && (path.endsWith(".score", Qt::CaseInsensitive) || mayLeave())) {
+        openPath(path);
         event->acceptProposedAction();
     }
 }

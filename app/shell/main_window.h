@@ -59,6 +59,9 @@ private:
     bool save();
     bool saveAs();
     void openDialog(bool project);
+    void openScore(const QString& path);
+    void openScoreDialog();
+    void saveScoreDialog();
     void chooseFolder();
     void writeBundle();
     void showShortcuts();

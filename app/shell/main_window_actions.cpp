@@ -51,6 +51,10 @@ std::vector<ActionRow> MainWindow::actionRows() {
         {"open-source", "Project", tr("Open source…"), "Ctrl+Shift+O", [this] { openDialog(false); }},
         {"recent", "Project", tr("Recent…"), "Ctrl+R", [this] { showRecent(); },
          [this] { return !recent().isEmpty(); }},
+        {"open-score", "Project", tr("Take a score…"), "", [this] { openScoreDialog(); },
+         [this] { return session_.openedSource() != nullptr; }},
+        {"save-score", "Project", tr("Save the score…"), "", [this] { saveScoreDialog(); },
+         [this] { return !session_.document().score.voices.empty(); }},
         {"save", "Project", tr("Save"), "Ctrl+S", [this] { save(); }, {}, {}, true},
         {"save-as", "Project", tr("Save as…"), "Ctrl+Shift+S", [this] { saveAs(); }},
         {"choose-folder",
@@ -190,6 +194,10 @@ std::vector<ActionRow> MainWindow::actionRows() {
 }
 
 void MainWindow::openPath(const QString& path) {
+    if (path.endsWith(".score", Qt::CaseInsensitive)) {
+        openScore(path);
+        return;
+    }
     try {
         session_.open(path);
         remember(path);

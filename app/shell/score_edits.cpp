@@ -110,6 +110,11 @@ void moveVoice(Session& session, unsigned id, std::size_t place) {
     });
 }
 
+void takeScore(Session& session, const motion::Score& score) {
+    session.edit(QObject::tr("Take the score %1").arg(text(score.name)),
+                 [&](project::Document& d) { d.score = score; });
+}
+
 void takeReady(Session& session, const char* id) {
     const auto source = session.openedSource();
     for (const motion::ReadyScore& ready : motion::readyScores()) {

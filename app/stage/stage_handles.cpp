@@ -216,8 +216,12 @@ void Stage::paintHandleWords(QPainter& painter) {
             continue; // the pointer tells what it is
         }
         taken.push_back(box);
-        painter.setPen(theme().deep);
-        painter.drawText(at + QPointF(1, 1), handle.caption);
+        // On a plate: the model behind may be as light or as dark as the words.
+        QColor plate = theme().deep;
+        plate.setAlphaF(0.72f);
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(plate);
+        painter.drawRoundedRect(box.adjusted(-4, -1, 4, 2), 4, 4);
         painter.setPen(theme().text);
         painter.drawText(at, handle.caption);
     }

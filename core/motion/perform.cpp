@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <glm/geometric.hpp>
+
 namespace ripple::motion {
 
 namespace {
@@ -152,6 +154,24 @@ std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions
         }
     }
     return std::nullopt;
+}
+
+std::size_t furthestVertex(const Performance& performance, int turns) {
+    const std::span<const glm::vec3> rest = performance.fields().positions;
+    std::vector<glm::vec3> pose(performance.vertexCount());
+    std::size_t furthest = 0;
+    float most = 0.0f;
+    for (int i = 0; i < turns; ++i) {
+        performance.pose(static_cast<double>(i) / turns, {}, pose, {});
+        for (std::size_t v = 0; v < pose.size(); ++v) {
+            const glm::vec3 way = pose[v] - rest[v];
+            if (glm::dot(way, way) > most) {
+                most = glm::dot(way, way);
+                furthest = v;
+            }
+        }
+    }
+    return furthest;
 }
 
 } // namespace ripple::motion

@@ -73,4 +73,8 @@ std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions
 /// too small, a little too large). Of one copy without turn or scale.
 mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& progress = {});
 
+/// The vertex that gets furthest from its rest position at any of `turns` instants spread over the loop; the
+/// first of equals.
+std::size_t furthestVertex(const Performance& performance, int turns = 8);
+
 } // namespace ripple::motion

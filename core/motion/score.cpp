@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include <glm/geometric.hpp>
 
@@ -165,6 +166,20 @@ bool isHeard(const Score& score, const Voice& voice) {
     const bool anySolo =
         std::any_of(score.voices.begin(), score.voices.end(), [](const Voice& v) { return v.solo; });
     return anySolo ? voice.solo : !voice.muted;
+}
+
+void giveIds(Score& score) {
+    unsigned most = 0;
+    for (const Voice& voice : score.voices) {
+        most = std::max(most, voice.id);
+    }
+    std::set<unsigned> taken{0};
+    for (Voice& voice : score.voices) {
+        if (!taken.insert(voice.id).second) {
+            voice.id = ++most;
+            taken.insert(voice.id);
+        }
+    }
 }
 
 const std::vector<KindRow<CourseKind>>& courseKinds() {

@@ -164,6 +164,8 @@ bool moves(PushKind kind);
 /// Has an angle for its size.
 bool isAngle(PushKind kind);
 bool isHeard(const Score& score, const Voice& voice);
+/// Gives every voice without an id, or with that of an earlier one, an id of its own.
+void giveIds(Score& score);
 
 /// A row for each kind: the name in files, and words.
 template <typename Kind>

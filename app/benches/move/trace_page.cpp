@@ -1,5 +1,6 @@
 #include "app/benches/move/trace_page.h"
 
+#include "app/shell/panel_parts.h"
 #include "app/shell/score_edits.h"
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
@@ -136,6 +137,7 @@ TracePage::TracePage(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       what_(new SegmentedChoice({tr("voices"), tr("axes")})),
+      whose_(quietLabel()),
       chart_(new TraceChart) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 2, 0, 0);
@@ -148,7 +150,10 @@ TracePage::TracePage(Session& session, QWidget* parent)
     what_->show(0);
     what_->setRoomy();
     head->addWidget(what_);
-    head->addStretch(1);
+    head->addSpacing(10);
+    whose_->setObjectName("traceWhose");
+    whose_->setWordWrap(false);
+    head->addWidget(whose_, 1);
     column->addLayout(head);
     column->addWidget(chart_, 1);
     connect(what_, &SegmentedChoice::picked, this, &TracePage::refresh);
@@ -221,19 +226,42 @@ std::vector<TraceChart::Line> TracePage::axisLines(std::size_t vertex) const {
     return lines;
 }
 
+std::optional<std::size_t> TracePage::vertexOf(const motion::Performance& performance) {
+    const int picked = session_.pickedVertex();
+    if (picked >= 0 && static_cast<std::size_t>(picked) < performance.vertexCount()) {
+        return static_cast<std::size_t>(picked);
+    }
+    constexpr std::size_t kMost = 60000; // vertices: a few hundredths of a second
+    const std::size_t voices = session_.document().score.voices.size();
+    if (performance.vertexCount() > kMost) {
+        return std::nullopt;
+    }
+    // Kept while a voice is dragged: lines that leap to another vertex would show nothing.
+    if (furthestOf_ != session_.openedSource() || furthestVoices_ != voices) {
+        furthestOf_ = session_.openedSource();
+        furthestVoices_ = voices;
+        furthest_ = motion::furthestVertex(performance);
+    }
+    return furthest_;
+}
+
 void TracePage::refresh() {
     if (!isVisible()) {
         return;
     }
     const auto performance = session_.performance();
-    const int picked = session_.pickedVertex();
-    if (!performance || picked < 0 || static_cast<std::size_t>(picked) >= performance->vertexCount()) {
+    const auto of = performance ? vertexOf(*performance) : std::nullopt;
+    if (!of) {
+        whose_->clear();
         chart_->setLines(
             {}, performance ? tr("Click a vertex of the model: what it does over two loops is drawn here.")
                             : tr("What a vertex does over two loops is drawn here, once there are voices."));
         return;
     }
-    const auto vertex = static_cast<std::size_t>(picked);
+    const std::size_t vertex = *of;
+    const QString name = tr("vertex %1").arg(text(base::countText(vertex)));
+    whose_->setText(
+        session_.pickedVertex() >= 0 ? name : tr("%1 moves furthest; click another on the model").arg(name));
     chart_->setLines(what_->chosen() == 1 ? axisLines(vertex) : voiceLines(vertex), {});
     chart_->setTurn(session_.playhead().turn());
 }

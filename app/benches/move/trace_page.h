@@ -3,7 +3,10 @@
 #include "app/shell/segmented_choice.h"
 #include "app/shell/session.h"
 
+#include <QLabel>
 #include <QWidget>
+
+#include <optional>
 
 namespace ripple::app {
 
@@ -55,8 +58,16 @@ private:
     std::vector<TraceChart::Line> axisLines(std::size_t vertex) const;
 
     Session& session_;
+    /// The picked vertex, else the one that moves furthest; none where that would take too long to find.
+    std::optional<std::size_t> vertexOf(const motion::Performance& performance);
+
     SegmentedChoice* what_;
+    QLabel* whose_;
     TraceChart* chart_;
+    /// Of which mesh and how many voices, and which vertex that was.
+    std::shared_ptr<const source::FrameSource> furthestOf_;
+    std::size_t furthestVoices_ = 0;
+    std::size_t furthest_ = 0;
 };
 
 } // namespace ripple::app
