@@ -46,7 +46,9 @@ public:
         for (std::size_t v = 0; v < positions.size(); ++v) {
             const glm::vec3& rest = mesh_.positions[v];
             positions[v] = rest + t * glm::vec3(0.1f * rest.z, 0.2f * rest.x * rest.z, 0.05f * rest.x);
-            normals[v] = {0.1f * t * rest.x, 1.0f - 0.05f * t * rest.z, 0.1f * t * rest.z};
+            if (!normals.empty()) {
+                normals[v] = {0.1f * t * rest.x, 1.0f - 0.05f * t * rest.z, 0.1f * t * rest.z};
+            }
         }
     }
 

@@ -20,6 +20,7 @@
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QWheelEvent>
 
 #include <algorithm>
 
@@ -588,6 +589,46 @@ private Q_SLOTS:
         const QPointF before = stage.handlePlace("push");
         QVERIFY(idle());
         QCOMPARE(stage.handlePlace("push"), before);
+    }
+    void draftsOfFewerPixelsShowTheSame() {
+        openDemo("skate.curly");
+        session().edit("A dense sheet", [](project::Document& d) {
+            d.source.shape = mesh::TestShape{"sheet", 1.0, 140, 140};
+        });
+        QVERIFY(idle());
+        Stage& stage = *window_->stage();
+        stage.keepDraftPixels();
+        QTRY_VERIFY(stage.draftsCoarsely());
+        const unsigned voice = score().voices[0].id;
+        const auto draftWith = [&](double times) {
+            editVoice(session(), voice, "more",
+                      [times](motion::Voice& v) { v.amplitude.value *= times; });
+            return stage.grab().toImage();
+        };
+        const auto draftBefore = [&] {
+            session().undoStack().undo();
+            return stage.grab().toImage();
+        };
+        const QImage all = draftWith(1.5);
+        stage.keepDraftPixels(0.5);
+        draftWith(2.0);
+        const QImage some = draftBefore();
+        QVERIFY(stage.settling());
+        // The same picture, not upside down and not shifted: far nearer than those would be.
+        const double away = difference(some, all);
+        QVERIFY2(away < 0.25 * difference(some.mirrored(), all), qPrintable(QString::number(away)));
+        QVERIFY2(away < difference(some.copy(16, 0, some.width() - 16, some.height()), all),
+                 qPrintable(QString::number(away)));
+        // The ground behind is not drawn anew; what was in front of it leaves no trace.
+        draftWith(3.0);
+        QCOMPARE(draftBefore(), some);
+        // From elsewhere it is another ground.
+        QWheelEvent nearer(QPointF(300, 200), stage.mapToGlobal(QPointF(300, 200)), {}, {0, 240}, Qt::NoButton,
+                           Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&stage, &nearer);
+        const QImage turned = draftWith(1.01);
+        QVERIFY(idle());
+        QVERIFY(difference(turned, stage.picture()) < 0.5 * difference(turned, some));
     }
     void handlesStayUnderThePointer() {
         openDemo("windsock.curly");

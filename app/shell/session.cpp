@@ -120,7 +120,11 @@ Session::Session(QObject* parent) : QObject(parent) {
     constexpr int kSizeMilliseconds = 200;
     sizeSoon_.setSingleShot(true);
     sizeSoon_.setInterval(kSizeMilliseconds);
-    connect(&sizeSoon_, &QTimer::timeout, this, &Session::sizeShip);
+    connect(&sizeSoon_, &QTimer::timeout, this, [this] {
+        if (sampledRecipe_) { // else what moves is another by now, and its bake comes first
+            sizeShip();
+        }
+    });
     connect(&bakeJob_, &LatestJob::runningChanged, &ladderJob_, &LatestJob::hold);
     connect(&bakeJob_, &LatestJob::cancelled, this, [this] {
         encoded_ = encodedOf(bake_); // numbers and picture go together again

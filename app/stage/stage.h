@@ -11,6 +11,8 @@
 #include <QTimer>
 #include <QWidget>
 
+#include <span>
+
 namespace ripple::app {
 
 /// The model, drawn and handled: orbit with the left button, pan with the middle one (or Shift), zoom with
@@ -35,10 +37,11 @@ public:
         scoresOnGpu_ = on;
         update();
     }
-    /// Drafts have a pixel for each that is shown, however slow that is. For comparing them.
-    void keepDraftPixels() {
+    /// Drafts have so many pixels for one that is shown, 0.5 to 1 in each direction, however slow or quick that
+    /// is. For comparing them.
+    void keepDraftPixels(double scale = 1.0) {
         keepsDraftPixels_ = true;
-        draftScale_ = 1.0;
+        draftScale_ = scale;
     }
     /// Drafts are drawn with fewer triangles.
     bool draftsCoarsely() const { return renderer_.hasCoarse(); }
@@ -116,7 +119,11 @@ private:
     void paintPlane(QPainter& painter, const ScoreHandle& handle) const;
     void paintRing(QPainter& painter, const ScoreHandle& handle) const;
     void paintWaves(QPainter& painter, const ScoreHandle& handle) const;
-    void paintHandleWords(QPainter& painter);
+    bool isTouched(const ScoreHandle& handle) const; ///< held, or under the pointer
+    void paintMark(QPainter& painter, const ScoreHandle& handle, const QColor& colour);
+    void paintGrip(QPainter& painter, const ScoreHandle& handle, const QColor& colour);
+    void paintCaptions(QPainter& painter, std::span<const ScoreHandle> seen);
+    void paintHandleWords(QPainter& painter, std::span<const ScoreHandle> seen);
     static void paintChip(QPainter& painter, const QRectF& box, const QString& words);
     int jointAt(const QPointF& at) const;
     void paintMessage(QPainter& painter, const QString& title, const QString& words);

@@ -151,65 +151,75 @@ void Stage::paintHandles(QPainter& painter) {
         return;
     }
     const QColor colour = voiceColour(voiceIndex(session_.document().score, voice->id));
-    for (const ScoreHandle& handle : handles()) {
+    std::vector<ScoreHandle> seen = handles();
+    std::erase_if(seen, [this](const ScoreHandle& handle) {
         bool inFront = false;
-        const QPointF at = project(handle.at, &inFront);
-        if (!inFront) {
-            continue;
-        }
-        const bool here =
-            handle.name == heldHandle_ || (heldHandle_.isEmpty() && handle.name == hoverHandle_);
-        QPen pen(colour, here ? 2.2 : 1.4, handle.faint ? Qt::DashLine : Qt::SolidLine, Qt::RoundCap);
-        QColor veil = colour;
-        veil.setAlphaF(here ? 0.20f : 0.09f);
-        painter.setPen(pen);
-        painter.setBrush(veil);
-        switch (handle.mark) {
-        case ScoreHandle::Mark::plane:
-            paintPlane(painter, handle);
-            break;
-        case ScoreHandle::Mark::ring:
-            paintRing(painter, handle);
-            break;
-        case ScoreHandle::Mark::waves:
-            paintWaves(painter, handle);
-            break;
-        case ScoreHandle::Mark::arrow:
-            painter.drawLine(project(handle.origin), at);
-            break;
-        case ScoreHandle::Mark::dot:
-            break;
-        }
-        painter.setPen(QPen(theme().deep, 1.6));
-        painter.setBrush(handle.faint ? theme().deep : colour);
-        const double radius = here ? 7.0 : 5.5;
-        if (handle.grip == ScoreHandle::Grip::turn) {
-            painter.drawPolygon(QPolygonF{at + QPointF(0, -radius - 1), at + QPointF(radius + 1, 0),
-                                          at + QPointF(0, radius + 1), at + QPointF(-radius - 1, 0)});
-        } else {
-            painter.drawEllipse(at, radius, radius);
-        }
-        if (handle.faint) {
-            painter.setPen(QPen(colour, 1.6));
-            painter.setBrush(Qt::NoBrush);
-            painter.drawEllipse(at, radius - 1.5, radius - 1.5);
-        }
+        project(handle.at, &inFront);
+        return !inFront;
+    });
+    for (const ScoreHandle& handle : seen) {
+        paintMark(painter, handle, colour);
     }
-    paintHandleWords(painter);
+    paintCaptions(painter, seen);
+    // Last, so that no caption lies over what is to be taken hold of.
+    for (const ScoreHandle& handle : seen) {
+        paintGrip(painter, handle, colour);
+    }
+    paintHandleWords(painter, seen);
 }
 
-void Stage::paintHandleWords(QPainter& painter) {
-    painter.setFont(textFont(12));
-    const QFontMetricsF metrics(painter.font());
-    const auto note = [&](const QPointF& at, const QString& words) {
-        const double wide = metrics.horizontalAdvance(words) + 18;
-        const double x = std::clamp(at.x() + 14, 6.0, std::max(6.0, width() - wide - 6.0));
-        paintChip(painter, {x, at.y() - 30, wide, 23}, words);
-    };
+bool Stage::isTouched(const ScoreHandle& handle) const {
+    return handle.name == heldHandle_ || (heldHandle_.isEmpty() && handle.name == hoverHandle_);
+}
+
+void Stage::paintMark(QPainter& painter, const ScoreHandle& handle, const QColor& colour) {
+    const bool here = isTouched(handle);
+    QColor veil = colour;
+    veil.setAlphaF(here ? 0.20f : 0.09f);
+    painter.setPen(
+        QPen(colour, here ? 2.2 : 1.4, handle.faint ? Qt::DashLine : Qt::SolidLine, Qt::RoundCap));
+    painter.setBrush(veil);
+    switch (handle.mark) {
+    case ScoreHandle::Mark::plane:
+        paintPlane(painter, handle);
+        break;
+    case ScoreHandle::Mark::ring:
+        paintRing(painter, handle);
+        break;
+    case ScoreHandle::Mark::waves:
+        paintWaves(painter, handle);
+        break;
+    case ScoreHandle::Mark::arrow:
+        painter.drawLine(project(handle.origin), project(handle.at));
+        break;
+    case ScoreHandle::Mark::dot:
+        break;
+    }
+}
+
+void Stage::paintGrip(QPainter& painter, const ScoreHandle& handle, const QColor& colour) {
+    const QPointF at = project(handle.at);
+    painter.setPen(QPen(theme().deep, 1.6));
+    painter.setBrush(handle.faint ? theme().deep : colour);
+    const double radius = isTouched(handle) ? 7.0 : 5.5;
+    if (handle.grip == ScoreHandle::Grip::turn) {
+        painter.drawPolygon(QPolygonF{at + QPointF(0, -radius - 1), at + QPointF(radius + 1, 0),
+                                      at + QPointF(0, radius + 1), at + QPointF(-radius - 1, 0)});
+    } else {
+        painter.drawEllipse(at, radius, radius);
+    }
+    if (handle.faint) {
+        painter.setPen(QPen(colour, 1.6));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawEllipse(at, radius - 1.5, radius - 1.5);
+    }
+}
+
+void Stage::paintCaptions(QPainter& painter, std::span<const ScoreHandle> seen) {
     painter.setFont(textFont(11));
     const QFontMetricsF small(painter.font());
     std::vector<QRectF> taken;
-    for (const ScoreHandle& handle : handles()) {
+    for (const ScoreHandle& handle : seen) {
         const QPointF at = project(handle.at) + QPointF(11, 15);
         const QRectF box(at.x(), at.y() - 12, small.horizontalAdvance(handle.caption), 15);
         if (std::ranges::any_of(taken, [&](const QRectF& other) { return other.intersects(box); })) {
@@ -225,9 +235,18 @@ void Stage::paintHandleWords(QPainter& painter) {
         painter.setPen(theme().text);
         painter.drawText(at, handle.caption);
     }
+}
+
+void Stage::paintHandleWords(QPainter& painter, std::span<const ScoreHandle> seen) {
     painter.setFont(textFont(12));
-    for (const ScoreHandle& handle : handles()) {
-        if (handle.name == heldHandle_ || (heldHandle_.isEmpty() && handle.name == hoverHandle_)) {
+    const QFontMetricsF metrics(painter.font());
+    const auto note = [&](const QPointF& at, const QString& words) {
+        const double wide = metrics.horizontalAdvance(words) + 18;
+        const double x = std::clamp(at.x() + 14, 6.0, std::max(6.0, width() - wide - 6.0));
+        paintChip(painter, {x, at.y() - 30, wide, 23}, words);
+    };
+    for (const ScoreHandle& handle : seen) {
+        if (isTouched(handle)) {
             note(project(handle.at), handle.words);
             return;
         }
