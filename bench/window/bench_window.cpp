@@ -1,7 +1,7 @@
 // The real window under a virtual screen: how soon a choice is seen.
 //
-// "another store": 20 000 vertices × 120 frames on Bake; from the choice to the new numbers, and to the
-// picture that shows the new bake (bound for both: 150 ms). "a dragged slider": 100 000 vertices on Move;
+// Another store or content: 20 000 vertices × 120 frames on Bake; from the choice to the new numbers, and to
+// the picture that shows the new bake (bound for both: 150 ms). "a dragged slider": 100 000 vertices on Move;
 // from one step of a voice's field to the picture that shows it (bound: 33 ms). Beside both, as the baseline
 // in the same run: a picture of the same model from a camera that turned, which nothing has to be computed
 // for.
