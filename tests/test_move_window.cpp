@@ -20,6 +20,7 @@
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
+#include <QToolTip>
 #include <QWheelEvent>
 
 #include <algorithm>
@@ -460,6 +461,10 @@ private Q_SLOTS:
         QVERIFY(std::abs(score().voices[0].wishedRate - 2.0 / wave) < 1e-12);
         QCOMPARE(score().voices[0].turns, static_cast<int>(std::lround(2.0 / wave * score().loopSeconds)));
         undoesAndRedoes(before);
+        before = session().document();
+        type("turns", "2.5"); // does not close: not offered, and said
+        QCOMPARE(session().document().score, before.score);
+        QVERIFY(QToolTip::text().contains("2 or 3"));
         type("turns", "5"); // by hand: the wish is gone
         QCOMPARE(score().voices[0].wishedRate, 0.0);
     }
@@ -601,8 +606,7 @@ private Q_SLOTS:
         QTRY_VERIFY(stage.draftsCoarsely());
         const unsigned voice = score().voices[0].id;
         const auto draftWith = [&](double times) {
-            editVoice(session(), voice, "more",
-                      [times](motion::Voice& v) { v.amplitude.value *= times; });
+            editVoice(session(), voice, "more", [times](motion::Voice& v) { v.amplitude.value *= times; });
             return stage.grab().toImage();
         };
         const auto draftBefore = [&] {
@@ -623,8 +627,8 @@ private Q_SLOTS:
         draftWith(3.0);
         QCOMPARE(draftBefore(), some);
         // From elsewhere it is another ground.
-        QWheelEvent nearer(QPointF(300, 200), stage.mapToGlobal(QPointF(300, 200)), {}, {0, 240}, Qt::NoButton,
-                           Qt::NoModifier, Qt::NoScrollPhase, false);
+        QWheelEvent nearer(QPointF(300, 200), stage.mapToGlobal(QPointF(300, 200)), {}, {0, 240},
+                           Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
         QApplication::sendEvent(&stage, &nearer);
         const QImage turned = draftWith(1.01);
         QVERIFY(idle());

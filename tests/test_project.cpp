@@ -58,6 +58,14 @@ private Q_SLOTS:
         QVERIFY(project::parseDocument(project::documentText({}, "/home/ada"), "/home/ada", "t") ==
                 project::Document());
     }
+    void voicesOfAFileAreToldApart() {
+        project::Document twice = full();
+        twice.score.voices.push_back(twice.score.voices[0]); // the same id, as by an edit of the file
+        const std::string text = project::documentText(twice, "/home/ada/projects");
+        const auto voices = project::parseDocument(text, "/home/ada/projects", "t").score.voices;
+        QCOMPARE(voices[0].id, 7u);
+        QCOMPARE(voices[1].id, 8u);
+    }
     void pathsAreRelativeAndMoveAlong() {
         const std::string text = project::documentText(full(), "/home/ada/projects");
         QVERIFY(text.find("\"../shots/awning_####.obj\"") != std::string::npos);

@@ -109,6 +109,26 @@ private Q_SLOTS:
         field.setUnitShown(false);
         QCOMPARE(field.text(), QString("2.54"));
     }
+    void unitsAreSpelledAsPeopleWriteThem() {
+        NumberField field;
+        field.setRange(-10.0, 400.0);
+        field.setDecimals(1);
+        field.setUnit("turns", "turn");
+        field.setValue(1.0);
+        QCOMPARE(field.text(), QString("1 turn"));
+        field.setValue(-1.0);
+        QCOMPARE(field.text(), QString("-1 turn"));
+        field.setValue(1.5);
+        QCOMPARE(field.text(), QString("1.5 turns"));
+        field.show();
+        typeInto(field, "1 turn");
+        QCOMPARE(field.value(), 1.0);
+        field.setUnit("°");
+        field.setValue(46.0);
+        QCOMPARE(field.text(), QString("46°"));
+        typeInto(field, "0.25 turns");
+        QCOMPARE(field.value(), 90.0);
+    }
     void theStepSuitsTheNumber() {
         NumberField field;
         field.setDecimals(2);

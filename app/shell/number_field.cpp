@@ -43,8 +43,9 @@ void NumberField::setDecimals(int decimals) {
     refresh();
 }
 
-void NumberField::setUnit(const QString& unit) {
+void NumberField::setUnit(const QString& unit, const QString& one) {
     unit_ = unit;
+    one_ = one;
     refresh();
 }
 
@@ -55,6 +56,10 @@ void NumberField::setOtherUnit(const QString& unit) {
 void NumberField::setUnitShown(bool shown) {
     unitShown_ = shown;
     refresh();
+}
+
+void NumberField::setWhole(const QString& words) {
+    wholeWords_ = words;
 }
 
 void NumberField::setMark(const QString& mark) {
@@ -96,7 +101,11 @@ void NumberField::refresh() {
         if (number.endsWith('.')) {
             number.chop(1);
         }
-        shown = unit_.isEmpty() || !unitShown_ ? number : number + " " + unit_;
+        shown = number;
+        if (!unit_.isEmpty() && unitShown_) {
+            const bool single = !one_.isEmpty() && std::abs(value_) == 1.0;
+            shown += (unit_ == "°" ? "" : " ") + (single ? one_ : unit_);
+        }
     }
     if (shown != text()) {
         setText(shown);
@@ -129,10 +138,10 @@ void NumberField::takeText() {
         return refuse(typed);
     }
     if (read->unit.empty()) {
-        return take(read->value, false);
+        return takeTyped(read->value);
     }
     if (const auto factor = base::unitFactor(read->unit, unit_.toStdString())) {
-        return take(read->value * *factor, false);
+        return takeTyped(read->value * *factor);
     }
     if (const auto factor = base::unitFactor(read->unit, otherUnit_.toStdString())) {
         refresh();
@@ -142,12 +151,24 @@ void NumberField::takeText() {
     refuse(typed);
 }
 
+void NumberField::takeTyped(double value) {
+    constexpr double kNear = 1e-9;
+    if (!wholeWords_.isEmpty() && std::abs(value - std::round(value)) > kNear) {
+        refresh();
+        explain(wholeWords_.arg(value).arg(std::floor(value)).arg(std::ceil(value)));
+        return;
+    }
+    take(value, false);
+}
+
 void NumberField::refuse(const QString& typed) {
     refresh();
-    QString words = unit_.isEmpty() ? tr("“%1” is not a number.").arg(typed)
-                                    : tr("“%1” is not a number in %2.").arg(typed, unit_);
-    words += " " + tr("It stays %1.").arg(text());
-    QToolTip::showText(mapToGlobal(QPoint(0, height())), words, this);
+    explain(unit_.isEmpty() ? tr("“%1” is not a number.").arg(typed)
+                            : tr("“%1” is not a number in %2.").arg(typed, unit_));
+}
+
+void NumberField::explain(const QString& words) {
+    QToolTip::showText(mapToGlobal(QPoint(0, height())), words + " " + tr("It stays %1.").arg(text()), this);
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {

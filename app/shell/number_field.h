@@ -14,12 +14,16 @@ public:
 
     void setRange(double low, double high);
     void setDecimals(int decimals);
-    void setUnit(const QString& unit);
+    /// `one`: what the unit is called for a single one, as "turn".
+    void setUnit(const QString& unit, const QString& one = {});
     /// A unit that means another choice, as "%" where the field has centimetres. What is typed in it, or in
     /// one that measures the same, comes as editedIn().
     void setOtherUnit(const QString& unit);
     /// Without its unit where that stands elsewhere.
     void setUnitShown(bool shown);
+    /// Takes whole numbers only; what is typed between two is refused in these words, with %1 for it and %2
+    /// and %3 for the two.
+    void setWhole(const QString& words);
     /// A letter at its left, as "X".
     void setMark(const QString& mark);
     /// What a key, a turn of the wheel or six pixels of a drag make; 1 unless set.
@@ -47,7 +51,9 @@ protected:
 private:
     void take(double value, bool continuing);
     void takeText();
+    void takeTyped(double value);
     void refuse(const QString& typed);
+    void explain(const QString& words);
     void refresh();
 
     double low_ = 0.0;
@@ -57,9 +63,11 @@ private:
     double default_ = 0.0;
     QString defaultWords_;
     QString unit_;
+    QString one_;
     QString otherUnit_;
     bool unitShown_ = true;
     QString mark_;
+    QString wholeWords_;
     double step_ = 1.0;
     bool dragging_ = false;
     bool dragged_ = false;

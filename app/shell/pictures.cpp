@@ -109,6 +109,16 @@ void showFinding(MainWindow& window, const std::string& id) {
     }
 }
 
+/// A voice of the score and a part of its numbers, scrolled to.
+void showVoice(MainWindow& window, unsigned voice, const char* part) {
+    window.session().look([voice](project::View& v) { v.voice = voice; });
+    QWidget* panel = window.bench(2).panel();
+    panel->findChild<QAbstractButton*>(part)->click();
+    settle(60);
+    QScrollBar* bar = panel->findChild<QScrollArea*>()->verticalScrollBar();
+    bar->setValue(bar->maximum());
+}
+
 void takeShape(MainWindow& window) {
     window.session().newProject();
     window.session().edit("shape", [](project::Document& d) {
@@ -150,7 +160,9 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"move-skate.png", "skate.curly", 2, "lit", 0, 22.0, false,
          [](MainWindow& w) { w.session().pickVertex(820); }},
         {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,
-         [](MainWindow& w) { w.session().look([](project::View& v) { v.voice = 3; }); }},
+         [](MainWindow& w) { showVoice(w, 3, "held by"); }},
+        {"move-gull.png", "gull.curly", 2, "lit", 0, 4.0, false,
+         [](MainWindow& w) { showVoice(w, 2, "swing"); }},
         {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
          [](MainWindow& w) { w.session().pickVertex(4700); }},
         {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},

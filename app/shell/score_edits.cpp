@@ -110,7 +110,8 @@ void moveVoice(Session& session, unsigned id, std::size_t place) {
     });
 }
 
-void takeScore(Session& session, const motion::Score& score) {
+void takeScore(Session& session, motion::Score score) {
+    motion::giveIds(score); // a file may repeat them
     session.edit(QObject::tr("Take the score %1").arg(text(score.name)),
                  [&](project::Document& d) { d.score = score; });
 }

@@ -23,7 +23,7 @@ void removeVoice(Session& session, unsigned id);
 /// Before the voice that is at `place` now; its size: to the end.
 void moveVoice(Session& session, unsigned id, std::size_t place);
 /// Replaces the score.
-void takeScore(Session& session, const motion::Score& score);
+void takeScore(Session& session, motion::Score score);
 /// Replaces the score by a ready-made one, made to the opened model's measure.
 void takeReady(Session& session, const char* id);
 

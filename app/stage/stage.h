@@ -37,8 +37,8 @@ public:
         scoresOnGpu_ = on;
         update();
     }
-    /// Drafts have so many pixels for one that is shown, 0.5 to 1 in each direction, however slow or quick that
-    /// is. For comparing them.
+    /// Drafts have so many pixels for one that is shown, 0.5 to 1 in each direction, however slow or quick
+    /// that is. For comparing them.
     void keepDraftPixels(double scale = 1.0) {
         keepsDraftPixels_ = true;
         draftScale_ = scale;

@@ -176,8 +176,7 @@ void Stage::paintMark(QPainter& painter, const ScoreHandle& handle, const QColor
     const bool here = isTouched(handle);
     QColor veil = colour;
     veil.setAlphaF(here ? 0.20f : 0.09f);
-    painter.setPen(
-        QPen(colour, here ? 2.2 : 1.4, handle.faint ? Qt::DashLine : Qt::SolidLine, Qt::RoundCap));
+    painter.setPen(QPen(colour, here ? 2.2 : 1.4, handle.faint ? Qt::DashLine : Qt::SolidLine, Qt::RoundCap));
     painter.setBrush(veil);
     switch (handle.mark) {
     case ScoreHandle::Mark::plane:

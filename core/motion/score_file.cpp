@@ -299,7 +299,6 @@ Score parseScore(const std::string& text, const std::string& where) {
     Score score;
     describe(reader, score);
     requireSound(score);
-    giveIds(score);
     return score;
 }
 

@@ -244,6 +244,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     }
     if (root.contains("score")) {
         document.score = motion::parseScore(section(root, "score").dump(), where + ": score");
+        motion::giveIds(document.score); // voices are edited by them
     }
     document.scoreOnTop = value(root, "score_on_top", document.scoreOnTop, where);
     const Json& ship = section(root, "ship");

@@ -119,8 +119,17 @@ void paceRows(VoiceRows& rows, const VoiceOnModel& of) {
     const motion::Voice& voice = of.voice;
     const double seconds = of.loopSeconds;
     const double rate = voice.turns / seconds;
-    rows.number({tr("In the loop"), "turns", "turns", -1000, 1000, 0, 1.0, 1.0}, voice.turns,
-                tr("%1 a second").arg(rate, 0, 'f', 2), [](motion::Voice& v, double x) {
+    rows.number({tr("In the loop"),
+                 "turns",
+                 "turns",
+                 -1000,
+                 1000,
+                 0,
+                 1.0,
+                 1.0,
+                 {},
+                 tr("%1 turns in a loop do not close: %2 or %3 do.")},
+                voice.turns, tr("%1 a second").arg(rate, 0, 'f', 2), [](motion::Voice& v, double x) {
                     v.turns = static_cast<int>(std::lround(x));
                     v.wishedRate = 0.0;
                 });

@@ -82,8 +82,9 @@ NumberField* VoiceRows::fieldFor(const Number& number) const {
     field->setFixedWidth(kFieldWide);
     field->setRange(number.low, number.high);
     field->setDecimals(number.decimals);
-    field->setUnit(number.unit);
+    field->setUnit(number.unit, number.unit == "turns" ? tr("turn") : QString());
     field->setStep(number.step);
+    field->setWhole(number.whole);
     field->setDefault(number.reset, number.resetWords);
     return field;
 }

@@ -37,6 +37,7 @@ public:
         double step = 1.0; ///< of a key or six pixels of a drag
         double reset = 0.0;
         QString resetWords = {}; ///< in its stead
+        QString whole = {};      ///< of whole numbers: what is said of others (NumberField::setWhole)
     };
 
     /// Begins; `kinds` says what the rows that follow depend on.
