@@ -8,8 +8,8 @@
 #include <QPainter>
 
 #include <algorithm>
-#include <utility>
 #include <cmath>
+#include <utility>
 
 #include <glm/geometric.hpp>
 #include <glm/gtc/matrix_transform.hpp>
@@ -169,6 +169,7 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
 }
 
 void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
+    glActiveTexture(GL_TEXTURE0 + kFirstBakeUnit); // what is bound for others stays
     uploadFrames(view);
     program.setUniformValue("u_clip", view.clip);
     program.setUniformValue("u_frame", view.frame);
