@@ -308,6 +308,21 @@ private Q_SLOTS:
         const double off = difference(stagePicture(), source);
         QVERIFY2(off > 0.35, qPrintable(QString::number(off))); // one shape is far too few, and is seen to be
     }
+    void framesAreThereWhenTheyAreDrawn() {
+        openAndWait(demo("awning.curly"));
+        const auto at = [&](double frame, double curtain) {
+            session().playhead().setFrame(frame);
+            session().look([curtain](project::View& view) { view.curtain = curtain; });
+            return stagePicture();
+        };
+        const QImage other = at(60.0, 1.0);
+        // Never drawn before, between two frames, over the seam, and one again.
+        for (const double frame : {5.0, 40.5, 107.5, 5.0}) {
+            const QImage source = at(frame, 1.0);
+            const double off = difference(at(frame, 0.0), source);
+            QVERIFY2(off < 0.25 * difference(source, other), qPrintable(QString::number(off)));
+        }
+    }
     void theErrorLookMeasures() {
         openAndWait(demo("heron.curly"));
         key(Qt::Key_E);
