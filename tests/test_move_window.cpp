@@ -52,6 +52,16 @@ class TestMoveWindow : public QObject {
         window_->showBench(2);
         QVERIFY(idle());
     }
+    /// The skate's score on a sheet that is dense enough for coarse drafts, with all their pixels.
+    void openDenseSheet() {
+        openDemo("skate.curly");
+        session().edit("A dense sheet", [](project::Document& d) {
+            d.source.shape = mesh::TestShape{"sheet", 1.0, 140, 140};
+        });
+        QVERIFY(idle());
+        window_->stage()->keepDraftPixels();
+        QTRY_VERIFY(window_->stage()->draftsCoarsely());
+    }
     void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) {
         QTest::keyClick(window_.get(), k, m);
         QVERIFY(idle());
@@ -296,6 +306,9 @@ private Q_SLOTS:
         QTRY_VERIFY(find<NumberField>("floor 1"));
         type("floor 1", "8 %");
         QCOMPARE(score().voices[0].heldBy[1].floor, 0.08);
+        // Half a millimetre is not rounded away.
+        type("low 0", "74.5 mm");
+        QCOMPARE(score().voices[0].heldBy[0].low, 0.0745);
         // The first is let go; the second stays, with its floor.
         before = session().document();
         QTest::mouseClick(find<QPushButton>("let go 0"), Qt::LeftButton);
@@ -342,6 +355,21 @@ private Q_SLOTS:
             session().performance()->trace(820, {&quarter, 1}, here, composition.voices[0].push)[0];
         QVERIFY(glm::distance(a, c) < 1e-5f);
         QVERIFY(glm::distance(a, b) > 1e-3f);
+    }
+    void anotherMeshOffersItsOwnValues() {
+        openDemo("bulrush.curly"); // its stems store a value each
+        part("copies");
+        auto* box = find<QComboBox>("copies");
+        const int choices = box->count();
+        // The same voices on a mesh that stores nothing.
+        session().edit("A sheet", [](project::Document& d) {
+            for (motion::Voice& voice : d.score.voices) {
+                voice.copyPhase = {};
+            }
+            d.source.shape = mesh::TestShape{"sheet", 1.0, 8, 8};
+        });
+        QVERIFY(idle());
+        QCOMPARE(find<QComboBox>("copies")->count(), choices - 1);
     }
     void aCurveIsDrawnByHand() {
         openDemo("skate.curly");
@@ -567,14 +595,8 @@ private Q_SLOTS:
         QCOMPARE(stage->shades().values[vertex], masks[vertex]);
     }
     void aDenseMeshIsDraftedWhileAVoiceIsDragged() {
-        openDemo("skate.curly");
-        session().edit("A dense sheet", [](project::Document& d) {
-            d.source.shape = mesh::TestShape{"sheet", 1.0, 140, 140};
-        });
-        QVERIFY(idle());
+        openDenseSheet();
         Stage& stage = *window_->stage();
-        stage.keepDraftPixels();
-        QTRY_VERIFY(stage.draftsCoarsely());
         session().pickVertex(9000);
         editVoice(session(), score().voices[0].id, "more",
                   [](motion::Voice& voice) { voice.amplitude.value *= 1.5; });
@@ -596,14 +618,8 @@ private Q_SLOTS:
         QCOMPARE(stage.handlePlace("push"), before);
     }
     void draftsOfFewerPixelsShowTheSame() {
-        openDemo("skate.curly");
-        session().edit("A dense sheet", [](project::Document& d) {
-            d.source.shape = mesh::TestShape{"sheet", 1.0, 140, 140};
-        });
-        QVERIFY(idle());
+        openDenseSheet();
         Stage& stage = *window_->stage();
-        stage.keepDraftPixels();
-        QTRY_VERIFY(stage.draftsCoarsely());
         const unsigned voice = score().voices[0].id;
         const auto draftWith = [&](double times) {
             editVoice(session(), voice, "more", [times](motion::Voice& v) { v.amplitude.value *= times; });

@@ -48,7 +48,12 @@ void storedRow(VoiceRows& rows, const VoiceOnModel& of) {
 } // namespace
 
 QString copiesKinds(const VoiceOnModel& of) {
-    return QString::number(static_cast<int>(of.voice.copyPhase.kind));
+    // Another mesh stores other values.
+    QString kinds = QString::number(static_cast<int>(of.voice.copyPhase.kind));
+    for (const std::string& stored : of.model.stored) {
+        kinds += " " + text(stored);
+    }
+    return kinds;
 }
 
 void copiesRows(VoiceRows& rows, const VoiceOnModel& of) {

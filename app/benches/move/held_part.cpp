@@ -31,7 +31,7 @@ void numberRows(VoiceRows& rows, const motion::MaskTerm& term, std::size_t t, co
     const double scale = inMetres(term.kind) ? 100.0 : 1.0;
     const QString unit = inMetres(term.kind) ? "cm" : "";
     const double step = inMetres(term.kind) ? VoiceRows::stepFor(scale * of.model.size) : 0.01;
-    const int decimals = inMetres(term.kind) ? 1 : 3;
+    const int decimals = inMetres(term.kind) ? 2 : 3;
     const auto edge = [&](const QString& name, const char* object, double motion::MaskTerm::*member,
                           double reset) {
         rows.number({name, QString("%1 %2").arg(object).arg(t), unit, -1e5, 1e5, decimals, step, reset},
@@ -85,7 +85,7 @@ void placeRows(VoiceRows& rows, const motion::MaskTerm& term, std::size_t t) {
 } // namespace
 
 QString heldKinds(const VoiceOnModel& of) {
-    QString kinds;
+    QString kinds = QString("%1 ").arg(of.model.uvSets);
     for (const motion::MaskTerm& term : of.voice.heldBy) {
         // Flipped, its ends change names.
         kinds += QString("%1%2 ").arg(static_cast<int>(term.kind)).arg(term.flip ? "f" : "");

@@ -39,7 +39,7 @@ void courseRows(VoiceRows& rows, const motion::Course& course) {
 }
 
 void spanRow(VoiceRows& rows, const VoiceOnModel& of) {
-    rows.span({tr("Over a length of"), "span", "", 0.01, 1e6, 1, 1.0, 100.0}, of.voice.push.span,
+    rows.span({tr("Over a length of"), "span", "", 0.01, 1e6, 2, 1.0, 100.0}, of.voice.push.span,
               of.model.size);
 }
 

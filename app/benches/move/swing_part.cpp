@@ -49,9 +49,7 @@ void curveRows(VoiceRows& rows, const VoiceOnModel& of) {
                          });
         return made;
     }));
-    if (editor->curve() != voice.shape.curve) {
-        editor->setCurve(voice.shape.curve, of.colour);
-    }
+    editor->setCurve(voice.shape.curve, of.colour);
     rows.number(
         {tr("Points"), "points", "", 3, 32, 0, 1.0, 8.0}, static_cast<double>(voice.shape.curve.size()),
         tr("of the curve"), [](motion::Voice& v, double x) {

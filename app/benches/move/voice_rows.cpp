@@ -16,7 +16,7 @@ namespace ripple::app {
 namespace {
 
 constexpr int kFieldWide = 92;
-constexpr int kAxisWide = 62;
+constexpr int kAxisWide = 64;
 constexpr double kCentimetres = 100.0;
 
 /// Label … what stands beside the field … the field.
@@ -174,8 +174,10 @@ void VoiceRows::way(const QString& name, const QString& object, const glm::vec3&
         for (int c = 0; c < count; ++c) {
             const QString axis(QChar(axes[c]));
             NumberField* field = fieldFor({name + " " + axis, object + " " + axis, centimetres ? "cm" : "",
-                                           -1e5, 1e5, centimetres ? 1 : 3, centimetres ? 1.0 : 0.05, 0.0});
+                                           -1e5, 1e5, centimetres ? 2 : 3, centimetres ? 1.0 : 0.05, 0.0});
             field->setFixedWidth(kAxisWide);
+            field->setStyleSheet(
+                "padding: 4px 3px 4px 12px;"); // beside the letter there is room for "-139.55"
             field->setUnitShown(false);
             field->setMark(axis);
             field->setToolTip(centimetres ? tr("%1, in centimetres").arg(axis) : axis);
