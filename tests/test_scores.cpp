@@ -272,6 +272,37 @@ private Q_SLOTS:
             }
         }
     }
+    void aScoreOnTopOfAWindowClosesThere() {
+        // The heron's stroll closes; a window of it that does not divide the score's loop is played round.
+        const auto heron = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
+        Voice sway = voiceOf(0, 0, 0, -1);
+        sway.turns = 1;
+        sway.amplitude = {0.3, false};
+        Score score = scoreOf({sway});
+        score.loopSeconds = 0.5;
+        const auto played = playScore(heron, score, Play::onTop);
+        for (const bake::Closing closing : {bake::Closing::window, bake::Closing::fade}) {
+            bake::Recipe recipe;
+            recipe.fadeFrames = 4;
+            recipe.clips = {{heron->clips()[0].name, bake::FrameWindow{5, 21}, closing}};
+            const bake::ClipPlan plan = bake::planSampling(*played, recipe).clips[0];
+            QVERIFY(plan.closed);
+            const std::size_t n = heron->mesh().vertexCount();
+            std::vector<glm::vec3> plain(n);
+            std::vector<glm::vec3> moved(n);
+            std::vector<glm::vec3> first;
+            const auto scoreAt = [&](double frame) {
+                const double seconds = plan.seconds[0] + frame / plan.fps;
+                bake::samplePose(*heron, plan, seconds, plain, {});
+                bake::samplePose(*played, plan, seconds, moved, {});
+                return moved[0] - plain[0];
+            };
+            // One whole loop of the score goes into the window's 17 frames (0.57 s).
+            QVERIFY(glm::distance(scoreAt(17.0), scoreAt(0.0)) < 1e-5f);
+            QVERIFY(glm::distance(scoreAt(8.5), scoreAt(0.0)) < 1e-5f || glm::distance(scoreAt(8.5), -scoreAt(0.0)) < 1e-5f);
+            QVERIFY(glm::distance(scoreAt(4.25), scoreAt(12.75)) > 0.1f);
+        }
+    }
     void aScorePlaysOnTopOfAClip() {
         const auto heron = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
         Voice bob = voiceOf(0, 0, 0, -1);

@@ -1,7 +1,7 @@
 #include "app/dial/dial.h"
 
+#include "app/shell/closing_words.h"
 #include "app/shell/score_edits.h"
-
 #include "app/shell/theme.h"
 #include "base/units.h"
 
@@ -122,7 +122,8 @@ void Dial::paintTicks(QPainter& painter, std::size_t frames) {
     }
 }
 
-void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam) {
+void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam,
+                     const QString& closing) {
     const double r = radius() - 3.0;
     const QRectF box(centre().x() - r, centre().y() - r, 2 * r, 2 * r);
     const bool open = !clip.closed;
@@ -148,8 +149,9 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
         if (clip.length() > 2) {
             painter.setPen(QPen(tone, 2.4));
             painter.drawLine(at(0.0, r - 8.0), at(0.0, r + 8.0)); // where the ends meet
-            words(tr("gap %1").arg(gap), 0.0);
-            words(tr("jolt %1").arg(jolt), 14.0);
+            words(closing, 0.0);
+            words(tr("gap %1").arg(gap), 14.0);
+            words(tr("jolt %1").arg(jolt), 28.0);
         }
         return;
     }
@@ -166,7 +168,7 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
         words(tr("still"), 0.0);
         return;
     }
-    words(gapSeen ? tr("gap %1").arg(gap) : tr("open"), 0.0);
+    words(gapSeen ? tr("gap %1").arg(gap) : closing, 0.0);
     if (clip.length() > 2) {
         words(tr("jolt %1").arg(jolt), 14.0);
     }
@@ -331,7 +333,7 @@ void Dial::paintEvent(QPaintEvent* event) {
         std::min(static_cast<std::size_t>(session_.playhead().clipIndex()), bake->motion.size() - 1);
     paintTicks(painter, clip->length());
     paintWave(painter, bake->motion[index]);
-    paintRing(painter, *clip, bake->seams[index]);
+    paintRing(painter, *clip, bake->seams[index], closingWords(bake->plan.clips[index]));
     paintCentre(painter, *clip);
     paintHand(painter);
     paintClipName(painter);

@@ -45,7 +45,8 @@ private:
     QPointF at(double turn, double distance) const;
     double turnOf(const QPointF& point) const;
     void paintTicks(QPainter& painter, std::size_t frames);
-    void paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam);
+    void paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam,
+                   const QString& closing);
     void paintWave(QPainter& painter, const bake::Motion& motion);
     /// A ring for each voice that is heard, with its wave on it: what closes is seen to close.
     void paintVoices(QPainter& painter);

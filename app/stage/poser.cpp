@@ -42,17 +42,14 @@ Poser::Outcome Poser::make(const source::FrameSource& source, const Wish& wish) 
     pose.seconds = wish.seconds;
     pose.positions.resize(source.mesh().vertexCount());
     pose.normals.resize(pose.positions.size());
-    bake::ClipPlan plan;
-    plan.clip = wish.clip;
-    plan.fade = wish.fade;
     try {
         if (wish.withSpeed) {
             const source::Clip& clip = source.clips()[wish.clip];
             pose.before.resize(pose.positions.size());
             const double earlier = std::max(clip.start, wish.seconds - kMoment);
-            bake::samplePose(source, plan, earlier, pose.before, pose.normals);
+            bake::samplePose(source, wish.motion, earlier, pose.before, pose.normals);
         }
-        bake::samplePose(source, plan, wish.seconds, pose.positions, pose.normals);
+        bake::samplePose(source, wish.motion, wish.seconds, pose.positions, pose.normals);
         pose.joints.resize(source.skeleton().names.size());
         source.sampleJoints(wish.clip, wish.seconds, pose.joints);
     } catch (const base::Failure& failure) {
@@ -61,11 +58,11 @@ Poser::Outcome Poser::make(const source::FrameSource& source, const Wish& wish) 
     return outcome;
 }
 
-void Poser::request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipPlan* plan) {
+void Poser::request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipMotion* motion) {
     if (!source_) {
         return;
     }
-    const Wish wish{clip, seconds, withSpeed, plan ? plan->fade : bake::Fade{}};
+    const Wish wish{clip, seconds, withSpeed, motion ? *motion : bake::ClipMotion{clip, {}, {}}};
     if (running_) {
         waiting_ = wish;
         return;

@@ -35,8 +35,8 @@ public:
     /// Another source of the same mesh: the pose stays until there is a newer one.
     void replaceSource(std::shared_ptr<const source::FrameSource> source);
     /// Asks for a pose. When it can be had at once, pose() is it on return; else ready() comes.
-    /// `plan` says how the clip's end is faded; null: as it is.
-    void request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipPlan* plan = nullptr);
+    /// `motion` says how the clip's end is faded and played round; null: as the source has it.
+    void request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipMotion* motion = nullptr);
     /// The newest pose; empty before the first.
     const Pose& pose() const { return pose_; }
     bool busy() const { return running_; }
@@ -51,7 +51,7 @@ private:
         std::size_t clip = 0;
         double seconds = 0.0;
         bool withSpeed = false;
-        bake::Fade fade;
+        bake::ClipMotion motion;
     };
     struct Outcome {
         Pose pose;

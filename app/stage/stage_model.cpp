@@ -100,7 +100,7 @@ void Stage::poseSource() {
         const source::Clip& from = source->clips()[of.clip];
         // Over the seam of a closed clip the source runs on to its end, which is its beginning.
         const double seconds = of.seconds.front() + session_.playhead().frame() / of.fps;
-        const double end = of.fade.length > 0.0 ? of.fade.end : from.start + from.duration;
+        const double end = of.fade.length > 0.0 ? of.fade.end : from.start + from.duration + of.loop.join;
         poser_.request(of.clip, std::min(seconds, end), speed, &of);
     } else {
         poser_.request(0, source->clips()[0].start, speed);
@@ -136,7 +136,8 @@ void Stage::poseCompared() {
     std::vector<glm::vec3> positions(source->mesh().vertexCount());
     std::vector<glm::vec3> normals(positions.size());
     try {
-        source->sample(of.clip, first + *session_.compared() * spacing, positions, normals);
+        bake::samplePose(*source, {of.clip, {}, of.loop}, first + *session_.compared() * spacing, positions,
+                         normals);
         renderer_.setComparedPose(positions, normals);
     } catch (const base::Failure&) {
         session_.compareWith(std::nullopt); // the frame is named among the findings

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/sampling.h"
+#include "bake/seam.h"
 #include "bake/texture_reader.h"
 #include "base/progress.h"
 #include "source/frame_source.h"
@@ -68,32 +69,6 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
                          const TextureReader& reader, std::span<const BakedClip> clips,
                          const base::Progress& progress = {}, Detail detail = Detail::all,
                          const EarlierError& earlier = {});
-
-/// Gap at the seam N−1 → 0 of a clip (docs/definitions.md §1): the most that any vertex travels over the seam
-/// beyond the mean of what it travels over the two neighbouring steps, in metres; 0 when none travels
-/// further. Frames first .. + count.
-double seamGap(const Frames& frames, std::size_t first, std::size_t count);
-
-/// The poses on either side of a seam, vertices each: the last two frames, then the first two.
-struct SeamPoses {
-    std::span<const glm::vec3> before;
-    std::span<const glm::vec3> last;
-    std::span<const glm::vec3> start;
-    std::span<const glm::vec3> second;
-};
-double seamGap(const SeamPoses& poses);
-
-/// What a seam shows, and what the clip shows elsewhere to compare it with.
-struct Seam {
-    double gap = 0.0;           ///< metres (seamGap)
-    double medianStep = 0.0;    ///< metres: half of the clip's other steps are smaller
-    double velocityBreak = 0.0; ///< metres a second: most that a vertex's velocity jumps over the seam
-    double medianBreak = 0.0;   ///< the same for the two steps around each other frame, median
-};
-/// Frames first .. + count of a clip that plays them at `fps`, one after another.
-Seam measureSeam(const Frames& frames, std::size_t first, std::size_t count, double fps);
-/// metres: most that a vertex's step changes from before the seam to after it.
-double seamJump(const SeamPoses& poses);
 
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
 struct Motion {

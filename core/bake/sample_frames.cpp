@@ -16,26 +16,57 @@
 
 namespace ripple::bake {
 
-void samplePose(const source::FrameSource& source, const ClipPlan& clip, double seconds,
-                std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
-    source.sample(clip.clip, seconds, positions, normals);
-    const double into = seconds - (clip.fade.end - clip.fade.length);
-    if (clip.fade.length <= 0.0 || into <= 0.0) {
-        return;
-    }
-    const double u = std::min(into / clip.fade.length, 1.0);
-    const auto weight = static_cast<float>(u * u * (3.0 - 2.0 * u)); // no break of velocity at either end
-    std::vector<glm::vec3> before(positions.size());
-    std::vector<glm::vec3> beforeNormals(normals.size());
-    source.sample(clip.clip, seconds - clip.fade.loop, before, beforeNormals);
+namespace {
+
+/// Towards another pose by `weight`; normals are renormalised.
+void blendTowards(std::span<const glm::vec3> otherPositions, std::span<const glm::vec3> otherNormals,
+                  float weight, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
     for (std::size_t v = 0; v < positions.size(); ++v) {
-        positions[v] = glm::mix(positions[v], before[v], weight);
+        positions[v] = glm::mix(positions[v], otherPositions[v], weight);
     }
     for (std::size_t v = 0; v < normals.size(); ++v) {
-        const glm::vec3 n = glm::mix(normals[v], beforeNormals[v], weight);
+        const glm::vec3 n = glm::mix(normals[v], otherNormals[v], weight);
         const float length = glm::length(n);
         normals[v] = length > 0.0f ? n / length : normals[v];
     }
+}
+
+/// The motion without its fade: behind the end of a clip that leads round, the way back to its first frame.
+void sampleUnfaded(const source::FrameSource& source, const ClipMotion& motion, double seconds,
+                   std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+    const source::LoopSpan span{motion.loop.start, motion.loop.seconds};
+    source.sampleLoop(motion.clip, span, seconds, positions, normals);
+    const source::Clip& clip = source.clips()[motion.clip];
+    const double behind = seconds - (clip.start + clip.duration);
+    if (motion.loop.join <= 0.0 || behind <= 1e-9 * motion.loop.join) {
+        return;
+    }
+    std::vector<glm::vec3> first(positions.size());
+    std::vector<glm::vec3> firstNormals(normals.size());
+    source.sampleLoop(motion.clip, span, clip.start, first, firstNormals);
+    blendTowards(first, firstNormals, static_cast<float>(std::min(behind / motion.loop.join, 1.0)), positions,
+                 normals);
+}
+
+} // namespace
+
+void samplePose(const source::FrameSource& source, const ClipMotion& motion, double seconds,
+                std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+    sampleUnfaded(source, motion, seconds, positions, normals);
+    const double into = seconds - (motion.fade.end - motion.fade.length);
+    if (motion.fade.length <= 0.0 || into <= 0.0) {
+        return;
+    }
+    const double u = std::min(into / motion.fade.length, 1.0);
+    const auto weight = static_cast<float>(u * u * (3.0 - 2.0 * u)); // no break of velocity at either end
+    std::vector<glm::vec3> before(positions.size());
+    std::vector<glm::vec3> beforeNormals(normals.size());
+    double earlier = seconds - motion.fade.loop;
+    if (earlier < source.clips()[motion.clip].start) {
+        earlier += motion.loop.own; // before the start of a clip that closes lies its end
+    }
+    sampleUnfaded(source, motion, earlier, before, beforeNormals);
+    blendTowards(before, beforeNormals, weight, positions, normals);
 }
 
 void requireFinite(std::span<const glm::vec3> positions, const ClipPlan& clip, std::size_t frame) {

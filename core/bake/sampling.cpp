@@ -2,43 +2,14 @@
 
 #include "bake/thinning.h"
 #include "base/units.h"
-#include "mesh/bounds.h"
 
 #include <algorithm>
 #include <cmath>
 #include <optional>
 
-#include <glm/common.hpp>
-#include <glm/geometric.hpp>
-
 namespace ripple::bake {
 
 namespace {
-
-/// Ends that differ by less than this part of the model's diagonal are the same pose.
-constexpr float kSamePose = 1e-4f;
-
-/// A clip of a whole number of frames must not gain one by rounding (D·X = 90.000000001).
-double slack(double frames) {
-    return 1e-6 * std::max(1.0, frames);
-}
-
-bool posesMeet(const source::FrameSource& source, std::size_t clip, double a, double b) {
-    const std::size_t vertices = source.mesh().vertexCount();
-    std::vector<glm::vec3> first(vertices);
-    std::vector<glm::vec3> last(vertices);
-    source.sample(clip, a, first, {});
-    source.sample(clip, b, last, {});
-    mesh::Bounds bounds;
-    bounds.add(first);
-    const float limit = kSamePose * bounds.diagonal();
-    for (std::size_t v = 0; v < vertices; ++v) {
-        if (glm::distance(first[v], last[v]) > limit) {
-            return false;
-        }
-    }
-    return true;
-}
 
 std::size_t findClip(const source::FrameSource& source, const std::string& name) {
     const auto clips = source.clips();
@@ -52,16 +23,24 @@ std::size_t findClip(const source::FrameSource& source, const std::string& name)
     base::fail("clip \"" + name + "\"", "the source has no such clip", "it has: " + names);
 }
 
-bool fades(Closing closing, const ClipExtent& extent) {
-    return closing == Closing::fade && !extent.closed && extent.frames > 1;
+/// A clip that closes by itself needs no fade as a whole; a part of it does.
+bool fades(Closing closing, const ClipExtent& extent, bool whole) {
+    return closing == Closing::fade && !(extent.closed && whole) && extent.frames > 1;
+}
+
+bool isWhole(const FrameWindow& window, const ClipExtent& extent) {
+    return window.first == 0 && window.last + 1 == extent.frames;
 }
 
 /// A fade takes the frames before the start, so that a whole clip begins after as many.
 FrameWindow checkedWindow(const ClipChoice& choice, const ClipExtent& extent, const Recipe& recipe) {
     const std::string where = "clip \"" + choice.name + "\"";
     const std::size_t last = extent.frames - 1;
-    const std::size_t fade = fades(choice.closing.value_or(recipe.closing), extent) ? recipe.fadeFrames : 0;
-    const FrameWindow window = choice.window.value_or(FrameWindow{std::min(fade, last), last});
+    const Closing closing = choice.closing.value_or(recipe.closing);
+    const bool needsRoom = fades(closing, extent, true);
+    const FrameWindow window =
+        choice.window.value_or(FrameWindow{needsRoom ? std::min(recipe.fadeFrames, last) : 0, last});
+    const std::size_t fade = fades(closing, extent, isWhole(window, extent)) ? recipe.fadeFrames : 0;
     if (window.first > window.last || window.last >= extent.frames) {
         base::fail(where,
                    "frames " + std::to_string(window.first) + ".." + std::to_string(window.last) +
@@ -71,7 +50,8 @@ FrameWindow checkedWindow(const ClipChoice& choice, const ClipExtent& extent, co
     if (fade == 0) {
         return window;
     }
-    if (window.first < fade) {
+    // Before the start of a clip that closes lies its end.
+    if (window.first < fade && !extent.closed) {
         base::fail(where,
                    "a fade over " + base::plural(fade, "frame") + " needs as many before frame " +
                        std::to_string(window.first) + ", where it begins",
@@ -117,10 +97,6 @@ void addMidpoints(ClipPlan& plan, double spacing) {
     }
 }
 
-bool asked(const source::Clip& clip, const Recipe& recipe) {
-    return !clip.isSequence() || (recipe.fps > 0.0 && std::abs(recipe.fps - clip.fps) > 1e-9 * clip.fps);
-}
-
 /// Kept frames of a closed clip that can be asked at any time: cut evenly, so that none is short.
 void cutEvenly(ClipPlan& plan, double start, double seconds, std::size_t frames, std::size_t step) {
     const double wanted = std::round(static_cast<double>(frames) / static_cast<double>(step));
@@ -131,8 +107,8 @@ void cutEvenly(ClipPlan& plan, double start, double seconds, std::size_t frames,
     }
 }
 
-void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count, std::size_t step,
-              bool anyTime, base::Findings& findings) {
+void notePlan(const ClipPlan& plan, const ClipExtent& extent, bool whole, std::size_t step, bool anyTime,
+              base::Findings& findings) {
     const std::string where = "clip \"" + plan.name + "\"";
     if (extent.repeatsFirst) {
         findings.push_back({"repeat-dropped",
@@ -140,17 +116,23 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count,
                             {where, "its last frame repeats the first and is not stored",
                              "the loop closes by wrapping to frame 0"}});
     }
-    if (plan.closing == Closing::fade && extent.closed) {
+    if (plan.leadsRound) {
+        findings.push_back({"leads-round",
+                            base::Severity::note,
+                            {where, "its last frame leads into its first: it is played round as it is",
+                             "leave it open where it shall stop at its end"}});
+    }
+    if (plan.closing == Closing::fade && extent.closed && whole) {
         findings.push_back({"fade-not-needed",
                             base::Severity::note,
                             {where, "it closes by itself", "nothing of it is faded"}});
     }
-    if (plan.closed && !anyTime && count % step != 0) {
+    if (plan.closed && !anyTime && plan.frames % step != 0) {
         findings.push_back({"step-uneven",
                             base::Severity::look,
                             {where,
                              "a step of " + std::to_string(step) + " does not divide " +
-                                 base::plural(count, "frame") + ": the last step is shorter",
+                                 base::plural(plan.frames, "frame") + ": the last step is shorter",
                              "choose a step that divides the number of frames"}});
     }
     if (extent.frames == 1) {
@@ -158,6 +140,21 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, std::size_t count,
                             base::Severity::look,
                             {where, "it has one frame only: nothing moves",
                              "take another clip, or check that the animation was exported"}});
+    }
+}
+
+void thin(const source::FrameSource& source, double tolerance, bool anyTime, const base::Progress& progress,
+          ClipPlan& plan, base::Findings& findings) {
+    const Thinning thinning = framesToKeep(source, plan, anyTime, tolerance, progress);
+    keepOnly(plan, thinning, anyTime);
+    if (thinning.beyond > 0.0) {
+        findings.push_back({"too-quick-to-blend",
+                            base::Severity::look,
+                            {"clip \"" + plan.name + "\"",
+                             "even at eight times its rate blending misses the motion by up to " +
+                                 base::lengthText(thinning.beyond) + ", over the " +
+                                 base::lengthText(tolerance) + " that were asked for",
+                             "allow more, or sample at a higher rate"}});
     }
 }
 
@@ -170,17 +167,27 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
     const ClipExtent extent = measureClip(source, plan.clip, recipe);
     const FrameWindow window = checkedWindow(choice, extent, recipe);
     const std::size_t count = window.last - window.first + 1;
-    const bool anyTime = asked(clip, recipe);
-    const bool whole = count == extent.frames;
+    const bool anyTime = askedAtAnyTime(clip, recipe);
+    const bool whole = isWhole(window, extent);
     const std::size_t step = recipe.thin > 0.0 ? 1 : recipe.step;
     plan.closing = choice.closing.value_or(recipe.closing);
     const double start = clip.start + static_cast<double>(window.first) * extent.spacing;
     const double seconds = static_cast<double>(count) * extent.spacing;
-    plan.closed = (extent.closed && whole) || fades(plan.closing, extent) || plan.closing == Closing::window;
-    if (fades(plan.closing, extent)) {
+    const bool faded = fades(plan.closing, extent, whole);
+    plan.closed = (extent.closed && whole) || faded || plan.closing == Closing::window;
+    if (faded) {
         // One step more than the faded frames: at its ends the blend is all the one and all the other.
         const double length = static_cast<double>(recipe.fadeFrames + 1) * extent.spacing;
         plan.fade = {start + seconds, length, seconds};
+    }
+    plan.repeatDropped = extent.repeatsFirst && whole;
+    plan.leadsRound = extent.leadsRound && whole;
+    plan.loop = extent.motion(source, plan.clip).loop;
+    if (plan.closed && !whole) {
+        plan.loop.start = start;
+        plan.loop.seconds = seconds;
+    } else if (!plan.closed) {
+        plan.loop.seconds = 0.0;
     }
     plan.firstFrame = static_cast<double>(window.first);
     plan.frames = count;
@@ -190,10 +197,10 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
         plan.frameStep = static_cast<double>(step);
         for (std::size_t f = window.first; f <= window.last; f += step) {
             const double at = clip.start + static_cast<double>(f) * extent.spacing;
-            plan.seconds.push_back(std::min(at, clip.start + clip.duration));
+            plan.seconds.push_back(std::min(at, clip.start + clip.duration + extent.join));
         }
     }
-    notePlan(plan, extent, count, step, anyTime, findings);
+    notePlan(plan, extent, whole, step, anyTime, findings);
     const double spacing = extent.spacing * plan.frameStep;
     plan.fps = spacing > 0.0 ? 1.0 / spacing : clip.fps;
     plan.length = plan.seconds.size();
@@ -203,7 +210,7 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
         addSkippedFrames(plan, window.first, window.last, step, count, extent, clip.start);
     }
     if (recipe.thin > 0.0) {
-        keepOnly(plan, framesToKeep(source, plan, recipe.thin, progress));
+        thin(source, recipe.thin, anyTime, progress, plan, findings);
     }
     return plan;
 }
@@ -216,40 +223,6 @@ std::size_t SamplePlan::frameCount() const {
         count += clip.seconds.size();
     }
     return count;
-}
-
-ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, const Recipe& recipe) {
-    const source::Clip& of = source.clips()[clip];
-    ClipExtent extent;
-    const bool drops = closingOf(recipe, of.name) != Closing::asIs;
-    if (!asked(of, recipe)) {
-        extent.frames = of.frames;
-        extent.spacing = 1.0 / of.fps;
-        extent.repeatsFirst =
-            drops && of.frames > 2 && posesMeet(source, clip, of.start, of.start + of.duration);
-        extent.closed = extent.repeatsFirst;
-        extent.frames -= extent.repeatsFirst ? 1 : 0;
-        return extent;
-    }
-    if (of.duration <= 0.0) {
-        return extent;
-    }
-    const double rate = recipe.fps > 0.0 ? recipe.fps : of.fps;
-    const double frames = of.duration * rate;
-    constexpr double kMostFrames = 1e6;
-    if (!(frames < kMostFrames)) {
-        base::fail("clip \"" + of.name + "\"", "would have more than a million frames",
-                   "choose a lower rate or check the clip's key times");
-    }
-    extent.closed = (drops || !of.isSequence()) && posesMeet(source, clip, of.start, of.start + of.duration);
-    if (extent.closed) {
-        extent.frames = static_cast<std::size_t>(std::max(1.0, std::round(frames)));
-        extent.spacing = of.duration / static_cast<double>(extent.frames);
-    } else {
-        extent.frames = static_cast<std::size_t>(std::ceil(frames - slack(frames))) + 1;
-        extent.spacing = 1.0 / rate;
-    }
-    return extent;
 }
 
 std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe) {
@@ -311,24 +284,6 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
         plan.clips.push_back(planClip(source, choice, recipe, progress, plan.findings));
     }
     return plan;
-}
-
-void keepOnly(ClipPlan& plan, std::span<const std::uint32_t> kept) {
-    if (kept.size() == plan.seconds.size()) {
-        return;
-    }
-    const std::vector<double> all = std::move(plan.seconds);
-    plan.seconds.clear();
-    plan.times.assign(kept.begin(), kept.end());
-    auto next = kept.begin();
-    for (std::size_t f = 0; f < all.size(); ++f) {
-        if (next != kept.end() && *next == f) {
-            plan.seconds.push_back(all[f]);
-            ++next;
-        } else {
-            plan.probes.push_back({f, 0.0, all[f]});
-        }
-    }
 }
 
 } // namespace ripple::bake

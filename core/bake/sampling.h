@@ -30,19 +30,38 @@ struct Fade {
     bool operator==(const Fade&) const = default;
 };
 
-/// At which times of the source one clip is sampled (docs/definitions.md §5).
-struct ClipPlan {
+/// How the time of a clip goes round (docs/definitions.md §1). All in seconds.
+struct Loop {
+    double start = 0.0;   ///< on the source's time line
+    double seconds = 0.0; ///< of one trip; 0: it plays once
+    double own = 0.0;     ///< of the source's whole clip where that closes by itself; else 0
+    double join = 0.0;    ///< in which the whole clip's last frame leads on into its first, behind its end
+
+    bool operator==(const Loop&) const = default;
+};
+
+/// What motion a clip shows: the source's, faded near its end where that is asked for, played round.
+struct ClipMotion {
     std::size_t clip = 0; ///< index into FrameSource::clips()
+    Fade fade;
+    Loop loop;
+
+    bool operator==(const ClipMotion&) const = default;
+};
+
+/// At which times of the source one clip is sampled (docs/definitions.md §5).
+struct ClipPlan : ClipMotion {
     std::string name;
     bool closed = false;         ///< frame N would equal frame 0 and is not stored
+    bool repeatDropped = false;  ///< … since the source's last frame, which repeats its first, is left out
+    bool leadsRound = false;     ///< … since the source's last frame leads into its first
     double fps = 30.0;           ///< rate at which the kept frames play
     double firstFrame = 0.0;     ///< first kept frame, in sampled frames of the whole clip
-    double frameStep = 1.0;      ///< kept frames lie this many sampled frames apart
+    double frameStep = 1.0;      ///< frames that the clip plays lie this many sampled frames apart
     std::size_t frames = 1;      ///< sampled frames of the window
     std::vector<double> seconds; ///< kept frames
     std::vector<Probe> probes;   ///< midpoints; for sequences: the frames left out
     Closing closing = Closing::drop;
-    Fade fade;
     std::vector<std::uint32_t> times; ///< kept frames: which frame of the clip each is; empty: all
     std::size_t length = 0;           ///< frames that the clip plays; more than are kept where it is thinned
 
@@ -62,9 +81,19 @@ struct ClipExtent {
     std::size_t frames = 1;
     bool closed = false;
     bool repeatsFirst = false; ///< a sequence whose last frame equals its first, which is then not counted
+    bool leadsRound = false;   ///< its last frame leads into its first, which comes one step later
     double spacing = 0.0;      ///< seconds between frames
+
+    /// What the whole clip shows.
+    ClipMotion motion(const source::FrameSource& source, std::size_t clip) const;
+    double join = 0.0; ///< seconds from the clip's end to its start again, where it leads round
 };
+/// By Closing::drop, and by each other but Closing::asIs, a clip is closed whose last frame equals its first,
+/// or leads into it: the seam is no rougher than the steps beside it (bake::roughness). Reads up to 13 poses.
 ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, const Recipe& recipe);
+
+/// True for clips that are sampled at times of the recipe's choice; false for a sequence's own frames.
+bool askedAtAnyTime(const source::Clip& clip, const Recipe& recipe);
 
 /// The recipe's clips, all of the source's where it names none.
 std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Recipe& recipe);
@@ -87,13 +116,10 @@ std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Rec
 SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
                         const base::Progress& progress = {});
 
-/// The pose that a plan wants at `seconds` on the source's time line: the source's, faded near the clip's
-/// end. Spans have one element per vertex; `normals` may be empty.
-void samplePose(const source::FrameSource& source, const ClipPlan& clip, double seconds,
+/// The pose of a motion at `seconds` on the source's time line. Spans have one element per vertex; `normals`
+/// may be empty.
+void samplePose(const source::FrameSource& source, const ClipMotion& motion, double seconds,
                 std::span<glm::vec3> positions, std::span<glm::vec3> normals);
-
-/// Leaves only the frames `kept` (ascending from 0) of a plan that keeps all; the others become probes.
-void keepOnly(ClipPlan& plan, std::span<const std::uint32_t> kept);
 
 /// Poses of all kept frames. positions[f · vertices + v], frames of all clips one after another.
 struct Frames {

@@ -1,6 +1,7 @@
 #include "bundle/check.h"
 
 #include "bake/pieces.h"
+#include "bake/thinning.h"
 #include "base/files.h"
 #include "base/parallel.h"
 #include "base/units.h"
@@ -90,6 +91,20 @@ double decodedGap(const bake::TextureReader& reader, const bake::BakedClip& clip
     return bake::seamGap(bake::SeamPoses{poses[0], poses[1], poses[2], poses[3]});
 }
 
+/// Leaves the instants that a thinned clip kept, if the source still has as many frames.
+void keepAsBaked(const bake::BakedClip& clip, const source::FrameSource& source, const bake::Recipe& recipe,
+                 bake::ClipPlan& plan) {
+    if (clip.times.empty() || clip.sourceStep <= 0.0) {
+        return;
+    }
+    const bake::Thinning thinning{
+        static_cast<std::size_t>(std::max(1.0, std::round(1.0 / clip.sourceStep))), clip.times, 0.0};
+    const std::size_t steps = plan.closed ? plan.seconds.size() : plan.seconds.size() - 1;
+    if (steps * thinning.perFrame + (plan.closed ? 0 : 1) == clip.length()) {
+        bake::keepOnly(plan, thinning, bake::askedAtAnyTime(source.clips()[plan.clip], recipe));
+    }
+}
+
 /// The manifest's clips as a plan for sampling the source at the very instants that were kept.
 bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameSource& source) {
     bake::Recipe recipe;
@@ -113,9 +128,7 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
     bake::SamplePlan plan = bake::planSampling(source, recipe);
     for (std::size_t c = 0; c < plan.clips.size(); ++c) {
         const bake::BakedClip& clip = manifest.textures.clips[c];
-        if (plan.clips[c].seconds.size() == clip.length() && !clip.times.empty()) {
-            bake::keepOnly(plan.clips[c], clip.times);
-        }
+        keepAsBaked(clip, source, recipe, plan.clips[c]);
         if (plan.clips[c].seconds.size() != clip.frames || plan.clips[c].closed != clip.closed) {
             base::fail("clip \"" + clip.name + "\"",
                        "the source gives " + base::plural(plan.clips[c].seconds.size(), "frame") +

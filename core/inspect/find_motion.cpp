@@ -143,19 +143,21 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         });
         const bake::Closing closing = bake::closingOf(inspection.recipe, name);
         const bool closes = closing == bake::Closing::fade || closing == bake::Closing::window;
-        if (clip.extent.closed || clip.extent.frames < 3 || clip.gap <= step || windowed || closes) {
+        if (clip.extent.closed || clip.extent.frames < 3 || windowed || closes) {
             continue;
         }
+        const bool seen = clip.gap > step;
         // Beside other clips an open one is likely meant so; a sequence alone is likely meant to loop.
-        const bool alone = survey->clips.size() == 1;
+        const bool alone = seen && survey->clips.size() == 1;
         Observation one;
         one.finding = {"open-ends",
                        alone ? base::Severity::look : base::Severity::note,
                        {inspection.where,
                         (alone ? "the ends do not meet" : "clip " + name + " is open") +
-                            std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
-                            " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
-                            base::lengthText(step),
+                            (seen ? std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
+                                        " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
+                                        base::lengthText(step)
+                                  : ": its last frame does not lead smoothly into its first"),
                         alone ? "fade its end into its start, choose a window that loops, or let it play once"
                               : "it plays once"}};
         one.place = FramePlace{c, clip.extent.frames - 1};

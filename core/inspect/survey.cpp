@@ -24,12 +24,6 @@ constexpr auto kBetweenParts = std::chrono::milliseconds(150);
 
 using Pose = base::RawVector<glm::vec3>;
 
-double secondsOf(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
-                 std::size_t frame) {
-    const source::Clip& of = source.clips()[clip];
-    return std::min(of.start + static_cast<double>(frame) * extent.spacing, of.start + of.duration);
-}
-
 /// Like bake::measureClip, but a frame that cannot be read only leaves the clip open.
 bake::ClipExtent extentOf(const source::FrameSource& source, std::size_t clip, const bake::Recipe& recipe) {
     try {
@@ -124,7 +118,7 @@ private:
         base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t i = begin; i < end; ++i) {
                 try {
-                    source_.sample(c, secondsOf(source_, c, extent, first + i), batch_[i], {});
+                    sampleFrame(source_, c, extent, first + i, batch_[i]);
                     strays[i] = strayTest_.find(batch_[i]);
                 } catch (const base::Failure& failure) {
                     problems[i] = failure.problem();
@@ -257,48 +251,6 @@ std::shared_ptr<const Survey> survey(const source::FrameSource& source, const ba
                                      base::Progress& progress,
                                      const std::function<void(std::shared_ptr<const Survey>)>& onPart) {
     return Surveyor(source, recipe, progress, onPart).run();
-}
-
-std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
-                                            const ClipSurvey& survey, WindowWish wish) {
-    constexpr std::size_t kShown = 6;
-    std::vector<MeasuredWindow> windows;
-    if (!survey.likeness) {
-        return windows;
-    }
-    // From frames of the clip to rows of the map, and back.
-    const std::size_t length = wish.length / survey.likenessStep * survey.likenessStep;
-    wish.length /= survey.likenessStep;
-    for (LoopWindow window : bestWindows(*survey.likeness, wish)) {
-        window.last = std::min((window.last + 1) * survey.likenessStep, survey.extent.frames) - 1;
-        window.first *= survey.likenessStep;
-        windows.push_back({window, windowGap(source, clip, survey.extent, window)});
-    }
-    std::stable_sort(windows.begin(), windows.end(), [&](const MeasuredWindow& a, const MeasuredWindow& b) {
-        const bool exactA = length > 0 && a.window.frames() == length;
-        const bool exactB = length > 0 && b.window.frames() == length;
-        return exactA != exactB ? exactA : a.gap < b.gap;
-    });
-    windows.resize(std::min(windows.size(), kShown));
-    return windows;
-}
-
-double windowGap(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
-                 const LoopWindow& window) {
-    if (window.frames() < 2) {
-        return 0.0;
-    }
-    const std::size_t frames[] = {window.last - 1, window.last, window.first, window.first + 1};
-    std::array<Pose, 4> poses;
-    try {
-        for (std::size_t i = 0; i < poses.size(); ++i) {
-            poses[i].resize(source.mesh().vertexCount());
-            source.sample(clip, secondsOf(source, clip, extent, frames[i]), poses[i], {});
-        }
-    } catch (const base::Failure&) {
-        return 0.0; // the fault is reported where the frame was read
-    }
-    return bake::seamGap(bake::SeamPoses{poses[0], poses[1], poses[2], poses[3]});
 }
 
 } // namespace ripple::inspect

@@ -31,7 +31,7 @@ struct Strays {
 
 /// A stretch that would loop, with what its seam would show.
 struct MeasuredWindow {
-    LoopWindow window; ///< in frames of the clip
+    LoopWindow window; ///< in frames of the clip; its roughness is that of the worst vertex (bake::roughness)
     double gap = 0.0;  ///< metres, as bake::seamGap
 };
 
@@ -45,7 +45,7 @@ struct ClipSurvey {
     mesh::Bounds bounds;
     std::shared_ptr<const Likeness> likeness; ///< null until all frames are read, and for fewer than 4
     std::size_t likenessStep = 1;             ///< frames per row of the likeness
-    std::vector<MeasuredWindow> windows;      ///< smallest gap first, in frames of the clip
+    std::vector<MeasuredWindow> windows;      ///< best first, in frames of the clip
 };
 
 /// What reading every frame once tells of a source.
@@ -70,10 +70,15 @@ std::shared_ptr<const Survey> survey(const source::FrameSource& source, const ba
                                      base::Progress& progress,
                                      const std::function<void(std::shared_ptr<const Survey>)>& onPart = {});
 
-/// The windows of a surveyed clip that loop best, smallest gap first; for a wanted length (frames), those of
-/// just that length before others. At most six; none without a likeness.
+/// The windows of a surveyed clip that loop best, best first (loopsBetter); for a wanted length (frames), those
+/// of just that length before others. At most six; none without a likeness. Reads the frames on either side of
+/// each seam, and where the likeness leaves frames out those around it, to find it to the frame.
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
                                             const ClipSurvey& survey, WindowWish wish);
+
+/// Positions of one frame of a whole clip, vertices. Throws base::Failure for a frame that cannot be read.
+void sampleFrame(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
+                 std::size_t frame, std::span<glm::vec3> pose);
 
 /// The gap at the seam of frames first..last of a clip, as bake::seamGap.
 double windowGap(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,

@@ -74,9 +74,12 @@ public:
 
     void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {
-        const source::Clip& of = clips_[clip];
-        const double into = std::clamp(seconds - of.start, 0.0, of.duration);
-        const double turn = into * loopsIn(of) / std::max(of.duration, 1e-12);
+        sampleLoop(clip, {}, seconds, positions, normals);
+    }
+
+    void sampleLoop(std::size_t clip, const source::LoopSpan& span, double seconds,
+                    std::span<glm::vec3> positions, std::span<glm::vec3> normals) const override {
+        const double turn = turnAt(clips_[clip], span, seconds);
         if (play_ == Play::alone) {
             performance_->poseHere(turn, {}, positions, normals);
             requireNumbers(score_, turn, positions, normals);
@@ -99,9 +102,18 @@ public:
     }
 
 private:
-    /// Loops that go into a clip, whole, so that what closes goes on closing.
-    double loopsIn(const source::Clip& clip) const {
-        return play_ == Play::alone ? 1.0 : std::max(1.0, std::round(clip.duration / score_.loopSeconds));
+    /// Turns from the beginning of what is played. A whole number of loops goes into that, so that what closes
+    /// goes on closing; a clip that plays round may be asked on either side of its span, one that plays once
+    /// stops at its ends.
+    double turnAt(const source::Clip& clip, const source::LoopSpan& span, double seconds) const {
+        const double inside = std::clamp(seconds - clip.start, 0.0, clip.duration);
+        if (play_ == Play::alone) {
+            return inside / std::max(clip.duration, 1e-12);
+        }
+        const bool round = span.seconds > 0.0;
+        const double length = std::max(round ? span.seconds : clip.duration, 1e-12);
+        const double loops = std::max(1.0, std::round(length / score_.loopSeconds));
+        return (round ? seconds - span.start : inside) * loops / length;
     }
 
     Score score_;

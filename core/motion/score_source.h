@@ -11,7 +11,7 @@ namespace ripple::motion {
 enum class Play {
     alone, ///< the rest pose moves by the score: one closed clip, of its loop length
     onTop, ///< each clip of the source goes on, and the score's displacement is added; its loop is stretched
-           ///< so that a whole number of loops goes into a clip
+           ///< so that a whole number of loops goes into what is played round, or into the whole clip
 };
 
 /// A mesh that a score moves, as a source of frames like any other. Throws base::Failure as composeScore()

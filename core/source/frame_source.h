@@ -46,6 +46,12 @@ struct Space {
     bool operator==(const Space&) const = default;
 };
 
+/// The stretch of a clip that is played round, on the source's time line.
+struct LoopSpan {
+    double start = 0.0;
+    double seconds = 0.0; ///< 0: the clip plays once
+};
+
 /// The joints that move a mesh.
 struct Skeleton {
     std::vector<std::string> names;
@@ -83,6 +89,13 @@ public:
     /// Safe to call from several threads. Throws base::Failure for a frame that cannot be read.
     virtual void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                         std::span<glm::vec3> normals) const = 0;
+
+    /// The same where `span` of the clip is played round. Differs for sources that add a motion of their own
+    /// which loops by itself: it then fits into that span. Asked of the topmost source only.
+    virtual void sampleLoop(std::size_t clip, const LoopSpan&, double seconds, std::span<glm::vec3> positions,
+                            std::span<glm::vec3> normals) const {
+        sample(clip, seconds, positions, normals);
+    }
 
     /// Empty when no joints move the mesh.
     virtual const Skeleton& skeleton() const {

@@ -1,6 +1,7 @@
 // The bake panel's way to close the loop, and what its seam then shows.
 
 #include "app/benches/bake/bake_panel.h"
+#include "app/shell/closing_words.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/words.h"
 #include "base/units.h"
@@ -72,7 +73,8 @@ void BakePanel::setClosing(bake::Closing closing) {
             const inspect::LoopWindow& loop = survey->clips[clip].windows.front().window;
             r.clips = bake::withWindow(*source, r, clip, {loop.first, loop.last});
         }
-        if (closing == bake::Closing::fade && window && window->first < r.fadeFrames) {
+        const bool closes = survey && clip < survey->clips.size() && survey->clips[clip].extent.closed;
+        if (closing == bake::Closing::fade && window && window->first < r.fadeFrames && !closes) {
             // The fade needs frames before the start: begin that much later.
             r.clips =
                 bake::withWindow(*source, r, clip, {r.fadeFrames, std::max(window->last, r.fadeFrames)});
@@ -107,8 +109,8 @@ void BakePanel::refreshLoop() {
     const bool jolt = seam.velocityBreak > 2.0 * seam.medianBreak;
     const auto speed = [](double v) { return QString("%1 m/s").arg(v, 0, 'g', 2); };
     const QString how = clip.closed ? tr("Closed") : tr("Open, plays once");
-    seam_->setText(tr("%1: gap %2, steps %3; jolt %4, elsewhere %5")
-                       .arg(how, text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
+    seam_->setText(tr("%1 (%2): gap %3, steps %4; jolt %5, elsewhere %6")
+                       .arg(how, closingWords(bake->plan.clips[index]), text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
                             speed(seam.velocityBreak), speed(seam.medianBreak)));
     setRole(seam_, clip.closed && !gap && !jolt ? "glass" : clip.closed || gap ? "brass" : "quiet");
 }
