@@ -4,11 +4,10 @@
 
 #include "base/files.h"
 #include "bench/against.h"
+#include "bench/point_cache.h"
 #include "bundle/write_bundle.h"
 #include "source/open.h"
 
-#include <cmath>
-#include <cstring>
 #include <filesystem>
 #include <fstream>
 
@@ -20,54 +19,6 @@ namespace {
 
 constexpr std::size_t kSide = 1000;
 constexpr std::size_t kFrames = 60;
-
-void put(std::ofstream& out, const void* bytes, std::size_t count) {
-    out.write(static_cast<const char*>(bytes), static_cast<std::streamsize>(count));
-}
-
-/// The cache and its mesh, made once.
-std::filesystem::path cacheFile() {
-    const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-large";
-    if (std::filesystem::exists(folder / "done")) {
-        return folder / "sheet.pc2";
-    }
-    std::filesystem::create_directories(folder);
-    std::ofstream obj(folder / "sheet.obj");
-    for (std::size_t v = 0; v < kSide * kSide; ++v) {
-        obj << "v " << static_cast<double>(v % kSide) * 0.01 << " 0 " << static_cast<double>(v / kSide) * 0.01
-            << "\n";
-    }
-    for (std::size_t z = 0; z + 1 < kSide; ++z) {
-        for (std::size_t x = 0; x + 1 < kSide; ++x) {
-            const std::size_t a = z * kSide + x + 1;
-            obj << "f " << a << ' ' << a + kSide << ' ' << a + kSide + 1 << ' ' << a + 1 << "\n";
-        }
-    }
-    std::ofstream cache(folder / "sheet.pc2", std::ios::binary);
-    const std::int32_t header[] = {1, static_cast<std::int32_t>(kSide * kSide)};
-    const float times[] = {0.0f, 1.0f};
-    const std::int32_t frames = kFrames;
-    put(cache, "POINTCACHE2", 12);
-    put(cache, header, sizeof header);
-    put(cache, times, sizeof times);
-    put(cache, &frames, sizeof frames);
-    std::vector<float> row(kSide * 3);
-    for (std::size_t f = 0; f < kFrames; ++f) {
-        for (std::size_t z = 0; z < kSide; ++z) {
-            for (std::size_t x = 0; x < kSide; ++x) {
-                const double wave =
-                    0.2 * std::sin(0.011 * static_cast<double>(x) + 0.1 * static_cast<double>(f)) +
-                    0.03 * std::sin(0.07 * static_cast<double>(z) - 0.2 * static_cast<double>(f));
-                row[x * 3] = static_cast<float>(x) * 0.01f;
-                row[x * 3 + 1] = static_cast<float>(wave);
-                row[x * 3 + 2] = static_cast<float>(z) * 0.01f;
-            }
-            put(cache, row.data(), row.size() * sizeof(float));
-        }
-    }
-    std::ofstream(folder / "done") << "done";
-    return folder / "sheet.pc2";
-}
 
 /// "VmHWM" or "VmRSS" of this process, MB.
 double memory(const std::string& key) {
@@ -82,7 +33,7 @@ double memory(const std::string& key) {
 }
 
 void largeBake(benchmark::State& state, const char* store) {
-    const auto file = cacheFile();
+    const auto file = bench::wavingSheet(kSide, kFrames);
     const auto out = std::filesystem::temp_directory_path() / "ripple-bench-large-out";
     bake::Recipe recipe;
     recipe.positionStore = store;

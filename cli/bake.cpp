@@ -102,6 +102,9 @@ Status bakeSource(const BakeCall& call) {
     }
     base::Progress baking(progressBar("baking "));
     const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.reading, call.out, baking);
+    for (const base::Finding& finding : manifest.findings) {
+        std::cerr << "note: " << finding.problem.line() << "\n";
+    }
     if (call.json) {
         std::cout << bundle::manifestText(manifest);
     } else {

@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "base/version.h"
 #include "cli/commands.h"
+#include "mesh/uv_sets.h"
 
 #include <algorithm>
 #include <charconv>
@@ -159,6 +160,9 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))
         ->capture_default_str();
     bake.add_flag("--power-of-two", words.recipe.powerOfTwo, "pad both sides to powers of two");
+    bake.add_option("--lookup-uv", words.recipe.lookupUvSet,
+                    "UV set that the lookup is written to, counted from 0 (default: the first free one)")
+        ->check(CLI::Range(std::size_t{0}, mesh::kMostLookupUvSet));
     bake.add_flag("--half-uvs", words.recipe.halfUvs,
                   "the target keeps UVs as half floats: no wider than those can tell columns apart");
     bake.add_option("--close", words.close,

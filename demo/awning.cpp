@@ -11,7 +11,6 @@
 #include <array>
 #include <charconv>
 #include <cmath>
-#include <cstdio>
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
@@ -228,9 +227,8 @@ void makeAwning(const std::filesystem::path& folder, std::size_t frames, const b
             }
             text += '\n';
         }
-        std::array<char, 32> name{};
-        std::snprintf(name.data(), name.size(), "awning_%04zu.obj", step - warmUp);
-        base::writeFile(folder / name.data(), text + tail);
+        const std::string number = std::to_string(10000 + step - warmUp).substr(1);
+        base::writeFile(folder / ("awning_" + number + ".obj"), text + tail);
     }
 }
 

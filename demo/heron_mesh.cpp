@@ -117,6 +117,12 @@ private:
             out_.joints.back()[1] = 0;
             out_.weights.back() = {1.0f, 0.0f, 0.0f, 0.0f};
         }
+        // A joint of no weight is none: the standard wants it to be 0.
+        for (std::size_t i = 0; i < 2; ++i) {
+            if (out_.weights.back()[i] == 0.0f) {
+                out_.joints.back()[i] = 0;
+            }
+        }
     }
 
     void join(std::uint32_t first, std::size_t rings, std::size_t sides) {

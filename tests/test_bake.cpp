@@ -1,5 +1,7 @@
 #include "analytic_source.h"
 #include "bake/bake.h"
+#include "turning_pieces.h"
+#include "bake/error.h"
 #include "bake/texture_reader.h"
 #include "base/parallel.h"
 #include "problem_of.h"
@@ -26,6 +28,24 @@ bake::Recipe recipeOf(const char* store, bake::Content content, std::size_t widt
 bake::TextureReader readerOf(const bake::Baked& baked, const source::FrameSource& source) {
     return {baked.textures, baked.columnOfVertex, source.mesh().positions, source.mesh().normals};
 }
+
+/// A drifting sheet in which one vertex has a normal, or none.
+class UndirectedSource : public tests::AnalyticSource {
+public:
+    explicit UndirectedSource(bool none)
+        : AnalyticSource(3, tests::sequence(4), tests::drift(0.5f)),
+          none_(none) {}
+    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
+        AnalyticSource::sample(clip, seconds, positions, normals);
+        if (none_ && !normals.empty()) {
+            normals[4] = glm::vec3(0.0f);
+        }
+    }
+
+private:
+    bool none_;
+};
 
 } // namespace
 
@@ -158,6 +178,49 @@ private Q_SLOTS:
         const AnalyticSource source(8, tests::sequence(10), tests::wave(9.0));
         const bake::Baked baked = bake::bake(source, recipeOf("half", bake::Content::absolute));
         QCOMPARE(baked.textures.textureMemory(), std::size_t(64 * 10 * (4 * 2 + 4)));
+    }
+    void whatAKindDoesNotStoreIsRefusedByName() {
+        const tests::TurningPieces source(2);
+        const auto refused = [&](bake::Kind kind, const auto& change) {
+            bake::Recipe recipe;
+            recipe.kind = kind;
+            recipe.normalStore = "oct16";
+            recipe.positionStore = "unorm16";
+            change(recipe);
+            return tests::problemOf([&] { bake::bake(source, recipe); });
+        };
+        const auto tangents = [](bake::Recipe& r) { r.tangents = true; };
+        const auto alpha = [](bake::Recipe& r) { r.normalsInAlpha = true; };
+        const auto absolute = [](bake::Recipe& r) { r.content = bake::Content::absolute; };
+        QVERIFY(tests::says(refused(bake::Kind::pieces, tangents), "tangents", "pieces"));
+        QVERIFY(tests::says(refused(bake::Kind::shapes, tangents), "tangents", "shapes"));
+        QVERIFY(tests::says(refused(bake::Kind::pieces, alpha), "normals in alpha", "pieces"));
+        QVERIFY(tests::says(refused(bake::Kind::shapes, alpha), "normals in alpha", "shapes"));
+        QVERIFY(tests::says(refused(bake::Kind::shapes, absolute), "absolute", "offsets"));
+        // Another kind chosen in the window or tried by the ladder leaves them away.
+        bake::Recipe recipe;
+        recipe.tangents = recipe.normalsInAlpha = true;
+        recipe.content = bake::Content::absolute;
+        recipe.positionStore = "unorm8x2";
+        const bake::Recipe shapes = bake::withKind(recipe, bake::Kind::shapes);
+        QVERIFY(!shapes.tangents && !shapes.normalsInAlpha && shapes.content == bake::Content::offset);
+        QCOMPARE(shapes.positionStore, std::string("unorm16"));
+        QCOMPARE(bake::withKind(recipe, bake::Kind::pieces).content, bake::Content::absolute);
+    }
+    void normalsWithoutADirectionAreCountedNotMeasured() {
+        const auto reports = [&](bool flat) {
+            UndirectedSource undirected(flat);
+            bake::Recipe recipe;
+            const bake::SamplePlan plan = bake::planSampling(undirected, recipe);
+            const bake::Baked baked = bake::bake(undirected, plan, recipe);
+            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, undirected.mesh().positions,
+                                             undirected.mesh().normals);
+            return bake::measureError(undirected, plan, {}, reader, baked.textures.clips);
+        };
+        QCOMPARE(reports(false).normalsUndefined, std::size_t(0));
+        const bake::ErrorReport report = reports(true);
+        QCOMPARE(report.normalsUndefined, std::size_t(4)); // one vertex in four frames
+        QVERIFY(report.normalMaxDegrees < 0.4);
     }
 };
 

@@ -222,10 +222,13 @@ private Q_SLOTS:
         QVERIFY(!session().bake()->baked.textures.clips[0].closed);
         QVERIFY(seam().gap > 3.0 * seam().medianStep);
         QVERIFY(find<QLabel>("seamWords")->text().contains("Open"));
+        const double openGap = seam().gap;
         const project::Document open = session().document();
         clickSegment("closing", 2); // the window that loops best
         QVERIFY(session().bake()->baked.textures.clips[0].closed);
-        QCOMPARE(session().document().recipe.clips[0].window->last, std::size_t(74));
+        const inspect::LoopWindow best = session().survey()->clips[0].windows.at(0).window;
+        QCOMPARE(*session().document().recipe.clips[0].window, (bake::FrameWindow{best.first, best.last}));
+        QVERIFY(seam().gap < 0.7 * openGap && best.frames() >= 24);
         undoesAndRedoes(open);
         QVERIFY(
             find<QLabel>("seamWords")->text().contains(QString::fromStdString(base::lengthText(seam().gap))));

@@ -1,5 +1,6 @@
 #include "analytic_source.h"
 #include "base/files.h"
+#include "base/units.h"
 #include "base/parallel.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
@@ -7,6 +8,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
+#include "turning_pieces.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -18,6 +20,7 @@
 
 #include <sys/resource.h>
 
+#include <glm/vector_relational.hpp>
 #include <nlohmann/json.hpp>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
 #include <valijson/schema.hpp>
@@ -101,6 +104,51 @@ private Q_SLOTS:
         QCOMPARE(report.clips[0].frames, std::size_t(12));
         QVERIFY(report.clips[0].closed);
         QVERIFY(report.clips[0].seamGap < 0.12); // a wave's steps differ, but nothing jumps
+    }
+    void boundsHoldWhatIsDecoded_data() {
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<QString>("store");
+        for (const char* kind : {"vertices", "shapes", "pieces"}) {
+            for (const bake::PositionStore& store : bake::positionStores()) {
+                if (std::string(kind) != "shapes" || store.planes == 1) {
+                    QTest::addRow("%s %s", kind, store.name) << kind << store.name;
+                }
+            }
+        }
+    }
+    void boundsHoldWhatIsDecoded() {
+        QFETCH(QString, kind);
+        QFETCH(QString, store);
+        bake::Recipe recipe = recipeOf(store.toStdString());
+        recipe.kind = *bake::kindByName(kind.toStdString());
+        recipe.shapes = 2;
+        const tests::TurningPieces turning(4);
+        const source::FrameSource& source =
+            recipe.kind == bake::Kind::pieces ? static_cast<const source::FrameSource&>(turning) : sheet();
+        const bundle::Manifest manifest = write("bounds", recipe, source);
+        const bundle::Bundle read = bundle::readBundle(folder() / "bounds");
+        const bake::TextureReader reader = read.reader();
+        QCOMPARE(read.manifest.clipBounds.size(), read.manifest.textures.clips.size());
+        std::vector<glm::vec3> p(reader.vertexCount());
+        for (std::size_t c = 0; c < read.manifest.textures.clips.size(); ++c) {
+            const bake::BakedClip& clip = read.manifest.textures.clips[c];
+            const mesh::Bounds& said = read.manifest.clipBounds[c];
+            mesh::Bounds seen;
+            const int steps = static_cast<int>(clip.length()) * 13;
+            for (int i = 0; i <= steps; ++i) {
+                reader.at(clip, static_cast<float>(i) / 13.0f, p, {});
+                seen.add(p);
+            }
+            for (const mesh::Bounds& box : {said, read.manifest.bounds}) {
+                QVERIFY(glm::all(glm::lessThanEqual(box.min, seen.min)));
+                QVERIFY(glm::all(glm::greaterThanEqual(box.max, seen.max)));
+            }
+            // No looser than the store's own error; arcs of pieces by a thousandth of the size.
+            const float slack = recipe.kind == bake::Kind::pieces ? 1e-3f * seen.diagonal() : 1e-5f;
+            QVERIFY(glm::distance(said.min, seen.min) <= slack && glm::distance(said.max, seen.max) <= slack);
+        }
+        const std::string code(base::asText(base::readFile(folder() / "bounds" / "bounds.glsl")));
+        QVERIFY(code.find(base::floatLiteral(manifest.bounds.max.x)) != std::string::npos);
     }
     void whatIsReadIsWhatWasBaked() {
         const bundle::Manifest written = write("sheet", recipeOf("unorm16"));

@@ -3,6 +3,8 @@
 #include "app/benches/gather/likeness_page.h"
 #include "app/benches/gather/space_card.h"
 #include "app/charts/frame_chart.h"
+#include "app/dial/dial.h"
+#include "app/shell/closing_words.h"
 #include "app/shell/main_window.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/pictures.h"
@@ -12,6 +14,7 @@
 #include "base/files.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QFile>
 #include <QFileInfo>
 #include <QScreen>
@@ -117,6 +120,50 @@ private Q_SLOTS:
         window_.reset();
     }
 
+    void aLoopWithoutItsRepeatIsSaidToPlayRound() {
+        // A square's corner goes round once in 24 frames; the 25th, which would be the first again, is not there.
+        for (int f = 0; f < 24; ++f) {
+            put(qPrintable(QString("round_%1.obj").arg(f, 2, 10, QChar('0'))),
+                square(0.4f * std::sin(6.2831853f * static_cast<float>(f) / 24.0f)));
+        }
+        openAndWait(path("round_00.obj"));
+        const bake::ClipPlan& clip = session().bake()->plan.clips[0];
+        QVERIFY(clip.closed && clip.leadsRound);
+        QCOMPARE(clip.seconds.size(), std::size_t(24));
+        QCOMPARE(closingWords(clip), QString("end leads to start"));
+        QVERIFY(window_->dial()->accessibleDescription().contains("end leads to start"));
+        window_->showBench(1);
+        QTest::qWait(20);
+        QVERIFY(find<QLabel>("seamWords")->text().contains("end leads to start"));
+        // Left open by one click on Bake, and back by undo.
+        auto* closing = find<SegmentedChoice>("closing");
+        QTest::mouseClick(closing->findChildren<QAbstractButton*>()[0], Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(!session().bake()->plan.clips[0].closed);
+        QVERIFY(window_->dial()->accessibleDescription().contains("open"));
+        session().undoStack().undo();
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().bake()->plan.clips[0].closed);
+    }
+    void theLookupsUvSetIsChosen() {
+        openAndWait(demo("heron.glb"));
+        auto* box = find<QComboBox>("lookupUvSet");
+        QVERIFY(box && box->currentText().contains("1"));
+        box->setFocus();
+        QTest::keyClick(box, Qt::Key_Down); // set 0, which the plumage reads
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().recipe.lookupUvSet, std::optional<std::size_t>(0));
+        QTest::qWait(20);
+        Card* conflict = cardTitled("which is read by");
+        QVERIFY(conflict);
+        QTest::mouseClick(conflict->findChild<QPushButton*>(), Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(!session().document().recipe.lookupUvSet);
+        session().undoStack().undo();
+        QCOMPARE(session().document().recipe.lookupUvSet, std::optional<std::size_t>(0));
+        session().undoStack().undo();
+        QVERIFY(!session().document().recipe.lookupUvSet);
+    }
     void aWindowIsPickedOnTheLikenessMap() {
         openAndWait(demo("awning.curly"));
         window_->bench(0).showStrip(1);

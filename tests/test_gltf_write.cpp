@@ -2,6 +2,7 @@
 #include "bundle/mesh_file.h"
 #include "mesh/faults.h"
 #include "mesh/subdivide.h"
+#include "mesh/uv_sets.h"
 #include "problem_of.h"
 #include "source/open.h"
 
@@ -42,7 +43,8 @@ mesh::Mesh twoParts() {
     auto image = std::make_shared<mesh::EncodedImage>();
     image->name = "leaf.png";
     image->mimeType = "image/png";
-    image->bytes.assign(33, std::byte{7});
+    image->bytes = base::Bytes(33, std::byte{7});
+    std::ranges::copy(base::asBytes(std::string("\x89PNG\r\n")), image->bytes.begin());
     mesh.materials[0].baseColourImage = image;
     mesh.materials[0].baseColourUvSet = 1;
     mesh.materials[1].baseColour = {1.0f, 0.5f, 0.25f, 1.0f};
@@ -80,14 +82,14 @@ private Q_SLOTS:
         mesh.uvSets.insert(mesh.uvSets.begin() + 1, std::vector<glm::vec2>(7, glm::vec2(0.0f)));
         mesh.materials[0].baseColourUvSet = 2;
         const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "free.glb";
-        base::writeFile(file, bundle::encodeMesh(mesh, lookup, {}, "free"));
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, mesh::freeUvSet(mesh), {}, "free"));
         const auto read = source::open(file);
         QCOMPARE(read->mesh().uvSets.size(), std::size_t(3));
         QCOMPARE(read->mesh().uvSets[1], lookup);
         QCOMPARE(read->mesh().uvSets[2], mesh.uvSets[2]);
         // With all sets taken it goes behind the last.
         mesh.uvSets[1] = mesh.uvSets[0];
-        base::writeFile(file, bundle::encodeMesh(mesh, lookup, {}, "free"));
+        base::writeFile(file, bundle::encodeMesh(mesh, lookup, mesh::freeUvSet(mesh), {}, "free"));
         QCOMPARE(source::open(file)->mesh().uvSets.at(3), lookup);
     }
     void storedValuesComeBackUnderTheirNames() {
@@ -164,7 +166,8 @@ private Q_SLOTS:
         QCOMPARE(leaf.wrapU, mesh::Wrap::clamp);
         QCOMPARE(leaf.wrapV, mesh::Wrap::repeat);
         QCOMPARE(leaf.baseColourUvSet, std::size_t(1));
-        QCOMPARE(leaf.baseColourImage->bytes, base::Bytes(33, std::byte{7}));
+        QCOMPARE(leaf.baseColourImage->bytes.size(), std::size_t(33));
+        QCOMPARE(leaf.baseColourImage->bytes[32], std::byte{7});
         QCOMPARE(read->mesh().materials[1].baseColour, glm::vec4(1.0f, 0.5f, 0.25f, 1.0f));
         QCOMPARE(read->mesh().uvSets.size(), std::size_t(2)); // no further set was given
     }

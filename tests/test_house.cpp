@@ -102,6 +102,16 @@ private Q_SLOTS:
             }
         }
     }
+    void numbersDoNotFollowTheLocale() {
+        // What these read and write depends on the locale that the window sets.
+        static const std::regex kLocale("\\b(snprintf|sprintf|strtod|strtof|atof|stod|stof)\\b");
+        for (const char* folder : {"core", "cli", "demo"}) {
+            for (const auto& file : sourcesIn(folder)) {
+                const std::string text(base::asText(base::readFile(file)));
+                QVERIFY2(!std::regex_search(text, kLocale), file.c_str());
+            }
+        }
+    }
     void theReadmesPicturesExist() {
         const std::string readme(base::asText(base::readFile(kRoot / "README.md")));
         static const std::regex kPicture("\\]\\((docs/[^)]+)\\)");

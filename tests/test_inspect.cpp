@@ -1,6 +1,7 @@
 // Every finding, made by a source that has it.
 
 #include "analytic_source.h"
+#include "bake/bake.h"
 #include "base/files.h"
 #include "gltf_fixture.h"
 #include "inspect/inspection.h"
@@ -208,6 +209,9 @@ private Q_SLOTS:
         std::vector<glm::vec3> n(4);
         better->sample(0, 1.0 / 30.0, p, n);
         QCOMPARE(p[2], glm::vec3(1, 1, 0)); // its neighbours stayed, so it does
+        for (const glm::vec3& normal : n) {
+            QVERIFY(glm::distance(normal, glm::vec3(0, 0, 1)) < 1e-6f); // not as the stray's long triangles lay
+        }
     }
     void verticesWithoutAPlaceAreMarked() {
         const tests::AnalyticSource source(5, tests::timed(1.0), [](const glm::vec3& rest, double seconds) {
@@ -395,6 +399,69 @@ private Q_SLOTS:
         const Found found = look(*source);
         QVERIFY(found["mirrored"]);
         QCOMPARE(mended(file, *found["mirrored"])->mesh().indices, (std::vector<std::uint32_t>{0, 1, 2}));
+    }
+    void mirroredPartsKeepTheirNormalsOutside() {
+        // A tilted triangle with normals of its own on a node that mirrors and turns, at rest and moving; a
+        // second one is skinned to a joint that mirrors.
+        tests::GltfFixture f;
+        const glm::vec3 own = glm::normalize(glm::vec3(1, 1, 1));
+        std::vector<float> normals;
+        for (int i = 0; i < 3; ++i) {
+            normals.insert(normals.end(), {own.x, own.y, own.z});
+        }
+        const int positions = f.floats({1, 0, 0, 0, 1, 0, 0, 0, 1}, "VEC3", 3);
+        const int joints = f.shorts(std::vector<std::uint16_t>(12, 0), "VEC4", 4);
+        const int weights = f.floats({1, 0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0}, "VEC4", 4);
+        const int normal = f.floats(normals, "VEC3", 3);
+        f.mesh({{"POSITION", positions}, {"NORMAL", normal}});
+        f.mesh({{"POSITION", positions}, {"NORMAL", normal}, {"JOINTS_0", joints}, {"WEIGHTS_0", weights}});
+        f.node({{"mesh", 0}, {"scale", {-1, 2, 1}}});
+        f.node({{"mesh", 1}, {"skin", 0}});
+        f.node({{"name", "joint"}, {"scale", {1, 1, -1}}});
+        f.root["scenes"][0]["nodes"] = {0, 1, 2};
+        f.root["skins"] = {{{"joints", {2}}}};
+        const int input = f.floats({0, 1}, "SCALAR", 1);
+        for (const int node : {0, 2}) {
+            f.channel(node, "rotation", input, f.floats({0, 0, 0, 1, 0, 0.6f, 0, 0.8f}, "VEC4", 4), "LINEAR");
+        }
+        const auto source = source::open(f.write(folder(), "mirrored"));
+        const mesh::Mesh& mesh = source->mesh();
+        QCOMPARE(mesh.parts.size(), std::size_t(2));
+        std::vector<glm::vec3> p(mesh.vertexCount());
+        std::vector<glm::vec3> n(mesh.vertexCount());
+        for (const double seconds : {-1.0, 0.0, 0.4, 1.0}) {
+            if (seconds < 0.0) {
+                p = mesh.positions;
+                n = mesh.normals;
+            } else {
+                source->sample(0, seconds, p, n);
+            }
+            for (std::size_t t = 0; t < mesh.indices.size(); t += 3) {
+                const glm::vec3 a = p[mesh.indices[t]];
+                const glm::vec3 face = glm::normalize(
+                    glm::cross(p[mesh.indices[t + 1]] - a, p[mesh.indices[t + 2]] - a));
+                QVERIFY(glm::dot(face, a) > 0.0f); // the front looks away from the origin, as in the file
+                for (std::size_t k = 0; k < 3; ++k) {
+                    QVERIFY(glm::distance(n[mesh.indices[t + k]], face) < 1e-5f);
+                }
+            }
+        }
+        const bake::Baked baked = bake::bake(*source, {});
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals);
+        source->sample(0, 0.0, p, n);
+        std::vector<glm::vec3> readP(p.size());
+        std::vector<glm::vec3> readN(p.size());
+        reader.frame(0, readP, readN);
+        for (std::size_t v = 0; v < p.size(); ++v) {
+            QVERIFY(glm::dot(readN[v], n[v]) > 0.9999f);
+        }
+        // As the file has them: both look inside.
+        source::Reading keep;
+        keep.mending.keepMirrored = true;
+        const auto kept = source::open(folder() / "mirrored.gltf", keep);
+        for (std::size_t v = 0; v < p.size(); ++v) {
+            QVERIFY(glm::dot(kept->mesh().normals[v], kept->mesh().positions[v]) < 0.0f);
+        }
     }
     void partsOfTheSurveyAreTold() {
         for (int f = 0; f < 200; ++f) {

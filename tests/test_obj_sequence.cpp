@@ -239,7 +239,7 @@ private Q_SLOTS:
     void materialsAndMissingImages() {
         put("m.mtl", "newmtl red\nKd 0.5 0.25 0.125\nmap_Kd gone.png\nnewmtl leaf\nKd 1 1 1\nmap_d "
                      "leaf.png\nmap_Kd .\\leaf.png\n");
-        put("leaf.png", "bytes");
+        put("leaf.png", "\x89PNG\r\n and more");
         put("m.obj", "mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl red\nf 1 2 3\nusemtl leaf\nf 3 2 1\n");
         const auto source = source::open(folder() / "m.obj");
         const mesh::Mesh& mesh = source->mesh();
@@ -248,7 +248,7 @@ private Q_SLOTS:
         QVERIFY(tests::has(source->findings(), "texture-missing"));
         const mesh::Material& leaf = mesh.materials[mesh.parts[1].material];
         QCOMPARE(leaf.alphaMode, mesh::AlphaMode::mask);
-        QCOMPARE(leaf.baseColourImage->bytes.size(), std::size_t(5));
+        QVERIFY(leaf.baseColourImage && leaf.baseColourImage->mimeType == "image/png");
     }
     void cancelStopsReading() {
         for (int f = 0; f < 8; ++f) {

@@ -133,6 +133,20 @@ private Q_SLOTS:
         // Bytes in the other order than the header says make indices that cannot be.
         QVERIFY(says(opening("k.ply", changed(binary(true, 0), "big", "little")), "k.ply"));
     }
+    void binaryDataMayBeginAsOtherTextsDo() {
+        // The first vertex's x is FE FF … in this order of bytes: no mark of an encoding.
+        for (const std::uint32_t bits : {0xFEFF0000u, 0x0000FEFFu, 0x4100FFFEu}) {
+            std::string text = binary(true, 0);
+            const std::size_t at = text.find("end_header") + 11;
+            std::string x;
+            put(x, bits, true);
+            text.replace(at, 4, x);
+            write("mark.ply", text);
+            float wanted;
+            std::memcpy(&wanted, &bits, 4);
+            QCOMPARE(source::open(folder() / "mark.ply")->mesh().positions[0].x, wanted);
+        }
+    }
     void listsCannotAskForMoreThanTheFileHolds() {
         std::string text = binary(false, 0);
         text = text.replace(text.find("uchar int"), 9, "uint int ");

@@ -9,6 +9,8 @@
 #include <bit>
 #include <cstring>
 
+#include <glm/geometric.hpp>
+
 using namespace ripple;
 using tests::says;
 
@@ -108,6 +110,65 @@ private Q_SLOTS:
         std::vector<glm::vec3> n(3);
         source->sample(0, 1.0 / 30.0, p, n);
         QCOMPARE(p[1], glm::vec3(1, 1, 0.25f));
+    }
+    void aMeshWithANumberIsNoFrameOfASequence() {
+        const auto ply = [](const char* third) {
+            return std::string("ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty "
+                               "float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 "
+                               "0\n") +
+                   third + "\n3 0 1 2\n";
+        };
+        write("flag1.ply", ply("0 1 0"));
+        write("flag2.ply", "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float "
+                           "z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 "
+                           "0\n3 2 1 0\n");
+        write("flag2.pc2", pc2(2, 3));
+        const auto source = source::open(folder() / "flag2.pc2");
+        QCOMPARE(source->mesh().indices, (std::vector<std::uint32_t>{2, 1, 0})); // of flag2, not of flag1
+        QCOMPARE(source->files()[1].filename().string(), std::string("flag2.ply"));
+    }
+    void normalsAreSharedAcrossUvSeamsAndNotAcrossHardEdges() {
+        // A roof of two triangles whose ridge is a UV seam: 0 1 2 and 3 4 5 with 1 = 3 and 2 = 4. Once smooth (the
+        // ridge's normals agree) and once hard (they are those of the faces).
+        for (const bool hard : {false, true}) {
+            tests::GltfFixture f;
+            const std::vector<float> p = {-1, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 1, 0, 0, -1, 1, 0, 0};
+            const float side = hard ? 0.6f : 0.0f;
+            const float up = hard ? 0.8f : 1.0f;
+            std::vector<float> n;
+            for (int v = 0; v < 6; ++v) {
+                n.insert(n.end(), {v < 3 ? -side : side, up, 0});
+            }
+            f.mesh({{"POSITION", f.floats(p, "VEC3", 3)},
+                    {"NORMAL", f.floats(n, "VEC3", 3)},
+                    {"TEXCOORD_0", f.floats({0, 0, 0.4f, 0, 0.4f, 1, 0.6f, 0, 0.6f, 1, 1, 0}, "VEC2", 2)}},
+                   f.shorts({0, 1, 2, 3, 5, 4}, "SCALAR", 1));
+            f.node({{"mesh", 0}});
+            f.writeGlb(folder(), "roof");
+            // The second frame lifts the ridge.
+            std::string cache = pc2(0, 6);
+            const std::uint32_t frames = 2;
+            cache.replace(cache.size() - 4, 4, reinterpret_cast<const char*>(&frames), 4);
+            for (int frame = 0; frame < 2; ++frame) {
+                for (std::size_t v = 0; v < 6; ++v) {
+                    const bool ridge = v >= 1 && v <= 4;
+                    put(cache, p[3 * v], false);
+                    put(cache, frame == 1 && ridge ? 1.0f : 0.0f, false);
+                    put(cache, p[3 * v + 2], false);
+                }
+            }
+            write("roof.pc2", cache);
+            const auto source = source::open(folder() / "roof.pc2");
+            std::vector<glm::vec3> positions(6);
+            std::vector<glm::vec3> normals(6);
+            source->sample(0, source->clips()[0].duration, positions, normals);
+            if (hard) {
+                QVERIFY(normals[1].x < -0.6f && normals[3].x > 0.6f);
+            } else {
+                QCOMPARE(normals[1], normals[3]); // no crack of light
+                QVERIFY(glm::distance(normals[1], glm::vec3(0, 1, 0)) < 1e-6f);
+            }
+        }
     }
     void theOnlyMeshInTheFolderIsItsMesh() {
         write("other.obj", kMesh);

@@ -18,7 +18,7 @@ project::Document full() {
     reading.up = source::Axis::z;
     reading.subdivisions = 2;
     reading.time = {24.0, source::FrameRange{3, 90}, 1.5, true};
-    reading.mending = {true, true, true, true, true, true, 4};
+    reading.mending = {true, true, true, true, true, true, true, true, true, 4};
     d.recipe.clips = {{"stroll", std::nullopt, bake::Closing::asIs}, {"peck", bake::FrameWindow{3, 40}, {}}};
     d.recipe.step = 2;
     d.recipe.fps = 24.0;

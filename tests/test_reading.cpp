@@ -27,7 +27,7 @@ source::Reading full() {
     reading.up = source::Axis::x;
     reading.subdivisions = 3;
     reading.time = {23.976, source::FrameRange{7, 91}, 0.5, true};
-    reading.mending = {true, false, true, false, true, true, 4};
+    reading.mending = {true, false, true, false, true, true, false, true, true, 4};
     return reading;
 }
 

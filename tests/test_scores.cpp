@@ -6,6 +6,7 @@
 #include "bake/texture_reader.h"
 #include "mesh/bounds.h"
 #include "mesh/test_shapes.h"
+#include "motion/folds.h"
 #include "motion/density.h"
 #include "motion/fit.h"
 #include "motion/ready_scores.h"
@@ -13,6 +14,7 @@
 #include "motion/score_source.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "source/shape_source.h"
 #include "voices.h"
 
 #include <QFile>
@@ -200,6 +202,9 @@ private Q_SLOTS:
         QVERIFY(says(problem("\"version\": 1", "\"version\": 7"), "s.score", "version 7", "newer"));
         QVERIFY(says(problem("curly-ripple-score", "other"), "no score"));
         QVERIFY(says(problem("\"turns\": 2", "\"turns\": 2.5"), "Glide", "turns", "2 or 3 do"));
+        const base::Problem detail = problem("\"detail\": 2", "\"detail\": 2.5");
+        QVERIFY(says(detail, "detail", "2.5", "no whole number"));
+        QVERIFY(detail.line().find("turns") == std::string::npos); // it is not about the loop
         QVERIFY(says(problem("\"turns\": 2", "\"turns\": \"many\""), "Glide", "turns", "finite number"));
         QVERIFY(says(problem("\"kind\": \"sine\"", "\"kind\": \"saw\""), "Glide", "\"saw\""));
         QVERIFY(says(
@@ -244,6 +249,54 @@ private Q_SLOTS:
         const Score longer = withLoopLength(score, 4.0);
         QCOMPARE(longer.voices[0].turns, 3);
         QCOMPARE(longer.voices[1].turns, 2); // nobody asked it for a rate
+    }
+    void readyScoresDoNotFoldTheirModels() {
+        for (const ReadyScore& one : readyScores()) {
+            const auto below = demoModel(one.demoModel);
+            const Score score = makeReady(one, below->mesh());
+            const Folds folds = measureFolds(Performance(score, below->mesh()), below->mesh());
+            QVERIFY2(!folds.folded() && folds.stretch < 1.0, qPrintable(QString("%1 on %2: %3 triangles, %4° off")
+                                                     .arg(one.id, one.demoModel)
+                                                     .arg(folds.triangles)
+                                                     .arg(folds.normalOff) +
+                                                         QString(", stretch %1").arg(folds.stretch)));
+        }
+    }
+    void foldsAndStretchAreMeasured() {
+        // A sheet that is pushed along itself: x' = x + a sin(2π x / λ) turns back where 2π a / λ passes 1.
+        const auto sheet = source::openTestShape({"sheet", 1.0, 64, 64});
+        const auto foldsOf = [&](double slope) {
+            Voice push = voiceOf(0, 0, 0, -1);
+            push.course.kind = CourseKind::direction;
+            push.course.direction = {1, 0, 0};
+            push.push.kind = PushKind::direction;
+            push.push.direction = {1, 0, 0};
+            push.wavelength = {0.5, false};
+            push.amplitude = {slope * 0.5 / 6.283185307, false};
+            push.heldBy.clear();
+            return measureFolds(Performance(scoreOf({push}), sheet->mesh()), sheet->mesh());
+        };
+        const Folds calm = foldsOf(0.4);
+        QVERIFY(!calm.folded() && !calm.stretchedMuch());
+        QVERIFY(std::abs(calm.stretch - 0.4) < 0.03);
+        const Folds wild = foldsOf(1.6);
+        QVERIFY(wild.folded() && wild.stretchedMuch());
+        QVERIFY(wild.normalOff > 170.0); // flat, face down
+    }
+    void texturesThatSlideAreSaidToBeLeftOut() {
+        const auto below = demoModel("swell");
+        Voice slide = voiceOf(0, 0, 0, -1);
+        slide.name = "Drift";
+        slide.push.kind = PushKind::uvSlide;
+        const auto played = playScore(below, scoreOf({slide, voiceOf(0, 0, 0, -1)}), Play::alone);
+        const bool said = std::any_of(played->findings().begin(), played->findings().end(), [](const auto& f) {
+            return f.id == "voice-not-baked" && f.problem.where.find("Drift") != std::string::npos;
+        });
+        QVERIFY(said);
+        Voice muted = slide;
+        muted.muted = true;
+        const auto quiet = playScore(below, scoreOf({muted, voiceOf(0, 0, 0, -1)}), Play::alone);
+        QVERIFY(!tests::has(quiet->findings(), "voice-not-baked"));
     }
     void aScoreIsASourceThatCloses() {
         const auto below = demoModel("skate");

@@ -221,7 +221,7 @@ private Q_SLOTS:
         const QString all = words.join('\n');
         for (const char* wanted : {"heron.glb", "glTF 2.0", "stroll", "1.40 s · keys 30 / s · closed",
                                    "2.60 s · keys 30 / s · open", "24 joints", "base colour", "1 (2)",
-                                   "free: the lookup goes here", "Skin weights add up to 1"}) {
+                                   "free: lookup UVs go here", "Skin weights add up to 1"}) {
             QVERIFY2(all.contains(wanted), wanted);
         }
     }

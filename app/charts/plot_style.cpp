@@ -7,6 +7,7 @@
 namespace ripple::app {
 
 void stylePlot(QCustomPlot& plot) {
+    plot.setLocale(QLocale::c()); // numbers everywhere have a point
     const Palette& p = theme();
     plot.setBackground(QBrush(p.ground));
     for (QCPAxis* axis : {plot.xAxis, plot.yAxis}) {

@@ -33,9 +33,21 @@ Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     connect(&session_.playhead(), &Playhead::playingChanged, this, qOverload<>(&QWidget::update));
     connect(&session_.playhead(), &Playhead::clipsChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::bakeFinished, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::bakeFinished, this, &Dial::describe);
     connect(&session_, &Session::scoreChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
+}
+
+/// What is drawn, for those who do not see it: of each clip, whether and why it plays round.
+void Dial::describe() {
+    QStringList clips;
+    if (const auto bake = session_.bake()) {
+        for (const bake::ClipPlan& clip : bake->plan.clips) {
+            clips << tr("%1: %2").arg(QString::fromStdString(clip.name), closingWords(clip));
+        }
+    }
+    setAccessibleDescription(clips.join("; "));
 }
 
 QPointF Dial::centre() const {

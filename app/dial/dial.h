@@ -45,6 +45,7 @@ private:
     QPointF at(double turn, double distance) const;
     double turnOf(const QPointF& point) const;
     void paintTicks(QPainter& painter, std::size_t frames);
+    void describe();
     void paintRing(QPainter& painter, const bake::BakedClip& clip, const bake::Seam& seam,
                    const QString& closing);
     void paintWave(QPainter& painter, const bake::Motion& motion);

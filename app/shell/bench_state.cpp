@@ -230,6 +230,38 @@ void addDensityFindings(Session& session, std::vector<OpenFinding>& all) {
     }
 }
 
+/// Where the score folds or stretches the surface.
+void addFoldFindings(Session& session, std::vector<OpenFinding>& all) {
+    const auto& folds = session.folds();
+    const auto add = [&](const QString& title, const QString& words, std::size_t vertex, double turn) {
+        OpenFinding open;
+        open.lamp = Lamp::look;
+        open.bench = "move";
+        open.title = title;
+        open.words = words;
+        open.show = [&session, vertex, turn] {
+            session.playhead().setTurn(turn);
+            session.pickVertex(static_cast<int>(vertex));
+            session.look([](project::View& view) { view.look = "strain"; });
+        };
+        all.push_back(std::move(open));
+    };
+    if (folds && folds->folded()) {
+        add(QString("The score folds the surface over itself"),
+            QString("%1 of it face away from their normals, by up to %2° at turn %3. Push along a direction instead "
+                    "of the normal, make waves longer, or tone them down.")
+                .arg(text(base::plural(folds->triangles, "triangle")))
+                .arg(folds->normalOff, 0, 'f', 0)
+                .arg(folds->turn, 0, 'f', 2),
+            folds->vertex, folds->turn);
+    } else if (folds && folds->stretchedMuch()) {
+        add(QString("The score changes the length of edges by up to %1 %").arg(100.0 * folds->stretch, 0, 'f', 0),
+            QString("Textures and thin parts show it, at turn %1. A bend keeps lengths where a push does not.")
+                .arg(folds->stretchTurn, 0, 'f', 2),
+            folds->stretched, folds->stretchTurn);
+    }
+}
+
 BenchState moveState(Session& session) {
     if (session.scoreProblem()) {
         return {Lamp::broken, "does not\nplay"};
@@ -265,6 +297,7 @@ std::vector<OpenFinding> openFindings(Session& session) {
         all.push_back(fromProblem("move", *session.scoreProblem()));
     }
     addDensityFindings(session, all);
+    addFoldFindings(session, all);
     if (session.bakeProblem()) {
         all.push_back(fromProblem("bake", *session.bakeProblem()));
     }

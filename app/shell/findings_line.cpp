@@ -58,6 +58,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     connect(&session_, &Session::sourceLoaded, this, &FindingsLine::refresh);
     connect(&session_, &Session::scoreChanged, this, &FindingsLine::refresh);
     connect(&session_, &Session::densitiesMeasured, this, &FindingsLine::refresh);
+    connect(&session_, &Session::foldsMeasured, this, &FindingsLine::refresh);
     connect(&session_, &Session::bakeFinished, this, &FindingsLine::refresh);
     connect(&session_, &Session::surveyed, this, &FindingsLine::refresh);
     connect(&session_, &Session::bundleWritten, this, &FindingsLine::refresh);

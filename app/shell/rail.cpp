@@ -80,6 +80,7 @@ Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     connect(&session_, &Session::sourceLoaded, this, &Rail::refresh);
     connect(&session_, &Session::scoreChanged, this, &Rail::refresh);
     connect(&session_, &Session::densitiesMeasured, this, &Rail::refresh);
+    connect(&session_, &Session::foldsMeasured, this, &Rail::refresh);
     connect(&session_, &Session::bakeFinished, this, &Rail::refresh);
     connect(&session_, &Session::surveyed, this, &Rail::refresh);
     connect(&session_, &Session::bundleWritten, this, &Rail::refresh);

@@ -138,6 +138,7 @@ Session::Session(QObject* parent) : QObject(parent) {
         refreshObservations();
         Q_EMIT densitiesMeasured();
         startBounds();
+        startFolds();
         startSurvey();
         bakeIfSmall();
     });
@@ -200,6 +201,8 @@ void Session::resetComputed() {
     scoreSoon_.stop();
     boundsJob_.cancel();
     loopBounds_.reset();
+    foldsJob_.cancel();
+    folds_.reset();
     bake_.reset();
     encoded_.reset();
     ladderJob_.cancel();

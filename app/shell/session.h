@@ -9,6 +9,7 @@
 #include "bundle/write_bundle.h"
 #include "inspect/inspection.h"
 #include "motion/density.h"
+#include "motion/folds.h"
 #include "project/document.h"
 #include "source/frame_source.h"
 
@@ -114,6 +115,8 @@ public:
     /// Holds the mesh wherever the score moves it in its loop; none until that is worked out. While a change
     /// is, those of before.
     const std::optional<mesh::Bounds>& loopBounds() const { return loopBounds_; }
+    /// What the score does to the surface at its worst; none until it is measured.
+    const std::optional<motion::Folds>& folds() const { return folds_; }
     const std::optional<base::Problem>& scoreProblem() const { return scoreProblem_; }
     const inspect::MeshFacts& meshFacts() const { return meshFacts_; }
     /// What reading all frames has shown so far; null before the first part.
@@ -193,6 +196,7 @@ Q_SIGNALS:
     void scoreChanged();
     /// A moment after scoreChanged().
     void densitiesMeasured();
+    void foldsMeasured();
     void loopBounded();
     /// After sourceLoaded(), when the files had changed on disk.
     void sourceReloaded(const QStringList& changes);
@@ -221,6 +225,7 @@ private:
     void takeScore();
     void measureDensities();
     void startBounds();
+    void startFolds();
     /// The document's recipe without clips that what moves does not have.
     bake::Recipe fittingRecipe() const;
     void refreshObservations();
@@ -241,7 +246,9 @@ private:
     std::optional<base::Problem> scoreProblem_;
     std::vector<motion::Density> densities_;
     std::optional<mesh::Bounds> loopBounds_;
+    std::optional<motion::Folds> folds_;
     LatestJob boundsJob_;
+    LatestJob foldsJob_;
     QTimer scoreSoon_;
     std::optional<base::Problem> sourceProblem_;
     inspect::MeshFacts meshFacts_;

@@ -20,7 +20,7 @@ void Session::sizeShip() {
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
             auto state = std::make_shared<ShipState>();
-            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note, progress);
+            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note, progress, &baked->error);
             for (const bundle::PlannedFile& file : encoded.files) {
                 state->files.push_back({file.file, file.bytes.size()});
                 if (file.file.ends_with(".glsl")) {
@@ -28,7 +28,6 @@ void Session::sizeShip() {
                 }
             }
             state->manifest = std::move(encoded.manifest);
-            state->manifest.error = baked->error;
             state->notesBytes =
                 bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
             return std::shared_ptr<const ShipState>(state);

@@ -118,6 +118,7 @@ void Session::takeSource(OpenedSource opened, Load load) {
     startSurvey();
     bakeIfSmall();
     startBounds();
+    startFolds();
 }
 
 bake::Recipe Session::fittingRecipe() const {
@@ -155,6 +156,28 @@ void Session::measureDensities() {
         densities_.push_back(
             motion::measureDensity(*performance_, opened_->mesh(), document_.score.voices[i], i));
     }
+}
+
+void Session::startFolds() {
+    if (!performance_) {
+        foldsJob_.cancel();
+        folds_.reset();
+        Q_EMIT foldsMeasured();
+        return;
+    }
+    foldsJob_.start<motion::Folds>(
+        [performance = performance_, opened = opened_](base::Progress& progress) {
+            constexpr int kInstants = 24;
+            return motion::measureFolds(*performance, opened->mesh(), kInstants, progress);
+        },
+        [this](const motion::Folds& folds) {
+            folds_ = folds;
+            Q_EMIT foldsMeasured();
+        },
+        [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so
+            folds_.reset();
+            Q_EMIT foldsMeasured();
+        });
 }
 
 void Session::startBounds() {

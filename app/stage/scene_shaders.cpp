@@ -28,6 +28,8 @@ out vec4 v_shadow;
 // What both kinds of picture are lit by. `n` faces the eye where a surface is thin; `seen` is the part of the
 // key light that gets there.
 const char* const kLight = R"(
+// A surface without area has no normal; it is lit as if it faced nothing.
+vec3 unit(vec3 n) { return n * inversesqrt(max(dot(n, n), 1e-20)); }
 uniform int u_look;
 uniform bool u_two_sided;
 uniform vec3 u_eye;
@@ -69,7 +71,7 @@ vec3 lit_position;
 
 const char* const kDraftTail = R"(
     lit_position = pose_position;
-    vec3 n = normalize(pose_normal);
+    vec3 n = unit(pose_normal);
     if (u_two_sided && dot(n, u_eye - pose_position) < 0.0) n = -n;
     vec4 place = u_light * vec4(pose_position, 1.0);
     vec3 p = place.xyz / place.w * 0.5 + 0.5;
@@ -78,7 +80,7 @@ const char* const kDraftTail = R"(
     v_uv = u_look == 2 ? a_grid : pose_uv;
     v_sheen = vec3(0.0);
     if (u_look == 3) {
-        v_light = 0.5 + 0.5 * normalize(pose_normal);
+        v_light = 0.5 + 0.5 * unit(pose_normal);
     } else if (u_look == 4) {
         v_light = a_shade.rgb * form_of(n, seen);
     } else {
@@ -189,10 +191,10 @@ void main() {
     base.a *= v_alpha;
     if (base.a < u_cutoff) discard;
     lit_position = v_position;
-    vec3 n = normalize(v_normal);
+    vec3 n = unit(v_normal);
     if (u_two_sided && !gl_FrontFacing) n = -n;
     if (u_look == 3) {
-        colour = vec4(0.5 + 0.5 * normalize(v_normal), 1.0);
+        colour = vec4(0.5 + 0.5 * unit(v_normal), 1.0);
         return;
     }
     if (u_look == 1) base.rgb = under_wire(base.rgb);

@@ -1,5 +1,5 @@
-// As bend(), but for a normal that points follow: j holds the columns of the Jacobian, dn those of the normal's.
-void bend_followed(float angle, float span, inout vec2 p, inout vec3 n, inout vec3 j[3], inout vec3 dn[3])
+// As bend(), but with the columns of the Jacobian.
+void bend_columns(float angle, float span, inout vec2 p, inout vec3 j[3])
 {
     float reached = clamp(p.y, 0.0, span);
     float beyond = p.y - reached;
@@ -9,21 +9,12 @@ void bend_followed(float angle, float span, inout vec2 p, inout vec3 n, inout ve
     float c = cos(a);
     float chord = abs(a) < 0.01 ? reached - reached * a * a / 6.0 : reached * s / a;
     vec2 end = vec2(2.0 * s * c, 1.0 - 2.0 * s * s);
-    float inside = abs(p.y - 0.5 * span) < 0.5 * span ? turn : 0.0;
-    float stretch = 1.0 - inside * p.x;
+    float stretch = abs(p.y - 0.5 * span) < 0.5 * span ? 1.0 - turn * p.x : 1.0;
     p = chord * vec2(s, c) + vec2(p.x * end.y + beyond * end.x, beyond * end.y - p.x * end.x);
-    float wide = stretch * n.x;
-    vec3 m = vec3(end.y * wide + end.x * n.y, end.y * n.y - end.x * wide, stretch * n.z);
     for (int i = 0; i < 3; ++i) {
-        vec3 t = j[i];
-        float wider = stretch * dn[i].x - inside * t.x * n.x;
-        dn[i] = vec3(end.y * wider + end.x * dn[i].y + inside * t.y * m.y,
-                     end.y * dn[i].y - end.x * wider - inside * t.y * m.x,
-                     stretch * dn[i].z - inside * t.x * n.z);
-        float longer = stretch * t.y;
-        j[i] = vec3(end.y * t.x + end.x * longer, end.y * longer - end.x * t.x, t.z);
+        float longer = stretch * j[i].y;
+        j[i].xy = vec2(end.y * j[i].x + end.x * longer, end.y * longer - end.x * j[i].x);
     }
-    n = m;
 }
 
 void hand(float turn, out vec3 position, out vec3 normal)
@@ -33,7 +24,7 @@ void hand(float turn, out vec3 position, out vec3 normal)
     float arm = stored_ARM;
     float up = rest_position.y - foot.y;
 
-    // The body breathes along its normals, below the arms; and rises.
+    // The body breathes away from its middle, below the arms; and rises.
     float rises;
     float falls;
     float belly = gradual(up, 0.02 * height, 0.3 * height, rises);
@@ -42,31 +33,29 @@ void hand(float turn, out vec3 position, out vec3 normal)
     swell = 0.022 * height * (swell * swell - 0.375) / 0.625;
     float breath = swell * belly * arms;
     float breath_slope = swell * (rises * arms - belly * falls);
+    vec3 out_of = rest_position - foot - vec3(0.0, 0.25 * height, 0.0);
+    float near = inversesqrt(dot(out_of, out_of));
+    vec3 way = near * out_of;
     float rising;
     float lift = 0.02 * height * wave(turn + 0.12);
     float rise = lift * gradual(up, 0.0, 0.6 * height, rising);
 
     vec3 p = rest_position - foot - vec3(0.0, 0.55 * height, 0.0);
-    vec3 n = rest_normal;
     vec3 j[3] = vec3[3](vec3(1.0, 0.0, 0.0), vec3(0.0, 1.0, 0.0), vec3(0.0, 0.0, 1.0));
-    vec3 dn[3] = vec3[3](vec3(0.0), vec3(0.0), vec3(0.0));
-    bend_followed(radians(16.0) * wave(2.0 * turn + arm), 0.45 * height, p.xy, n, j, dn);
+    bend_columns(radians(16.0) * wave(2.0 * turn + arm), 0.45 * height, p.xy, j);
     p = p.zyx;
-    n = n.zyx;
     for (int i = 0; i < 3; ++i) {
         j[i] = j[i].zyx;
-        dn[i] = dn[i].zyx;
     }
-    bend_followed(radians(11.0) * wave(turn + 2.0 * arm), 0.45 * height, p.xy, n, j, dn);
+    bend_columns(radians(11.0) * wave(turn + 2.0 * arm), 0.45 * height, p.xy, j);
     p = p.zyx;
-    float over = inversesqrt(dot(n, n));
-    n = over * n.zyx;
+    float wider = breath * near;
     for (int i = 0; i < 3; ++i) {
-        vec3 change = dn[i].zyx;
-        j[i] = j[i].zyx + breath * over * (change - n * dot(n, change));
+        j[i] = j[i].zyx - wider * way[i] * way;
+        j[i][i] += wider;
     }
-    j[1] += n * breath_slope + vec3(0.0, lift * rising, 0.0);
+    j[1] += way * breath_slope + vec3(0.0, lift * rising, 0.0);
     vec3 m = rest_normal;
     normal = normalize(m.x * cross(j[1], j[2]) + m.y * cross(j[2], j[0]) + m.z * cross(j[0], j[1]));
-    position = foot + vec3(0.0, 0.55 * height + rise, 0.0) + p + breath * n;
+    position = foot + vec3(0.0, 0.55 * height + rise, 0.0) + p + breath * way;
 }

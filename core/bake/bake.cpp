@@ -1,6 +1,7 @@
 #include "bake/bake.h"
 
 #include "bake/encode.h"
+#include "mesh/uv_sets.h"
 
 namespace ripple::bake {
 
@@ -25,7 +26,23 @@ Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Po
 void requireFitting(const Recipe& recipe) {
     const PositionStore& store = positionStore(recipe.positionStore);
     const NormalStore& normals = normalStore(recipe.normalStore);
-    if (recipe.normalsInAlpha && recipe.kind == Kind::vertices && normals.stored()) {
+    if (recipe.kind != Kind::vertices) {
+        const std::string kind = std::string("a bake of ") + name(recipe.kind);
+        if (recipe.normalsInAlpha) {
+            base::fail("normals in alpha", kind + " stores none beside each vertex's position",
+                       "bake the vertices, or leave normals in alpha away");
+        }
+        if (recipe.tangents) {
+            base::fail("tangents",
+                       kind + (recipe.kind == Kind::pieces ? " turns the mesh's own" : " does not hold them"),
+                       "bake the vertices, or leave tangents away");
+        }
+    }
+    if (recipe.lookupUvSet && *recipe.lookupUvSet > mesh::kMostLookupUvSet) {
+        base::fail("lookup UV set", "is " + std::to_string(*recipe.lookupUvSet) + ", counted from 0",
+                   "choose one from 0 to " + std::to_string(mesh::kMostLookupUvSet));
+    }
+    if (recipe.normalsInAlpha && normals.stored()) {
         if (!store.holdsNormals()) {
             base::fail("normals in alpha",
                        std::string("the alpha of ") + store.name + " holds 11 bits, they take 16",
@@ -36,11 +53,14 @@ void requireFitting(const Recipe& recipe) {
                        "store normals as oct16, or in their own texture");
         }
     }
-    if (recipe.tangents && recipe.kind == Kind::vertices && !normals.stored()) {
+    if (recipe.tangents && !normals.stored()) {
         base::fail("tangents", "are stored as normals are, which are not stored",
                    "choose a store for normals, or bake without tangents");
     }
     if (recipe.kind == Kind::shapes) {
+        if (recipe.content == Content::absolute) {
+            base::fail("absolute positions", "are no sum of shared shapes", "store offsets");
+        }
         if (recipe.shapes == 0) {
             base::fail("shapes", "are 0", "take at least one");
         }

@@ -77,6 +77,7 @@ PositionsOff comparePositions(std::span<const glm::vec3> truth, std::span<const 
         return off;
     }
     off.bounds.add(truth);
+    off.readBounds.add(read);
     const std::size_t whole = truth.size() / kLanes * kLanes;
     constexpr float kFar = std::numeric_limits<float>::infinity();
     Lanes most = base::lanes(-1.0f);
@@ -105,12 +106,20 @@ PositionsOff comparePositions(std::span<const glm::vec3> truth, std::span<const 
 }
 
 NormalsOff compareNormals(std::span<const glm::vec3> truth, std::span<const glm::vec3> read) {
+    NormalsOff off;
     const std::size_t whole = truth.size() / kLanes * kLanes;
-    float largest = 0.0f;
     Lanes most = base::lanes(0.0f);
     Doubles sums{};
+    const Lanes zero = base::lanes(0.0f);
+    base::IntLanes undefined{};
     for (std::size_t v = 0; v < whole; v += kLanes) {
-        Lanes chord2 = squaresOf(floatsOf(truth) + 3 * v, floatsOf(read) + 3 * v);
+        Lanes x;
+        Lanes y;
+        Lanes z;
+        base::loadVectors(floatsOf(truth) + 3 * v, x, y, z);
+        const base::IntLanes none = x * x + y * y + z * z == zero;
+        undefined -= none; // a true lane is −1
+        Lanes chord2 = base::select(none, zero, squaresOf(floatsOf(truth) + 3 * v, floatsOf(read) + 3 * v));
         const Lanes near = chord2 * (1.0f + chord2 * (1.0f / 12.0f + chord2 * (1.0f / 90.0f)));
         if (base::largestOf(chord2) > kNearChord2) [[unlikely]] {
             for (int i = 0; i < static_cast<int>(kLanes); ++i) {
@@ -122,14 +131,22 @@ NormalsOff compareNormals(std::span<const glm::vec3> truth, std::span<const glm:
         most = base::most(chord2, most);
         sums += __builtin_convertvector(chord2, Doubles);
     }
-    largest = base::largestOf(most);
-    double sum = sumOf(sums);
+    float largest = base::largestOf(most);
+    off.sumSquares = sumOf(sums);
+    for (int i = 0; i < static_cast<int>(kLanes); ++i) {
+        off.undefined += static_cast<std::size_t>(undefined[i]);
+    }
     for (std::size_t v = whole; v < truth.size(); ++v) {
+        if (truth[v] == glm::vec3(0.0f)) {
+            ++off.undefined;
+            continue;
+        }
         const float square = squaredAngle(squareOf(truth[v], read[v]));
-        sum += static_cast<double>(square);
+        off.sumSquares += static_cast<double>(square);
         largest = std::max(largest, square);
     }
-    return {sum, std::sqrt(largest)};
+    off.max = std::sqrt(largest);
+    return off;
 }
 
 double percentile99(std::span<const std::span<const float>> parts) {

@@ -15,7 +15,8 @@ struct PositionsOff {
     double sumSquares = 0.0;
     float max = 0.0f; ///< metres
     std::size_t worst = 0;
-    mesh::Bounds bounds; ///< of the truth
+    mesh::Bounds bounds;     ///< of the truth
+    mesh::Bounds readBounds; ///< of what was read
 };
 /// `squares` gets the squared distance of each vertex, infinite where a pose is not finite.
 PositionsOff comparePositions(std::span<const glm::vec3> truth, std::span<const glm::vec3> read,
@@ -24,7 +25,9 @@ PositionsOff comparePositions(std::span<const glm::vec3> truth, std::span<const 
 struct NormalsOff {
     double sumSquares = 0.0;
     float max = 0.0f; ///< radians
+    std::size_t undefined = 0; ///< where the truth has no direction: not compared
 };
+/// Unit vectors, the truth also zero vectors.
 NormalsOff compareNormals(std::span<const glm::vec3> truth, std::span<const glm::vec3> read);
 
 /// 99 of 100 of the numbers in `parts` are no larger; they must not be below 0. Exact.

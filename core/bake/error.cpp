@@ -4,11 +4,14 @@
 #include "base/parallel.h"
 
 #include <algorithm>
+#include <array>
 #include <atomic>
 #include <cmath>
 #include <cstdint>
+#include <limits>
 #include <numeric>
 
+#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 
 namespace ripple::bake {
@@ -129,19 +132,34 @@ struct Comparison {
     }
 };
 
+/// By `by` metres, and by the rounding of rest + offset and of a blend in single precision.
+void widen(mesh::Bounds& bounds, float by) {
+    if (!bounds.empty()) {
+        const glm::vec3 largest = glm::max(glm::abs(bounds.min), glm::abs(bounds.max));
+        const glm::vec3 room = largest * (4.0f * std::numeric_limits<float>::epsilon()) + by;
+        bounds.min -= room;
+        bounds.max += room;
+    }
+}
+
 /// What is said of positions alone.
 void reportPositions(std::span<const Instant> instants, std::size_t kept, const SamplePlan& plan,
                      std::size_t vertices, ErrorReport& report) {
     mesh::Bounds bounds;
     float worst = -1.0f;
+    report.clipBounds.assign(plan.clips.size(), {});
     for (const Instant& instant : instants) {
         bounds.add(instant.positions.bounds);
+        report.clipBounds[instant.clip].add(instant.positions.readBounds);
         if (instant.positions.max > worst) {
             worst = instant.positions.max;
             report.worstVertex = instant.positions.worst;
             report.worstClip = plan.clips[instant.clip].name;
             report.worstFrame = instant.frame;
         }
+    }
+    for (mesh::Bounds& own : report.clipBounds) {
+        widen(own, 0.0f);
     }
     report.diagonal = static_cast<double>(bounds.diagonal());
     report.atFrames = summarise(instants.first(kept), vertices);
@@ -151,7 +169,9 @@ void reportPositions(std::span<const Instant> instants, std::size_t kept, const 
 
 void reportNormals(std::span<const Instant> instants, std::size_t vertices, ErrorReport& report) {
     double sum = 0.0;
+    report.normalsUndefined = 0;
     for (const Instant& instant : instants) {
+        report.normalsUndefined += instant.normals.undefined;
         const double degrees = static_cast<double>(instant.normals.max) * kDegrees;
         sum += instant.normals.sumSquares;
         report.normalMaxDegrees = std::max(report.normalMaxDegrees, degrees);
@@ -159,7 +179,7 @@ void reportNormals(std::span<const Instant> instants, std::size_t vertices, Erro
             report.normalAtFramesMaxDegrees = std::max(report.normalAtFramesMaxDegrees, degrees);
         }
     }
-    const double count = static_cast<double>(instants.size() * vertices);
+    const double count = static_cast<double>(instants.size() * vertices - report.normalsUndefined);
     report.normalRmsDegrees = count > 0.0 ? std::sqrt(sum / count) * kDegrees : 0.0;
 }
 
@@ -196,6 +216,7 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
         report.normalMaxDegrees = earlier.normals->normalMaxDegrees;
         report.normalRmsDegrees = earlier.normals->normalRmsDegrees;
         report.normalAtFramesMaxDegrees = earlier.normals->normalAtFramesMaxDegrees;
+        report.normalsUndefined = earlier.normals->normalsUndefined;
     } else {
         reportNormals(instants, vertices, report);
     }
@@ -216,6 +237,46 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
             earlier.normals ? earlier.normals->instants[i].normalMaxDegrees : own.normalMaxDegrees;
     }
     return report;
+}
+
+std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
+                                        const base::Progress& progress) {
+    constexpr std::size_t kInstants = 4; // a step
+    std::vector<mesh::Bounds> all;
+    for (const BakedClip& clip : clips) {
+        const std::size_t count = (clip.closed ? clip.length() : clip.length() - 1) * kInstants + 1;
+        std::vector<mesh::Bounds> ofInstant(count);
+        std::vector<float> arc(count, 0.0f);
+        base::parallelFor(count, 8, [&](std::size_t begin, std::size_t end) {
+            std::array<std::vector<glm::vec3>, 3> poses;
+            for (auto& pose : poses) {
+                pose.resize(reader.vertexCount());
+            }
+            const auto read = [&](std::size_t i, std::vector<glm::vec3>& pose) {
+                reader.at(clip, static_cast<float>(i) / static_cast<float>(kInstants), pose, {});
+            };
+            for (std::size_t i = begin; i < end; ++i) {
+                progress.checkpoint();
+                read(i, poses[1]);
+                ofInstant[i].add(poses[1]);
+                if (i == 0 || i + 1 == count || i % kInstants == 0) {
+                    continue; // frames are corners, no arcs
+                }
+                read(i - 1, poses[0]);
+                read(i + 1, poses[2]);
+                for (std::size_t v = 0; v < poses[1].size(); ++v) {
+                    // An arc leaves its chord by an eighth of the second difference.
+                    arc[i] = std::max(arc[i], glm::length(poses[0][v] - 2.0f * poses[1][v] + poses[2][v]) / 8.0f);
+                }
+            }
+        });
+        mesh::Bounds& bounds = all.emplace_back();
+        for (const mesh::Bounds& own : ofInstant) {
+            bounds.add(own);
+        }
+        widen(bounds, 1.05f * *std::max_element(arc.begin(), arc.end()));
+    }
+    return all;
 }
 
 void measureStep(std::span<const glm::vec3> from, std::span<const glm::vec3> to, std::size_t step,

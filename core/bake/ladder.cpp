@@ -179,9 +179,7 @@ private:
                     ++ladder_.tried;
                     continue;
                 }
-                Recipe own = recipe;
-                own.kind = Kind::shapes;
-                own.content = Content::offset;
+                Recipe own = withKind(recipe, Kind::shapes);
                 own.shapes = shapes;
                 own.positionStore = store;
                 tryOne(own, sampled, [&] { return encodeShared(sampled.plan, shared, own); });
@@ -197,8 +195,7 @@ private:
                 ++ladder_.tried;
                 continue;
             }
-            Recipe own = recipe;
-            own.kind = Kind::pieces;
+            Recipe own = withKind(recipe, Kind::pieces);
             own.positionStore = store;
             tryOne(own, sampled,
                    [&] { return encodeFrames(source_, sampled.plan, sampled.frames, own, quiet_); });

@@ -1,5 +1,7 @@
 #include "bake/recipe.h"
 
+#include "bake/store.h"
+
 #include <array>
 #include <span>
 
@@ -47,6 +49,19 @@ const char* name(Closing closing) {
 std::optional<Closing> closingByName(const std::string& text) {
     static constexpr std::array kAll = {Closing::asIs, Closing::drop, Closing::window, Closing::fade};
     return byName<Closing>(kAll, text);
+}
+
+Recipe withKind(Recipe recipe, Kind kind) {
+    recipe.kind = kind;
+    if (kind != Kind::vertices) {
+        recipe.tangents = false;
+        recipe.normalsInAlpha = false;
+    }
+    if (kind == Kind::shapes) {
+        recipe.content = Content::offset;
+        recipe.positionStore = positionStore(recipe.positionStore).planes > 1 ? "unorm16" : recipe.positionStore;
+    }
+    return recipe;
 }
 
 Closing closingOf(const Recipe& recipe, const std::string& clip) {

@@ -54,6 +54,14 @@ inline Lanes most(const Lanes& a, const Lanes& b) {
     return select(a > b, a, b);
 #endif
 }
+/// Of numbers not below 0.
+inline Lanes squareRoot(const Lanes& a) {
+#if defined(__SSE__)
+    return _mm_sqrt_ps(a);
+#else
+    return Lanes{__builtin_sqrtf(a[0]), __builtin_sqrtf(a[1]), __builtin_sqrtf(a[2]), __builtin_sqrtf(a[3])};
+#endif
+}
 /// x, y and z of four vectors that lie one behind the other.
 inline void loadVectors(const float* from, Lanes& x, Lanes& y, Lanes& z) {
     const Lanes a = loadLanes(from);                            // x0 y0 z0 x1

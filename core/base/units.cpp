@@ -71,6 +71,10 @@ std::string secondsText(double seconds) {
     return fixed(seconds, 2) + " s";
 }
 
+std::string decimalText(double value, int decimals) {
+    return fixed(value, decimals);
+}
+
 std::string numberText(double value) {
     std::string text = fixed(value, 3);
     while (text.back() == '0') {

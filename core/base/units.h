@@ -20,6 +20,8 @@ std::string sizeText(std::uint64_t bytes);
 std::string secondsText(double seconds);
 /// "24", "29.97": up to three decimals
 std::string numberText(double value);
+/// Always so many decimals, with a point, whatever the locale: "1.20"
+std::string decimalText(double value, int decimals);
 /// "0.21°"
 std::string degreesText(double degrees);
 /// "1 frame", "96 frames", "3 vertices"

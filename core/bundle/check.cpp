@@ -14,6 +14,7 @@
 #include <limits>
 
 #include <glm/geometric.hpp>
+#include <glm/vector_relational.hpp>
 
 namespace ripple::bundle {
 
@@ -68,11 +69,15 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
         bounds.add(ofFrame[f]);
     }
     const mesh::Bounds& said = bundle.manifest.bounds;
-    // Blended shapes may reach a little beyond what they were made from, by as much as they are off.
+    const bool holds = glm::all(glm::lessThanEqual(said.min, bounds.min)) &&
+                       glm::all(glm::greaterThanEqual(said.max, bounds.max));
+    // What turns between frames reaches beyond them; a hundredth of the size would be another motion.
     const float slack = 0.01f * bounds.diagonal() + 2.0f * static_cast<float>(bundle.manifest.error.all.max);
-    if (glm::distance(bounds.min, said.min) > slack || glm::distance(bounds.max, said.max) > slack) {
+    const bool fills = glm::distance(bounds.min, said.min) <= slack && glm::distance(bounds.max, said.max) <= slack;
+    if (!holds || !fills) {
         report.problems.push_back({bundle.manifest.name,
-                                   "the decoded motion does not fill the bounds in the manifest",
+                                   holds ? "the decoded motion does not fill the bounds in the manifest"
+                                         : "the decoded motion leaves the bounds in the manifest",
                                    "the texture was changed, or its range; write the bundle again"});
     }
 }

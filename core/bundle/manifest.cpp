@@ -1,6 +1,7 @@
 #include "bundle/manifest.h"
 
 #include "base/version.h"
+#include "bundle/clip_section.h"
 #include "bundle/json_section.h"
 
 #include <algorithm>
@@ -18,12 +19,6 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-bundle";
 constexpr int kVersion = 2;
-
-Json vec3(const glm::vec3& v) {
-    // Through double, so that the shortest text that gives the same double is written; it gives the same
-    // float.
-    return Json::array({static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
-}
 
 /// Six digits say all there is about a measured error.
 double rounded(double value) {
@@ -139,72 +134,6 @@ void parseTextures(const Section& root, Manifest& manifest) {
     }
 }
 
-void parseTimes(const Section& from, bake::BakedClip& clip) {
-    clip.timesLength = from.count("length", bake::kLargestTexture);
-    for (const Section& time : from.list("times")) {
-        clip.times.push_back(static_cast<std::uint32_t>(time.count(bake::kLargestTexture)));
-    }
-    bool ascends = clip.times.size() == clip.frames && clip.times.front() == 0 &&
-                   clip.times.back() < clip.timesLength &&
-                   (clip.closed || clip.times.back() + 1 == clip.timesLength);
-    for (std::size_t f = 1; ascends && f < clip.times.size(); ++f) {
-        ascends = clip.times[f] > clip.times[f - 1];
-    }
-    if (!ascends) {
-        from.wrong("times", "does not ascend from 0 through the clip, a number for each frame");
-    }
-}
-
-bake::BakedClip parseClip(const Section& from, std::size_t frames) {
-    bake::BakedClip clip;
-    clip.name = from.text("name");
-    clip.firstFrame = from.count("first_frame", frames);
-    clip.frames = from.count("frames", frames);
-    clip.fps = from.number("fps");
-    clip.closed = from.flag("closed");
-    if (clip.frames == 0 || clip.firstFrame + clip.frames > frames || clip.fps <= 0.0) {
-        from.wrong("frames", "does not fit the texture");
-    }
-    if (from.has("times")) {
-        parseTimes(from, clip);
-    }
-    if (from.has("source_frame")) {
-        clip.sourceFrame = from.number("source_frame");
-        clip.sourceStep = from.number("source_step");
-        clip.sourceFrames = from.has("source_frames") ? from.count("source_frames", kMost) : 0;
-        const auto closing =
-            bake::closingByName(from.has("source_closing") ? from.text("source_closing") : "drop");
-        if (!closing) {
-            from.wrong("source_closing", "is no way to close a loop");
-        }
-        clip.sourceClosing = *closing;
-    }
-    return clip;
-}
-
-Json clipJson(const Manifest& manifest, std::size_t index) {
-    const bake::TextureSet& set = manifest.textures;
-    const bake::BakedClip& clip = set.clips[index];
-    Json json = {{"name", clip.name},
-                 {"first_frame", clip.firstFrame},
-                 {"frames", clip.frames},
-                 {"fps", clip.fps},
-                 {"closed", clip.closed},
-                 {"source_frame", clip.sourceFrame},
-                 {"source_step", clip.sourceStep},
-                 {"source_frames", clip.sourceFrames},
-                 {"source_closing", bake::name(clip.sourceClosing)}};
-    if (!clip.times.empty()) {
-        json["length"] = clip.timesLength;
-        json["times"] = clip.times;
-    }
-    if (set.positionStore.usesRange && set.ranges.size() > 1) {
-        json["min"] = vec3(set.ranges[index].min);
-        json["max"] = vec3(set.ranges[index].max);
-    }
-    return json;
-}
-
 /// The files of textures that hold one quantity.
 Json filesOf(const Manifest& manifest, std::initializer_list<bake::Role> roles) {
     Json files = Json::array();
@@ -288,7 +217,7 @@ std::string manifestText(const Manifest& manifest) {
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
         root["clips"].push_back(clipJson(manifest, c));
     }
-    root["bounds"] = {{"min", vec3(manifest.bounds.min)}, {"max", vec3(manifest.bounds.max)}};
+    root["bounds"] = boundsJson(manifest.bounds);
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
                      {"normal_max_deg", rounded(manifest.error.normalMaxDegrees)}};
@@ -351,6 +280,9 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
                                    : set.layout.frames;
     for (const Section& clip : root.list("clips")) {
         set.clips.push_back(parseClip(clip, frames));
+        if (clip.has("bounds")) {
+            manifest.clipBounds.push_back(parseBounds(clip.object("bounds")));
+        }
     }
     if (set.clips.empty()) {
         root.wrong("clips", "is empty");
@@ -359,8 +291,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
         root.wrong("clips", "do not add up to the frames that are stored");
     }
     set.textures = bake::expectedTextures(set);
-    const Section bounds = root.object("bounds");
-    manifest.bounds = {bounds.vector("min"), bounds.vector("max")};
+    manifest.bounds = parseBounds(root.object("bounds"));
     const Section error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
     manifest.error.all.rms = error.number("position_rms_m");

@@ -7,19 +7,20 @@
 
 namespace ripple::bundle {
 
-std::size_t pivotUvSet(const mesh::Mesh& mesh) {
-    return std::max(mesh.uvSets.size(), mesh::freeUvSet(mesh) + 1);
+std::size_t pivotUvSet(const mesh::Mesh& mesh, std::size_t lookupSet) {
+    return std::max(mesh.uvSets.size(), lookupSet + 1);
 }
 
-base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, const PivotUvs& pivots,
-                       const std::string& name) {
-    const std::size_t set = mesh::freeUvSet(mesh);
-    if (set == mesh.uvSets.size() && pivots.pivots.empty()) {
+base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
+                       const PivotUvs& pivots, const std::string& name) {
+    if (lookupSet == mesh.uvSets.size() && pivots.pivots.empty()) {
         return source::glbBytes(source::gltfModel(mesh, name, lookup), name + ".glb");
     }
     mesh::Mesh withLookup = mesh;
-    withLookup.uvSets.resize(std::max(mesh.uvSets.size(), set + 1));
-    withLookup.uvSets[set].assign(lookup.begin(), lookup.end());
+    while (withLookup.uvSets.size() <= lookupSet) {
+        withLookup.uvSets.emplace_back(mesh.vertexCount(), glm::vec2(0.0f));
+    }
+    withLookup.uvSets[lookupSet].assign(lookup.begin(), lookup.end());
     if (!pivots.pivots.empty()) {
         std::vector<glm::vec2> across;
         std::vector<glm::vec2> rest;

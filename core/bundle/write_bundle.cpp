@@ -68,13 +68,14 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.meshFile = name + ".glb";
     manifest.vertices = mesh.vertexCount();
     manifest.triangles = mesh.triangleCount();
-    manifest.lookupUvSet = mesh::freeUvSet(mesh);
-    manifest.pivotUvSet = pivotUvSet(mesh);
+    manifest.lookupUvSet = note.lookupUvSet.value_or(mesh::freeUvSet(mesh));
+    manifest.pivotUvSet = pivotUvSet(mesh, manifest.lookupUvSet);
     for (const bake::Texture& texture : set.textures) {
         manifest.textureFiles.push_back(name + "." + bake::fileRole(set, texture.role) +
                                         bake::extensionOf(texture.image.pixel));
     }
     manifest.bounds = baked.bounds;
+    manifest.findings = baked.findings;
     manifest.sourceReading = note.reading;
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
@@ -96,13 +97,14 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
 }
 
 base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& baked,
-                         const std::string& name) {
+                         const Manifest& manifest) {
     std::vector<glm::vec2> lookup;
     lookup.reserve(baked.columnOfVertex.size());
     for (const std::uint32_t column : baked.columnOfVertex) {
         lookup.push_back(baked.textures.layout.lookupUv(column));
     }
-    return encodeMesh(source.mesh(), lookup, PivotUvs{baked.columnOfVertex, baked.textures.pivots}, name);
+    return encodeMesh(source.mesh(), lookup, manifest.lookupUvSet,
+                      PivotUvs{baked.columnOfVertex, baked.textures.pivots}, manifest.name);
 }
 
 /// Writes one texture by and by and describes the file.
@@ -120,16 +122,35 @@ FileEntry writeTexture(const bake::Texture& texture, const std::filesystem::path
 
 } // namespace
 
+void takeBounds(std::vector<mesh::Bounds> ofClips, Manifest& manifest) {
+    manifest.bounds = {};
+    for (const mesh::Bounds& own : ofClips) {
+        manifest.bounds.add(own);
+    }
+    manifest.clipBounds = std::move(ofClips);
+}
+
+void takeError(const bake::ErrorReport& error, Manifest& manifest) {
+    manifest.error = error;
+    if (!error.clipBounds.empty()) {
+        takeBounds(error.clipBounds, manifest);
+    }
+}
+
 SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe) {
-    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames};
+    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames, recipe.lookupUvSet};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
-                           const std::string& name, const SourceNote& note, const base::Progress& progress) {
+                           const std::string& name, const SourceNote& note, const base::Progress& progress,
+                           const bake::ErrorReport* error) {
     EncodedBundle bundle;
     bundle.manifest = describe(source, baked, name, note);
+    if (error) {
+        takeError(*error, bundle.manifest);
+    }
     const bake::TextureSet& set = baked.textures;
-    bundle.files.push_back({bundle.manifest.meshFile, encodeMeshOf(source, baked, name), false, {}});
+    bundle.files.push_back({bundle.manifest.meshFile, encodeMeshOf(source, baked, bundle.manifest), false, {}});
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.files.push_back({bundle.manifest.textureFiles[t], {}, true, channelsOf(set.textures[t])});
     }
@@ -142,7 +163,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
             bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);
         }
     });
-    bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
+    bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, bundle.manifest.bounds)), false, {}});
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -151,12 +172,25 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
 
 namespace {
 
-/// Bakes and writes mesh, textures and code. What was baked is gone from memory afterwards.
-Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& plan,
+/// Poses of so many bytes are kept from baking for measuring; of more the source is asked again, which costs time
+/// where normals are made from triangles, and not memory.
+constexpr std::size_t kHeldPoses = std::size_t{400} << 20;
+
+/// Poses of all kept frames, or null where they are too many.
+std::unique_ptr<const bake::Frames> heldPoses(const source::FrameSource& source, const bake::SamplePlan& plan,
+                                              const base::Progress& progress) {
+    const std::size_t bytes = plan.frameCount() * source.mesh().vertexCount() * 2 * sizeof(glm::vec3);
+    return bytes > kHeldPoses ? nullptr
+                              : std::make_unique<const bake::Frames>(bake::sampleFrames(source, plan, progress));
+}
+
+/// Bakes and writes mesh and textures. What was baked is gone from memory afterwards.
+Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& plan, const bake::Frames* held,
                     const bake::Recipe& recipe, const SourceNote& note, const std::string& name,
                     const std::filesystem::path& folder, base::Progress& progress) {
-    progress.stage(0.0, 0.5);
-    bake::Baked baked = bake::bake(source, plan, recipe, progress);
+    progress.stage(held ? 0.3 : 0.0, 0.5);
+    bake::Baked baked = held ? bake::encodeFrames(source, plan, *held, recipe, progress)
+                             : bake::bake(source, plan, recipe, progress);
     progress.stage(0.5, 0.75);
     Manifest manifest = describe(source, baked, name, note);
     const auto write = [&](const PlannedFile& file) {
@@ -171,13 +205,10 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
             progress.checkpoint();
         }
     });
-    const FileEntry code =
-        write({name + ".glsl", textBytes(emit::glslReader(name, set, baked.bounds)), false, {}});
     // The pixels make room before the mesh is put together; it is listed first all the same.
     set.textures.clear();
-    manifest.files.push_back(write({manifest.meshFile, encodeMeshOf(source, baked, name), false, {}}));
+    manifest.files.push_back(write({manifest.meshFile, encodeMeshOf(source, baked, manifest), false, {}}));
     manifest.files.insert(manifest.files.end(), entries.begin(), entries.end());
-    manifest.files.push_back(code);
     return manifest;
 }
 
@@ -189,19 +220,30 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     WholeFolder folder(directory, &mayReplace);
     const std::string name = folder.target().filename().string();
     const bake::SamplePlan plan = bake::planSampling(source, recipe, progress);
+    bake::requireFitting(recipe);
+    progress.stage(0.0, 0.3);
+    const std::unique_ptr<const bake::Frames> held = heldPoses(source, plan, progress);
     Manifest manifest =
-        writeFiles(source, plan, recipe, noteOf(reading, recipe), name, folder.path(), progress);
+        writeFiles(source, plan, held.get(), recipe, noteOf(reading, recipe), name, folder.path(), progress);
     progress.stage(0.75, 1.0);
     {
         Bundle written = readBundle(folder.path(), manifest);
         written.mesh.indices = {}; // not looked at any more
         written.mesh.uvSets = {};
         const bake::TextureReader reader = written.reader();
-        manifest.error = bake::measureError(source, plan, {}, reader, manifest.textures.clips, progress);
+        takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips, progress),
+                  manifest);
+        if (manifest.textures.kind == bake::Kind::pieces) {
+            takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
+        }
     }
-    PlannedFile notes{"IMPORT.md", textBytes(importNotes(manifest)), false, {}};
-    base::writeFile(folder.path() / notes.file, notes.bytes);
-    manifest.files.push_back(entryOf(notes));
+    const auto write = [&](const std::string& file, const std::string& text) {
+        const PlannedFile planned{file, textBytes(text), false, {}};
+        base::writeFile(folder.path() / file, planned.bytes);
+        manifest.files.push_back(entryOf(planned));
+    };
+    write(name + ".glsl", emit::glslReader(name, manifest.textures, manifest.bounds));
+    write("IMPORT.md", importNotes(manifest));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();
     folder.commit();

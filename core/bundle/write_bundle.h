@@ -6,6 +6,7 @@
 #include "source/frame_source.h"
 
 #include <filesystem>
+#include <optional>
 #include <string>
 
 namespace ripple::bundle {
@@ -16,8 +17,12 @@ struct SourceNote {
     double fps = 0.0;
     std::size_t step = 1;
     std::size_t fade = 0;
+    std::optional<std::size_t> lookupUvSet; ///< none: the first free one
 };
 SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe);
+
+/// Fills in what was measured: the error, and bounds that hold what is decoded.
+void takeError(const bake::ErrorReport& error, Manifest& manifest);
 
 /// A file of a bundle before it is written.
 struct PlannedFile {
@@ -28,14 +33,14 @@ struct PlannedFile {
 };
 
 /// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
-/// measured (its files are listed, without IMPORT.md). `name` is the bundle's.
+/// measured, or with the `error` that was (its files are listed, without IMPORT.md). `name` is the bundle's.
 struct EncodedBundle {
     Manifest manifest;
     std::vector<PlannedFile> files;
 };
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
                            const std::string& name, const SourceNote& note,
-                           const base::Progress& progress = {});
+                           const base::Progress& progress = {}, const bake::ErrorReport* error = nullptr);
 
 /// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`,
 /// whose last part is the bundle's name. The files are written beside it first, read back and measured

@@ -30,10 +30,32 @@ bool isPlain(Op op) {
 
 } // namespace
 
+namespace {
+
+/// Names of stored values may differ in signs only that no identifier has: each gets one of its own.
+std::string storedName(const std::vector<std::string>& stored, std::size_t index) {
+    std::vector<std::string> taken;
+    const auto isTaken = [&](const std::string& name) {
+        return std::find(taken.begin(), taken.end(), name) != taken.end();
+    };
+    for (std::size_t i = 0; i <= index; ++i) {
+        const std::string plain = identifier(stored[i]);
+        std::string own = plain;
+        for (int n = 2; isTaken(own) || isTaken("slope_" + own); ++n) {
+            own = plain + "_" + std::to_string(n);
+        }
+        taken.push_back(own);
+        taken.push_back("slope_" + own);
+    }
+    return taken[taken.size() - 2];
+}
+
+} // namespace
+
 ScoreInput inputOf(const Node& node, const std::vector<std::string>& stored) {
     const std::string set = std::to_string(node.whole / 2);
     const std::string channel(1, kChannels[node.whole & 3]);
-    const auto name = [&] { return identifier(stored[static_cast<std::size_t>(node.whole)]); };
+    const auto name = [&] { return storedName(stored, static_cast<std::size_t>(node.whole)); };
     switch (node.op) {
     case Op::position:
         return {node.op, 0, "vec3", "rest_position", "the mesh as imported, in its own space"};

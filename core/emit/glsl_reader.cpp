@@ -237,7 +237,8 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
     std::string arguments;
     std::string described;
     for (const bake::Texture& texture : textures.textures) {
-        parameters += "sampler2D " + bake::samplerName(textures, texture.role) + ", ";
+        parameters += "highp sampler2D " + // ES 3.00 takes lowp unless told
+                       bake::samplerName(textures, texture.role) + ", ";
         arguments += bake::samplerName(textures, texture.role) + ", ";
         described += describe(textures, texture);
     }

@@ -43,6 +43,10 @@ void findReaderNotes(const Inspection& inspection, const MeshFacts&, std::vector
                                      : mendingFix(inspection, "Leave its faces",
                                                   [](source::Mending& m) { m.keepMirrored = true; }));
         }
+        if (finding.id == "normals-missing" && !inspection.reading.mending.makeNormals) {
+            one.fixes.push_back(mendingFix(inspection, "Make them from triangles",
+                                           [](source::Mending& m) { m.makeNormals = true; }));
+        }
         found.push_back(std::move(one));
     }
 }
@@ -87,6 +91,114 @@ void findMeshFaults(const Inspection& inspection, const MeshFacts& facts, std::v
     }
 }
 
+namespace {
+
+std::string setNames(const std::vector<std::size_t>& sets) {
+    std::string names;
+    for (const std::size_t set : sets) {
+        names += (names.empty() ? "" : ", ") + std::to_string(set);
+    }
+    return names;
+}
+
+/// UV sets that say nothing new or that nothing reads: with them the lookup goes further back than importers
+/// read.
+void findSpareUvSets(const Inspection& inspection, std::vector<Observation>& found) {
+    const mesh::Mesh& mesh = inspection.source.mesh();
+    const std::size_t lookup = inspection.recipe.lookupUvSet.value_or(mesh::freeUvSet(mesh));
+    const std::vector<std::size_t> first = mesh::firstSameUvSet(mesh);
+    std::vector<std::size_t> repeats;
+    std::vector<std::size_t> unread;
+    for (std::size_t s = 1; s < first.size(); ++s) {
+        if (first[s] != s) {
+            repeats.push_back(s);
+        } else if (!mesh::isUvSetRead(mesh, s) && s != lookup) {
+            unread.push_back(s);
+        }
+    }
+    const bool far = !inspection.recipe.lookupUvSet && lookup >= mesh::kMostUvSets;
+    if (!far && repeats.empty()) {
+        return;
+    }
+    Observation one;
+    one.finding = {
+        far ? "no-free-uv-set" : "uv-repeats",
+        far ? base::Severity::look : base::Severity::note,
+        {inspection.where,
+         far ? "all of its " + std::to_string(first.size()) + " UV sets are taken; engines commonly read " +
+                   std::to_string(mesh::kMostUvSets)
+             : base::plural(repeats.size(), "UV set") + " repeating an earlier one (" + setNames(repeats) + ")",
+         far ? "the lookup goes to " + setName(lookup) + "; choose another set for it, or drop sets that are not needed"
+             : "each costs memory at every vertex; drop them"}};
+    if (!repeats.empty()) {
+        one.fixes.push_back(mendingFix(inspection, "Drop repeats (" + setNames(repeats) + ")",
+                                       [](source::Mending& m) { m.dropRepeatedUvs = true; }));
+    }
+    if (!unread.empty() && far) {
+        one.fixes.push_back(mendingFix(inspection, "Drop unread (" + setNames(unread) + ")",
+                                       [](source::Mending& m) { m.dropUnreadUvs = true; }));
+    }
+    found.push_back(std::move(one));
+}
+
+/// A chosen lookup set that a material reads, or that lies apart from the mesh's own.
+void findLookupConflict(const Inspection& inspection, std::vector<Observation>& found) {
+    const mesh::Mesh& mesh = inspection.source.mesh();
+    if (!inspection.recipe.lookupUvSet) {
+        return;
+    }
+    const std::size_t lookup = *inspection.recipe.lookupUvSet;
+    std::string readers;
+    for (const std::string& reader : mesh::uvSetReaders(mesh, lookup)) {
+        readers += (readers.empty() ? "" : ", ") + reader;
+    }
+    const std::string taken = "the lookup takes " + setName(lookup);
+    Observation one;
+    if (!readers.empty()) {
+        one.finding = {"lookup-conflict",
+                       base::Severity::look,
+                       {inspection.where, taken + ", which is read by " + readers,
+                        "those textures would be laid out by the lookup; choose a free set"}};
+    } else if (lookup >= mesh::kMostUvSets) {
+        one.finding = {"lookup-far",
+                       base::Severity::look,
+                       {inspection.where, taken + "; engines commonly read " + std::to_string(mesh::kMostUvSets),
+                        "choose a lower set if the target does not read it"}};
+    } else if (lookup > mesh.uvSets.size()) {
+        one.finding = {"lookup-apart",
+                       base::Severity::note,
+                       {inspection.where, taken + "; the mesh has " + base::plural(mesh.uvSets.size(), "UV set"),
+                        "the sets between are filled with zeros"}};
+    } else {
+        return;
+    }
+    Fix fix;
+    fix.label = "Choose the first free set";
+    fix.lookupByItself = true;
+    one.fixes.push_back(std::move(fix));
+    found.push_back(std::move(one));
+}
+
+} // namespace
+
+void findMaterials(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
+    const mesh::Mesh& mesh = inspection.source.mesh();
+    for (const mesh::Material& material : mesh.materials) {
+        if (!material.hasNormalMap || !mesh.tangents.empty()) {
+            continue;
+        }
+        Observation one;
+        one.finding = {
+            "normal-map-tangents",
+            base::Severity::note,
+            {inspection.where, "material \"" + material.name + "\" has a normal map, and the mesh has no tangents",
+             "the target must make them at import, from UVs and normals of the rest pose (MikkTSpace, as glTF 2.0 "
+             "says), and turn them with the normals; or export the mesh with tangents"}};
+        found.push_back(std::move(one));
+        break; // once for all of them
+    }
+}
+
 void findUvFaults(const Inspection& inspection, const MeshFacts& facts, std::vector<Observation>& found) {
     const mesh::Mesh& mesh = inspection.source.mesh();
     const std::size_t sets = mesh.uvSets.size();
@@ -101,17 +213,8 @@ void findUvFaults(const Inspection& inspection, const MeshFacts& facts, std::vec
             mendingFix(inspection, "Make plain UVs", [](source::Mending& m) { m.makeUvs = true; }));
         found.push_back(std::move(one));
     }
-    if (mesh::freeUvSet(mesh) >= mesh::kMostUvSets) {
-        Observation one;
-        one.finding = {"no-free-uv-set",
-                       base::Severity::look,
-                       {inspection.where,
-                        "all of its " + std::to_string(sets) + " UV sets are taken; engines commonly read " +
-                            std::to_string(mesh::kMostUvSets),
-                        "the lookup goes to " + setName(sets) +
-                            "; remove a set that is not needed where the mesh was made"}};
-        found.push_back(std::move(one));
-    }
+    findSpareUvSets(inspection, found);
+    findLookupConflict(inspection, found);
     for (std::size_t s = 0; s < facts.uvSets.size(); ++s) {
         const mesh::UvSetFacts& set = facts.uvSets[s];
         if (set.outside > 0 && !set.free()) {

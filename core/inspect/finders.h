@@ -18,6 +18,7 @@ void findRates(const Inspection&, const MeshFacts&, std::vector<Observation>&);
 void findMeshFaults(const Inspection&, const MeshFacts&, std::vector<Observation>&);
 void findUvFaults(const Inspection&, const MeshFacts&, std::vector<Observation>&);
 void findInfluences(const Inspection&, const MeshFacts&, std::vector<Observation>&);
+void findMaterials(const Inspection&, const MeshFacts&, std::vector<Observation>&);
 void findUnit(const Inspection&, const MeshFacts&, std::vector<Observation>&);
 
 } // namespace ripple::inspect

@@ -10,7 +10,7 @@ namespace {
 
 constexpr Finder kFinders[] = {&findFrameFaults, &findStrays, &findUnit,       &findReaderNotes,
                                &findOpenEnds,    &findRates,  &findMeshFaults, &findUvFaults,
-                               &findInfluences,  &findStill};
+                               &findInfluences,  &findStill,  &findMaterials};
 
 } // namespace
 

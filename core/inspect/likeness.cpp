@@ -152,9 +152,9 @@ Likeness measureLikeness(PoseTable poses, const base::Progress& progress) {
     return likeness;
 }
 
-bool loopsBetter(const LoopWindow& a, const LoopWindow& b, double ordinary) {
-    const double roughA = std::max(static_cast<double>(a.roughness), ordinary);
-    const double roughB = std::max(static_cast<double>(b.roughness), ordinary);
+bool loopsBetter(const LoopWindow& a, const LoopWindow& b, double smooth) {
+    const double roughA = std::max(static_cast<double>(a.roughness), smooth);
+    const double roughB = std::max(static_cast<double>(b.roughness), smooth);
     return roughA != roughB             ? roughA < roughB
            : a.frames() != b.frames()   ? a.frames() > b.frames()
            : a.roughness != b.roughness ? a.roughness < b.roughness
@@ -162,7 +162,7 @@ bool loopsBetter(const LoopWindow& a, const LoopWindow& b, double ordinary) {
 }
 
 std::vector<LoopWindow> bestWindows(const Likeness& likeness, const WindowWish& wish) {
-    constexpr float kReachOfSeam = 8.0f;
+    constexpr float kReachOfSeam = 1.0f;
     constexpr float kReachOfClip = 0.005f;
     constexpr std::size_t kFewest = 24;
     const std::size_t n = likeness.frames;
@@ -198,19 +198,20 @@ std::vector<LoopWindow> bestWindows(const Likeness& likeness, const WindowWish& 
         for (std::size_t b = a + fewest - 1; b < n; ++b) {
             const LoopWindow window{a, b, likeness.roughnessAt(a, b)};
             const float far = reach[a * n + b];
-            const bool moves = far > 0.0f && far >= kReachOfSeam * window.roughness &&
-                               far >= kReachOfClip * likeness.largestPose;
+            // Whoever asks for a length gets the best there is.
+            const bool returns = wish.length > 0 || far >= kReachOfSeam * window.roughness;
+            const bool moves = far > 0.0f && returns && far >= kReachOfClip * likeness.largestPose;
             const bool asLong = wish.length == 0 || offLength(window) * 10 <= wish.length;
             if (moves && asLong && smoothestAround(window)) {
                 found.push_back(window);
             }
         }
     }
-    const auto ordinary = static_cast<double>(likeness.ordinaryRoughness);
+    const double smooth = kSmoothSeam * static_cast<double>(likeness.ordinaryRoughness);
     std::stable_sort(found.begin(), found.end(), [&](const LoopWindow& a, const LoopWindow& b) {
         const bool exactA = wish.length > 0 && a.frames() == wish.length;
         const bool exactB = wish.length > 0 && b.frames() == wish.length;
-        return exactA != exactB ? exactA : loopsBetter(a, b, ordinary);
+        return exactA != exactB ? exactA : loopsBetter(a, b, smooth);
     });
     // Neighbours of a window show the same loop once more.
     const std::size_t apart = std::max<std::size_t>(2, n / 40);

@@ -114,8 +114,6 @@ LoopWindow refined(FramesAround& around, const LoopWindow& coarse, std::size_t f
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
                                             const ClipSurvey& survey, WindowWish wish) {
     constexpr std::size_t kShown = 6;
-    // Most that a worst vertex differs between ordinary steps: noise is not the same everywhere.
-    constexpr double kOrdinary = 1.25;
     std::vector<MeasuredWindow> windows;
     if (!survey.likeness) {
         return windows;
@@ -126,7 +124,7 @@ std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, s
     wish.length /= step;
     const std::size_t frames = survey.extent.frames;
     FramesAround around(source, clip, survey.extent);
-    const double ordinary = kOrdinary * ordinaryRoughness(around, frames);
+    const double smooth = kSmoothSeam * ordinaryRoughness(around, frames);
     for (const LoopWindow& row : bestWindows(*survey.likeness, wish)) {
         const LoopWindow coarse{row.first * step, std::min((row.last + 1) * step, frames) - 1, 0.0f};
         const LoopWindow window = refined(around, coarse, frames, step, step > 1 ? length : 0);
@@ -140,7 +138,7 @@ std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, s
     std::stable_sort(windows.begin(), windows.end(), [&](const MeasuredWindow& a, const MeasuredWindow& b) {
         const bool exactA = length > 0 && a.window.frames() == length;
         const bool exactB = length > 0 && b.window.frames() == length;
-        return exactA != exactB ? exactA : loopsBetter(a.window, b.window, ordinary);
+        return exactA != exactB ? exactA : loopsBetter(a.window, b.window, smooth);
     });
     windows.resize(std::min(windows.size(), kShown));
     return windows;

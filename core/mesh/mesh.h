@@ -32,9 +32,15 @@ struct UvTransform {
     bool operator==(const UvTransform&) const = default;
 };
 
-/// As in glTF 2.0's metallic-roughness material, of which we carry what is needed to recognise the model.
+/// All that a source says of a material, in glTF 2.0's terms; defined by the source folder, which fills it and
+/// writes it on.
+struct MaterialDetail;
+
+/// As in glTF 2.0's metallic-roughness material: what is needed to draw it and to lay out its UV sets. The rest
+/// is passed on unread in `detail`.
 struct Material {
     std::string name;
+    bool stated = true; ///< false: the parts that use it name no material, and what is written names none
     glm::vec4 baseColour{1.0f};                          ///< linear factor
     std::shared_ptr<const EncodedImage> baseColourImage; ///< sRGB; may be null
     std::size_t baseColourUvSet = 0;
@@ -44,6 +50,11 @@ struct Material {
     AlphaMode alphaMode = AlphaMode::opaque;
     float alphaCutoff = 0.5f; ///< 0..1, used by AlphaMode::mask
     bool doubleSided = false;
+    bool hasNormalMap = false;
+    std::vector<std::size_t> uvSetsRead; ///< by any of its textures, ascending; as the mesh has them now
+    std::shared_ptr<const MaterialDetail> detail; ///< null: there is no more than the above
+    /// Where the UV sets that `detail` names lie now; empty: where it says.
+    std::vector<std::size_t> uvSetNow;
 };
 
 /// A run of triangles with one material. Its triangles use only its own vertices.

@@ -67,16 +67,18 @@ bool allSame(const std::vector<glm::vec2>& set) {
     return std::all_of(set.begin(), set.end(), [&](const glm::vec2& uv) { return uv == set.front(); });
 }
 
+/// By any texture of the material.
+bool readsUvSet(const Material& material, std::size_t set) {
+    return (material.baseColourImage && material.baseColourUvSet == set) ||
+           std::find(material.uvSetsRead.begin(), material.uvSetsRead.end(), set) != material.uvSetsRead.end();
+}
+
 } // namespace
 
 std::vector<UvSetFacts> uvSetFacts(const Mesh& mesh) {
     std::vector<UvSetFacts> facts(mesh.uvSets.size());
     for (std::size_t s = 0; s < facts.size(); ++s) {
-        for (const Material& material : mesh.materials) {
-            if (material.baseColourImage && material.baseColourUvSet == s) {
-                facts[s].usedBy.push_back(material.name.empty() ? "a material" : material.name);
-            }
-        }
+        facts[s].usedBy = uvSetReaders(mesh, s);
         const auto& set = mesh.uvSets[s];
         facts[s].empty = allSame(set);
         facts[s].outside =
@@ -88,16 +90,63 @@ std::vector<UvSetFacts> uvSetFacts(const Mesh& mesh) {
     return facts;
 }
 
+std::vector<std::string> uvSetReaders(const Mesh& mesh, std::size_t set) {
+    std::vector<std::string> readers;
+    for (const Material& material : mesh.materials) {
+        if (readsUvSet(material, set)) {
+            readers.push_back(material.name.empty() ? "a material" : material.name);
+        }
+    }
+    return readers;
+}
+
+bool isUvSetRead(const Mesh& mesh, std::size_t set) {
+    return std::any_of(mesh.materials.begin(), mesh.materials.end(),
+                       [set](const Material& m) { return readsUvSet(m, set); });
+}
+
 std::size_t freeUvSet(const Mesh& mesh) {
     for (std::size_t s = 0; s < mesh.uvSets.size(); ++s) {
-        const bool used = std::any_of(mesh.materials.begin(), mesh.materials.end(), [s](const Material& m) {
-            return m.baseColourImage && m.baseColourUvSet == s;
-        });
-        if (!used && allSame(mesh.uvSets[s])) {
+        if (!isUvSetRead(mesh, s) && allSame(mesh.uvSets[s])) {
             return s;
         }
     }
     return mesh.uvSets.size();
+}
+
+std::vector<std::size_t> firstSameUvSet(const Mesh& mesh) {
+    std::vector<std::size_t> first;
+    for (auto set = mesh.uvSets.begin(); set != mesh.uvSets.end(); ++set) {
+        first.push_back(static_cast<std::size_t>(std::find(mesh.uvSets.begin(), set, *set) - mesh.uvSets.begin()));
+    }
+    return first;
+}
+
+void dropUvSets(Mesh& mesh, const std::vector<std::size_t>& into) {
+    std::vector<std::size_t> now(into.size()); // where each old set lies afterwards
+    std::vector<std::vector<glm::vec2>> kept;
+    for (std::size_t s = 0; s < into.size(); ++s) {
+        if (into[s] == s) {
+            now[s] = kept.size();
+            kept.push_back(std::move(mesh.uvSets[s]));
+        } else {
+            now[s] = now[into[s]];
+        }
+    }
+    mesh.uvSets = std::move(kept);
+    const auto place = [&](std::size_t set) { return set < now.size() ? now[set] : set; };
+    for (Material& material : mesh.materials) {
+        material.baseColourUvSet = place(material.baseColourUvSet);
+        std::transform(material.uvSetsRead.begin(), material.uvSetsRead.end(), material.uvSetsRead.begin(), place);
+        std::sort(material.uvSetsRead.begin(), material.uvSetsRead.end());
+        material.uvSetsRead.erase(std::unique(material.uvSetsRead.begin(), material.uvSetsRead.end()),
+                                  material.uvSetsRead.end());
+        if (material.uvSetNow.empty()) {
+            material.uvSetNow = now;
+        } else {
+            std::transform(material.uvSetNow.begin(), material.uvSetNow.end(), material.uvSetNow.begin(), place);
+        }
+    }
 }
 
 } // namespace ripple::mesh

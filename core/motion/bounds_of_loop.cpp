@@ -63,7 +63,7 @@ Span chosen(const IntLanes& which, const Span& a, const Span& b) {
 }
 Span rootOf(const Span& a) {
     const Lanes zero = base::lanes(0.0f);
-    return {squareRoot(base::most(a.low, zero)), squareRoot(base::most(a.high, zero))};
+    return {base::squareRoot(base::most(a.low, zero)), base::squareRoot(base::most(a.high, zero))};
 }
 Span smoothOf(const Span& a) {
     const auto step = [](const Lanes& x) {

@@ -86,7 +86,7 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
     case Op::absolute:
         return one([](const Lanes& a) { return base::absolute(a); });
     case Op::root:
-        return one([](const Lanes& a) { return squareRoot(a); });
+        return one([](const Lanes& a) { return base::squareRoot(a); });
     case Op::smooth:
         return one([](const Lanes& a) {
             const Lanes t = base::least(base::most(a, base::lanes(0.0f)), base::lanes(1.0f));
@@ -127,7 +127,7 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
             const Lanes v[3] = {a[0].next(), a[1].next(), a[2].next()};
             const Lanes square = v[0] * v[0] + v[1] * v[1] + v[2] * v[2];
             const Lanes zero = base::lanes(0.0f);
-            const Lanes over = base::select(square > zero, 1.0f / squareRoot(square), zero);
+            const Lanes over = base::select(square > zero, 1.0f / base::squareRoot(square), zero);
             for (std::size_t c = 0; c < 3; ++c) {
                 base::storeLanes(result(c) + i * kLaneFloats, v[c] * over);
             }

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 
 namespace ripple::motion {
 
@@ -27,11 +26,11 @@ Fit fitSpeed(double metresPerSecond, double wavelength, double seconds) {
 std::string fitWords(const Fit& fit, double seconds, double wavelength) {
     const double unit = wavelength > 0.0 ? wavelength : 1.0;
     const char* name = wavelength > 0.0 ? "m/s" : "Hz";
-    char text[160];
-    std::snprintf(text, sizeof text, "%.2f %s → %.2f %s (%+.1f %%, %d turn%s in %s s)", fit.wanted * unit,
-                  name, fit.got * unit, name, 100.0 * fit.change(), fit.turns,
-                  std::abs(fit.turns) == 1 ? "" : "s", base::numberText(seconds).c_str());
-    return text;
+    const double change = 100.0 * fit.change();
+    return base::decimalText(fit.wanted * unit, 2) + " " + name + " → " + base::decimalText(fit.got * unit, 2) + " " +
+           name + " (" + (change < 0.0 ? "" : "+") + base::decimalText(change, 1) + " %, " +
+           std::to_string(fit.turns) + (std::abs(fit.turns) == 1 ? " turn in " : " turns in ") +
+           base::numberText(seconds) + " s)";
 }
 
 LoopLength findLoopLength(const std::vector<double>& rates, double least, double most) {

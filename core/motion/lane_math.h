@@ -17,14 +17,6 @@ inline base::Lanes fractionOf(const base::Lanes& a) {
     return base::select(f >= base::lanes(1.0f), base::lanes(0.0f), f); // a tiny negative rounds up to 1
 }
 
-inline base::Lanes squareRoot(const base::Lanes& a) {
-    base::Lanes r = base::lanes(0.0f);
-    for (std::size_t i = 0; i < base::kLanes; ++i) {
-        r[i] = std::sqrt(a[i]);
-    }
-    return r;
-}
-
 /// sin 2πx. The nearest whole turn is taken off, then the quarter is mirrored, then a polynomial of the ninth
 /// degree (its coefficients fitted for the least largest error over a quarter): off by less than 2e-7.
 inline base::Lanes sineOfTurn(const base::Lanes& turns) {

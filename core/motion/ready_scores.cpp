@@ -112,17 +112,22 @@ Score clothHeldAtOneSide(const mesh::Bounds& b, const Model&) {
     const glm::vec3 way = x ? glm::vec3(1, 0, 0) : glm::vec3(0, 0, 1);
     const glm::vec3 cross = x ? glm::vec3(0, 0, 1) : glm::vec3(1, 0, 0);
     const double length = metres(x ? b.size().x : b.size().z);
+    // It swings across its thinner way: a push that its waves do not run along never folds it, where one along
+    // the normals of sagging cloth does.
+    const glm::vec3 other = glm::vec3(0, 1, 0) + cross;
+    const bool lies = b.size().y <= glm::dot(b.size(), cross);
+    const glm::vec3 push = lies ? glm::vec3(0, 1, 0) : cross;
+    const glm::vec3 side = other - push;
     const MaskTerm held = between(way, b.min, 0.02 * length, 0.9 * length);
     Score score;
     score.loopSeconds = 3.0;
-    Voice wave = along(voice("Wave", PushKind::normal, {0, 1, 0}, 3), way, 0.7 * length);
+    Voice wave = along(voice("Wave", PushKind::direction, push, 3), way, 0.7 * length);
     wave.amplitude = {0.045 * length, false};
     wave.heldBy = {held};
-    Voice second =
-        along(voice("Cross wave", PushKind::normal, {0, 1, 0}, 2), way + 0.8f * cross, 0.9 * length);
+    Voice second = along(voice("Cross wave", PushKind::direction, push, 2), way + 0.8f * side, 0.9 * length);
     second.amplitude = {0.025 * length, false};
     second.heldBy = {held};
-    Voice flutter = along(voice("Flutter", PushKind::normal, {0, 1, 0}, 4), way + 0.2f * cross, 0.6 * length);
+    Voice flutter = along(voice("Flutter", PushKind::direction, push, 4), way + 0.2f * side, 0.6 * length);
     flutter.shape.kind = ShapeKind::noise;
     flutter.shape.detail = 3;
     flutter.amplitude = {0.03 * length, false};
@@ -273,7 +278,9 @@ Score breathingDome(const mesh::Bounds& b, const Model& model) {
     const glm::vec3 foot(b.centre().x, b.min.y, b.centre().z);
     Score score;
     score.loopSeconds = 5.0;
-    Voice breath = voice("Breath", PushKind::normal, {0, 1, 0}, 1);
+    // Away from the body's middle: along the normals, arms thinner than the breath is deep would turn inside out.
+    Voice breath = voice("Breath", PushKind::point, {0, 1, 0}, 1);
+    breath.push.point = foot + glm::vec3(0.0f, static_cast<float>(0.25 * height), 0.0f);
     breath.amplitude = {0.022 * height, false};
     breath.shape.kind = ShapeKind::crested;
     breath.shape.sharpness = 2;

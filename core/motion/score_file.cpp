@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "base/problem.h"
+#include "base/units.h"
 
 #include <cmath>
 
@@ -165,7 +166,10 @@ private:
             wrong(key, "is out of its range");
         }
         if (value != std::floor(value)) {
-            wholeTurns(value, where_ + ", " + key); // says what closes
+            if (std::string_view(key) == "turns") {
+                wholeTurns(value, where_ + ", " + key); // says what closes
+            }
+            wrong(key, "is " + base::numberText(value) + ", which is no whole number");
         }
         return value;
     }

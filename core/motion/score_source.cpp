@@ -59,6 +59,7 @@ public:
             findings_.assign(below_->findings().begin(), below_->findings().end());
             clips_.assign(below_->clips().begin(), below_->clips().end());
         }
+        sayWhatIsNotPosed();
     }
 
     std::span<const source::Clip> clips() const override { return clips_; }
@@ -102,6 +103,22 @@ public:
     }
 
 private:
+    /// Voices that move the texture or its alpha are no part of a pose: a bake leaves them out.
+    void sayWhatIsNotPosed() {
+        for (const Voice& voice : score_.voices) {
+            const PushKind kind = voice.push.kind;
+            if (isHeard(score_, voice) && !moves(kind)) {
+                findings_.push_back({"voice-not-baked",
+                                     base::Severity::look,
+                                     {"voice \"" + voice.name + "\"",
+                                      std::string(kind == PushKind::cutOut ? "cuts the texture's alpha"
+                                                                           : "moves the texture") +
+                                          ", which no bake holds: it is left out",
+                                      "ship the score as code beside or instead of the bake, or mute the voice"}});
+            }
+        }
+    }
+
     /// Turns from the beginning of what is played. A whole number of loops goes into that, so that what closes
     /// goes on closing; a clip that plays round may be asked on either side of its span, one that plays once
     /// stops at its ends.

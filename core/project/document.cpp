@@ -105,6 +105,7 @@ Json recipeJson(const bake::Recipe& recipe) {
             {"range_per_clip", recipe.rangePerClip},
             {"max_width", recipe.maxWidth},
             {"power_of_two", recipe.powerOfTwo},
+            {"lookup_uv_set", recipe.lookupUvSet ? Json(*recipe.lookupUvSet) : Json(nullptr)},
             {"half_uvs", recipe.halfUvs}};
 }
 
@@ -141,6 +142,9 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     recipe.tangents = value(json, "tangents", recipe.tangents, where);
     recipe.rangePerClip = value(json, "range_per_clip", recipe.rangePerClip, where);
     recipe.powerOfTwo = value(json, "power_of_two", recipe.powerOfTwo, where);
+    if (json.contains("lookup_uv_set") && !json["lookup_uv_set"].is_null()) {
+        recipe.lookupUvSet = value(json, "lookup_uv_set", std::size_t{0}, where);
+    }
     recipe.halfUvs = value(json, "half_uvs", recipe.halfUvs, where);
     recipe.positionStore =
         bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;

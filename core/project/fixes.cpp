@@ -37,6 +37,9 @@ void applyFix(Document& document, const inspect::Fix& fix) {
     if (fix.maxWidth) {
         document.recipe.maxWidth = *fix.maxWidth;
     }
+    if (fix.lookupByItself) {
+        document.recipe.lookupUvSet.reset();
+    }
     if (fix.clips) {
         document.recipe.clips = *fix.clips;
     }

@@ -193,6 +193,17 @@ FileSequence findSequence(const std::filesystem::path& path) {
     return sequence;
 }
 
+FileSequence singleFile(const std::filesystem::path& path) {
+    if (!std::filesystem::exists(path)) {
+        base::fail(path.string(), "is not there", "check the name");
+    }
+    FileSequence sequence;
+    sequence.pattern = path.filename().string();
+    sequence.files = {path};
+    sequence.numbers = {0};
+    return sequence;
+}
+
 std::filesystem::path sequenceInFolder(const std::filesystem::path& folder,
                                        const std::vector<std::string>& extensions) {
     std::map<std::string, std::size_t> counts;

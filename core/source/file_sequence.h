@@ -23,6 +23,9 @@ struct FileSequence {
 /// base::Failure when there is none.
 FileSequence findSequence(const std::filesystem::path& path);
 
+/// A sequence of this file alone. Throws base::Failure when it is not there.
+FileSequence singleFile(const std::filesystem::path& path);
+
 /// The pattern (or file) that most files of `folder` with one of `extensions` (".obj", …) fit; the first by
 /// name of those with equal counts. Throws base::Failure when there is none.
 std::filesystem::path sequenceInFolder(const std::filesystem::path& folder,

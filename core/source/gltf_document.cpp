@@ -1,6 +1,7 @@
 #include "source/gltf_document.h"
 
 #include "base/files.h"
+#include "base/text.h"
 #include "source/gltf_meshopt.h"
 #include "source/gltf_required.h"
 
@@ -278,7 +279,10 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     }
     const bool binary = isGlb(bytes);
     const GlbParts parts = binary ? splitGlb(bytes, document.file) : GlbParts{base::asText(bytes), {}};
-    json root = parse(parts.jsonText, document.file);
+    // Exporters of old systems write names in the encoding of their machine.
+    const std::string jsonText = base::likelyUtf8(parts.jsonText);
+    const bool recoded = jsonText != parts.jsonText;
+    json root = parse(jsonText, document.file);
     requireVersion(root, document.file);
     requireReadableExtensions(root, document.file);
     const bool filled = fillFallbackBuffers(root);
@@ -289,7 +293,13 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
                                      {document.file, "has buffer views whose stride is no multiple of 4",
                                       "read as written; other importers may refuse the file"}});
     }
-    if (odd || filled) {
+    if (recoded) {
+        document.findings.push_back({"gltf-encoding",
+                                     base::Severity::note,
+                                     {document.file, "holds names that are not UTF-8",
+                                      "they were taken for Windows-1252; other importers may refuse the file"}});
+    }
+    if (odd || filled || recoded) {
         const std::string text = root.dump();
         if (binary) {
             bytes = joinGlb(text, parts.rest);

@@ -1,8 +1,9 @@
 #include "source/gltf_materials.h"
 
-#include <algorithm>
+#include "source/material_detail.h"
 
-#include <tiny_gltf.h>
+#include <algorithm>
+#include <map>
 
 namespace ripple::source {
 
@@ -42,44 +43,88 @@ void readTransform(const tinygltf::TextureInfo& info, mesh::Material& material) 
         std::max(number(from, "texCoord", -1, static_cast<double>(material.baseColourUvSet)), 0.0));
 }
 
-void readTexture(const GltfDocument& document, const tinygltf::TextureInfo& info, mesh::Material& material,
-                 base::Findings& findings) {
+/// The document's image, or null with a finding.
+std::shared_ptr<const mesh::EncodedImage> imageOf(const GltfDocument& document, int source,
+                                                  base::Findings& findings) {
     const tinygltf::Model& model = *document.model;
-    if (info.index < 0 || static_cast<std::size_t>(info.index) >= model.textures.size()) {
-        return;
+    if (source < 0 || static_cast<std::size_t>(source) >= model.images.size()) {
+        return nullptr;
     }
-    material.baseColourUvSet = static_cast<std::size_t>(std::max(info.texCoord, 0));
-    readTransform(info, material);
-    const tinygltf::Texture& texture = model.textures[static_cast<std::size_t>(info.index)];
-    if (texture.sampler >= 0 && static_cast<std::size_t>(texture.sampler) < model.samplers.size()) {
-        const tinygltf::Sampler& sampler = model.samplers[static_cast<std::size_t>(texture.sampler)];
-        material.wrapU = wrapOf(sampler.wrapS);
-        material.wrapV = wrapOf(sampler.wrapT);
-    }
-    if (texture.source < 0 || static_cast<std::size_t>(texture.source) >= model.images.size()) {
-        return;
-    }
-    const tinygltf::Image& image = model.images[static_cast<std::size_t>(texture.source)];
-    if (image.image.empty()) {
+    const tinygltf::Image& image = model.images[static_cast<std::size_t>(source)];
+    const auto* begin = reinterpret_cast<const std::byte*>(image.image.data());
+    const std::string type = imageTypeOf({begin, image.image.size()});
+    if (type.empty()) {
+        const bool empty = image.image.empty();
         findings.push_back({"texture-missing",
                             base::Severity::look,
-                            {document.at("image", static_cast<std::size_t>(texture.source)),
-                             "\"" + image.uri + "\" could not be read",
-                             "put the file beside the model; the colour factor is shown"}});
-        return;
+                            {document.at("image", static_cast<std::size_t>(source)),
+                             "\"" + (image.uri.empty() ? image.name : image.uri) +
+                                 (empty ? "\" could not be read" : "\" is neither PNG nor JPEG"),
+                             empty ? "put the file beside the model; the colour factor is shown"
+                                   : "convert it; until then the colour factor is shown"}});
+        return nullptr;
     }
     auto encoded = std::make_shared<mesh::EncodedImage>();
     encoded->name = image.name.empty() ? image.uri : image.name;
-    encoded->mimeType = image.mimeType;
-    const auto* begin = reinterpret_cast<const std::byte*>(image.image.data());
+    encoded->mimeType = type;
     encoded->bytes.assign(begin, begin + image.image.size());
-    material.baseColourImage = std::move(encoded);
+    return encoded;
+}
+
+std::shared_ptr<const std::vector<mesh::MaterialDetail::Texture>> readTextures(const GltfDocument& document,
+                                                                               base::Findings& findings) {
+    const tinygltf::Model& model = *document.model;
+    std::map<int, std::shared_ptr<const mesh::EncodedImage>> images; // textures share them
+    const auto image = [&](int source) {
+        const auto [place, added] = images.try_emplace(source);
+        if (added) {
+            place->second = imageOf(document, source, findings);
+        }
+        return place->second;
+    };
+    auto textures = std::make_shared<std::vector<mesh::MaterialDetail::Texture>>();
+    for (const tinygltf::Texture& from : model.textures) {
+        mesh::MaterialDetail::Texture texture;
+        texture.texture = from;
+        texture.image = image(from.source);
+        texture.hasSampler =
+            from.sampler >= 0 && static_cast<std::size_t>(from.sampler) < model.samplers.size();
+        if (texture.hasSampler) {
+            texture.sampler = model.samplers[static_cast<std::size_t>(from.sampler)];
+        }
+        for (const auto& [name, value] : from.extensions) {
+            if (value.IsObject() && value.Has("source") && value.Get("source").IsInt()) {
+                if (auto further = image(value.Get("source").GetNumberAsInt())) {
+                    texture.further[name] = std::move(further);
+                }
+            }
+        }
+        textures->push_back(std::move(texture));
+    }
+    return textures;
+}
+
+/// What is drawn: the base colour's image and where it lies.
+void takeBaseColour(const tinygltf::TextureInfo& info,
+                    const std::vector<mesh::MaterialDetail::Texture>& textures, mesh::Material& material) {
+    if (info.index < 0 || static_cast<std::size_t>(info.index) >= textures.size()) {
+        return;
+    }
+    const mesh::MaterialDetail::Texture& texture = textures[static_cast<std::size_t>(info.index)];
+    material.baseColourUvSet = static_cast<std::size_t>(std::max(info.texCoord, 0));
+    readTransform(info, material);
+    if (texture.hasSampler) {
+        material.wrapU = wrapOf(texture.sampler.wrapS);
+        material.wrapV = wrapOf(texture.sampler.wrapT);
+    }
+    material.baseColourImage = texture.image;
 }
 
 } // namespace
 
 std::vector<mesh::Material> readGltfMaterials(const GltfDocument& document, base::Findings& findings) {
     std::vector<mesh::Material> materials;
+    const auto textures = readTextures(document, findings);
     for (const tinygltf::Material& from : document.model->materials) {
         mesh::Material material;
         material.name = from.name;
@@ -89,16 +134,21 @@ std::vector<mesh::Material> readGltfMaterials(const GltfDocument& document, base
                 material.baseColour[c] = static_cast<float>(pbr.baseColorFactor[static_cast<std::size_t>(c)]);
             }
         }
-        readTexture(document, pbr.baseColorTexture, material, findings);
+        takeBaseColour(pbr.baseColorTexture, *textures, material);
         material.alphaMode = from.alphaMode == "MASK"    ? mesh::AlphaMode::mask
                              : from.alphaMode == "BLEND" ? mesh::AlphaMode::blend
                                                          : mesh::AlphaMode::opaque;
         material.alphaCutoff = static_cast<float>(from.alphaCutoff);
         material.doubleSided = from.doubleSided;
+        auto detail = std::make_shared<mesh::MaterialDetail>();
+        detail->material = from;
+        detail->textures = textures;
+        material.detail = std::move(detail);
+        noteTextureUses(material);
         materials.push_back(std::move(material));
     }
     // The specification's default material, for parts that name none.
-    materials.emplace_back();
+    materials.emplace_back().stated = false;
     return materials;
 }
 

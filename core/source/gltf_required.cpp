@@ -11,7 +11,7 @@ namespace ripple::source {
 
 namespace {
 
-// Extensions that change nothing that we read, or that we read.
+// Extensions that change nothing that we read, or that we read; those of materials are passed on.
 constexpr std::array kHarmless = {
     "KHR_mesh_quantization",
     "EXT_meshopt_compression",
@@ -28,6 +28,12 @@ constexpr std::array kHarmless = {
     "KHR_materials_variants",
     "KHR_xmp_json_ld",
     "KHR_materials_pbrSpecularGlossiness",
+    "KHR_materials_anisotropy",
+    "KHR_materials_diffuse_transmission",
+    "KHR_materials_dispersion",
+    "KHR_materials_iridescence",
+    "KHR_texture_basisu",
+    "EXT_texture_webp",
 };
 
 } // namespace

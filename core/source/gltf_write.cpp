@@ -3,8 +3,11 @@
 #include "base/problem.h"
 #include "base/version.h"
 #include "mesh/bounds.h"
+#include "mesh/normals.h"
+#include "source/material_writer.h"
 
 #include <algorithm>
+#include <map>
 #include <sstream>
 
 #include <tiny_gltf.h>
@@ -16,73 +19,14 @@ namespace {
 constexpr int kVertices = TINYGLTF_TARGET_ARRAY_BUFFER;
 constexpr int kFloat = TINYGLTF_COMPONENT_TYPE_FLOAT;
 
-int wrapCode(mesh::Wrap wrap) {
-    return wrap == mesh::Wrap::clamp    ? TINYGLTF_TEXTURE_WRAP_CLAMP_TO_EDGE
-           : wrap == mesh::Wrap::mirror ? TINYGLTF_TEXTURE_WRAP_MIRRORED_REPEAT
-                                        : TINYGLTF_TEXTURE_WRAP_REPEAT;
-}
-
-tinygltf::Value transformValue(const mesh::UvTransform& from) {
-    const auto pair = [](const glm::vec2& v) {
-        return tinygltf::Value(tinygltf::Value::Array{tinygltf::Value(static_cast<double>(v.x)),
-                                                      tinygltf::Value(static_cast<double>(v.y))});
-    };
-    return tinygltf::Value(
-        tinygltf::Value::Object{{"offset", pair(from.offset)},
-                                {"rotation", tinygltf::Value(static_cast<double>(from.rotation))},
-                                {"scale", pair(from.scale)}});
-}
-
-void addMaterial(tinygltf::Model& model, GltfPacking& packing, const mesh::Material& from) {
-    tinygltf::Material material;
-    material.name = from.name;
-    for (int c = 0; c < 4; ++c) {
-        material.pbrMetallicRoughness.baseColorFactor.resize(4);
-        material.pbrMetallicRoughness.baseColorFactor[static_cast<std::size_t>(c)] =
-            static_cast<double>(from.baseColour[c]);
-    }
-    material.pbrMetallicRoughness.metallicFactor = 0.0;
-    material.alphaMode = from.alphaMode == mesh::AlphaMode::mask    ? "MASK"
-                         : from.alphaMode == mesh::AlphaMode::blend ? "BLEND"
-                                                                    : "OPAQUE";
-    material.alphaCutoff = static_cast<double>(from.alphaCutoff);
-    material.doubleSided = from.doubleSided;
-    if (from.baseColourImage) {
-        tinygltf::Image image;
-        image.name = from.baseColourImage->name;
-        image.mimeType = from.baseColourImage->mimeType;
-        image.bufferView = packing.addView(from.baseColourImage->bytes, 0);
-        model.images.push_back(std::move(image));
-        tinygltf::Sampler sampler;
-        sampler.wrapS = wrapCode(from.wrapU);
-        sampler.wrapT = wrapCode(from.wrapV);
-        model.samplers.push_back(sampler);
-        tinygltf::Texture texture;
-        texture.source = static_cast<int>(model.images.size()) - 1;
-        texture.sampler = static_cast<int>(model.samplers.size()) - 1;
-        model.textures.push_back(texture);
-        material.pbrMetallicRoughness.baseColorTexture.index = static_cast<int>(model.textures.size()) - 1;
-        material.pbrMetallicRoughness.baseColorTexture.texCoord = static_cast<int>(from.baseColourUvSet);
-        if (from.baseColourTransform != mesh::UvTransform{}) {
-            material.pbrMetallicRoughness.baseColorTexture.extensions["KHR_texture_transform"] =
-                transformValue(from.baseColourTransform);
-            auto& used = model.extensionsUsed;
-            if (std::find(used.begin(), used.end(), "KHR_texture_transform") == used.end()) {
-                used.push_back("KHR_texture_transform");
-            }
-        }
-    }
-    model.materials.push_back(std::move(material));
-}
-
-tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const mesh::Part& part,
+tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const mesh::Part& part, int material,
                              std::span<const glm::vec2> furtherUvSet) {
     const auto range = [&](const auto& values) {
         return std::span(values).subspan(part.firstVertex, part.vertexCount);
     };
     tinygltf::Primitive primitive;
     primitive.mode = TINYGLTF_MODE_TRIANGLES;
-    primitive.material = static_cast<int>(part.material);
+    primitive.material = material;
     const std::span<const glm::vec3> positions = range(mesh.positions);
     const int position = packing.add(positions, kFloat, TINYGLTF_TYPE_VEC3, kVertices);
     mesh::Bounds bounds;
@@ -92,8 +36,8 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
         packing.accessor(position).maxValues.push_back(static_cast<double>(bounds.max[a]));
     }
     primitive.attributes["POSITION"] = position;
-    const std::span<const glm::vec3> normals = range(mesh.normals);
-    primitive.attributes["NORMAL"] = packing.add(normals, kFloat, TINYGLTF_TYPE_VEC3, kVertices);
+    const std::vector<glm::vec3> normals = mesh::filledNormals(range(mesh.normals));
+    primitive.attributes["NORMAL"] = packing.add(std::span<const glm::vec3>(normals), kFloat, TINYGLTF_TYPE_VEC3, kVertices);
     if (!mesh.tangents.empty()) {
         const std::span<const glm::vec4> tangents = range(mesh.tangents);
         primitive.attributes["TANGENT"] = packing.add(tangents, kFloat, TINYGLTF_TYPE_VEC4, kVertices);
@@ -159,12 +103,24 @@ tinygltf::Model gltfModel(const mesh::Mesh& mesh, const std::string& name,
     model.asset.generator = base::generatorName();
     GltfPacking packing(model);
     tinygltf::Mesh out;
-    out.name = name;
+    const bool oneMesh = std::all_of(mesh.parts.begin(), mesh.parts.end(),
+                                     [&](const mesh::Part& part) { return part.name == mesh.parts[0].name; });
+    out.name = oneMesh && !mesh.parts.empty() && !mesh.parts[0].name.empty() ? mesh.parts[0].name : name;
+    MaterialWriter materials(model, packing);
+    std::map<std::size_t, int> written; // only what a part uses, in the mesh's order
     for (const mesh::Part& part : mesh.parts) {
-        out.primitives.push_back(packPart(packing, mesh, part, furtherUvSet));
+        written[part.material] = -1;
     }
-    for (const mesh::Material& material : mesh.materials) {
-        addMaterial(model, packing, material);
+    for (auto& [material, index] : written) {
+        index = materials.add(mesh.materials[material]);
+    }
+    for (const mesh::Part& part : mesh.parts) {
+        out.primitives.push_back(packPart(packing, mesh, part, written.at(part.material), furtherUvSet));
+        if (part.name != out.name) {
+            tinygltf::Value::Object extras;
+            extras["name"] = tinygltf::Value(part.name); // the format has no names for primitives
+            out.primitives.back().extras = tinygltf::Value(std::move(extras));
+        }
     }
     model.meshes.push_back(std::move(out));
     tinygltf::Node node;

@@ -1,7 +1,9 @@
 #include "source/mended.h"
 
 #include "mesh/faults.h"
+#include "mesh/normals.h"
 #include "mesh/stray.h"
+#include "mesh/uv_sets.h"
 #include "source/layered.h"
 
 #include <algorithm>
@@ -42,6 +44,15 @@ public:
         if (mending.dropDegenerate || mending.dropUnused || mending.mergeDuplicates) {
             rebuild(mending);
         }
+        if (mending.dropRepeatedUvs || mending.dropUnreadUvs) {
+            dropSpareUvs(mending);
+        }
+        makesNormals_ = mending.makeNormals;
+        if (mending.makeNormals || mending.holdStray) {
+            const auto groups =
+                mesh_.smoothGroup.empty() ? mesh::smoothGroupsOf(mesh_, true) : mesh_.smoothGroup;
+            normals_.emplace(mesh_.indices, mesh_.vertexCount(), groups);
+        }
         if (mending.makeUvs && mesh_.uvSets.empty()) {
             mesh_.uvSets.push_back(mesh::projectedUvs(mesh_));
         }
@@ -50,8 +61,12 @@ public:
             stray_.emplace(mesh::StrayTest::ofPose(mesh_.positions));
             rest_ = mesh_.positions;
             // The rest pose may have strays itself; they go to the middle of what they are joined to.
-            hold(mesh_.positions, true);
+            const std::vector<std::uint32_t> strays = hold(mesh_.positions, true);
             rest_ = mesh_.positions;
+            turnNormalsAt(strays, mesh_.positions, mesh_.normals);
+        }
+        if (makesNormals_) {
+            normals_->build(mesh_.positions, mesh_.normals);
         }
     }
 
@@ -59,21 +74,26 @@ public:
 
     void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {
+        const bool fromFile = !normals.empty() && !makesNormals_;
         if (kept_.empty()) {
-            below_->sample(clip, seconds, positions, normals);
+            below_->sample(clip, seconds, positions, fromFile ? normals : std::span<glm::vec3>());
         } else {
             std::vector<glm::vec3> allPositions(below_->mesh().vertexCount());
-            std::vector<glm::vec3> allNormals(normals.empty() ? 0 : allPositions.size());
+            std::vector<glm::vec3> allNormals(fromFile ? allPositions.size() : 0);
             below_->sample(clip, seconds, allPositions, allNormals);
             for (std::size_t v = 0; v < kept_.size(); ++v) {
                 positions[v] = allPositions[kept_[v]];
             }
-            for (std::size_t v = 0; v < normals.size(); ++v) {
+            for (std::size_t v = 0; fromFile && v < normals.size(); ++v) {
                 normals[v] = allNormals[kept_[v]];
             }
         }
-        if (stray_) {
-            hold(positions, false);
+        const std::vector<std::uint32_t> strays =
+            stray_ ? hold(positions, false) : std::vector<std::uint32_t>();
+        if (fromFile) {
+            turnNormalsAt(strays, positions, normals);
+        } else if (!normals.empty()) {
+            normals_->build(positions, normals);
         }
     }
 
@@ -139,9 +159,43 @@ private:
         }
     }
 
+    void dropSpareUvs(const Mending& mending) {
+        std::vector<std::size_t> into = mesh::firstSameUvSet(mesh_);
+        for (std::size_t s = 0; s < into.size(); ++s) {
+            into[s] = mending.dropRepeatedUvs ? into[s] : s;
+        }
+        // The first set stays: an engine's own materials read it.
+        for (std::size_t s = 1; s < into.size() && mending.dropUnreadUvs; ++s) {
+            bool read = false;
+            for (std::size_t other = 0; other < into.size(); ++other) {
+                read = read || (into[other] == into[s] && mesh::isUvSetRead(mesh_, other));
+            }
+            into[s] = into[s] == s && !read ? 0 : into[s];
+        }
+        mesh::dropUvSets(mesh_, into);
+    }
+
+    /// Strays' own triangles are not what their neighbours saw when normals were made: there they are made from
+    /// the triangles as they lie now.
+    void turnNormalsAt(std::span<const std::uint32_t> strays, std::span<const glm::vec3> positions,
+                       std::span<glm::vec3> normals) const {
+        if (strays.empty() || normals.empty()) {
+            return;
+        }
+        std::vector<glm::vec3> made(normals.size());
+        normals_->build(positions, made);
+        for (const std::uint32_t v : strays) {
+            normals[v] = made[v];
+            for (std::uint32_t i = neighbours_->start[v]; i < neighbours_->start[v + 1]; ++i) {
+                normals[neighbours_->list[i]] = made[neighbours_->list[i]];
+            }
+        }
+    }
+
     /// Strays move as the mean of their good neighbours does; at rest they go to their neighbours' middle.
-    void hold(std::span<glm::vec3> positions, bool atRest) const {
-        const std::vector<std::uint32_t> strays = stray_->find(positions);
+    /// Returns them.
+    std::vector<std::uint32_t> hold(std::span<glm::vec3> positions, bool atRest) const {
+        std::vector<std::uint32_t> strays = stray_->find(positions);
         std::vector<char> bad(strays.empty() ? 0 : positions.size(), 0);
         for (const std::uint32_t v : strays) {
             bad[v] = 1;
@@ -159,10 +213,13 @@ private:
             const glm::vec3 mean = count ? sum / static_cast<float>(count) : glm::vec3(0.0f);
             positions[v] = atRest ? mean : rest_[v] + mean;
         }
+        return strays;
     }
 
     mesh::Mesh mesh_;
     std::vector<std::uint32_t> kept_; ///< old numbers of our vertices; empty: all
+    bool makesNormals_ = false;
+    std::optional<mesh::NormalBuilder> normals_; ///< where normals are made here
     std::optional<Neighbours> neighbours_;
     std::optional<mesh::StrayTest> stray_;
     std::vector<glm::vec3> rest_;

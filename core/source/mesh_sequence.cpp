@@ -1,6 +1,7 @@
 #include "source/mesh_sequence.h"
 
 #include "mesh/normals.h"
+#include "source/normal_faults.h"
 
 #include <algorithm>
 #include <cmath>
@@ -24,7 +25,19 @@ public:
         mesh::Mesh& mesh = parts_.mesh;
         const std::size_t vertices = first->positions.size();
         if (first->normals.empty()) {
+            if (mesh.smoothGroup.empty()) {
+                // Of a mesh that came with normals their hard edges stay.
+                const bool hasOwn = mesh.positions.size() == vertices && mesh.normals.size() == vertices;
+                mesh.positions.resize(vertices);
+                if (!hasOwn) {
+                    std::copy(first->positions.begin(), first->positions.end(), mesh.positions.begin());
+                }
+                mesh.smoothGroup = mesh::smoothGroupsOf(mesh, hasOwn);
+            }
             builder_.emplace(mesh.indices, vertices, mesh.smoothGroup);
+        } else {
+            std::vector<glm::vec3> normals(first->normals.begin(), first->normals.end());
+            reportNormals(mesh::makeUnit(normals), parts_.name, parts_.findings);
         }
         mesh.positions.resize(vertices);
         mesh.normals.resize(vertices);
@@ -65,7 +78,7 @@ public:
             for (std::size_t v = 0; v < normals.size(); ++v) {
                 const glm::vec3 normal = glm::mix(normals[v], nextNormals[v], t);
                 const float length = glm::length(normal);
-                normals[v] = length > 0.0f ? normal / length : glm::vec3(0.0f, 1.0f, 0.0f);
+                normals[v] = length > 0.0f ? normal / length : glm::vec3(0.0f);
             }
         }
     }
@@ -84,6 +97,7 @@ private:
             builder_->build(positions, normals);
         } else {
             std::copy(from.normals.begin(), from.normals.end(), normals.begin());
+            mesh::makeUnit(normals);
         }
     }
 

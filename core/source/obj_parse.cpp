@@ -1,5 +1,6 @@
 #include "source/obj_parse.h"
 
+#include "base/text.h"
 #include "source/text_lines.h"
 
 #include <algorithm>
@@ -45,12 +46,6 @@ void parseFace(TextLines& lines, ObjFile& file) {
     file.faceStart.push_back(static_cast<std::uint32_t>(file.corners.size()));
 }
 
-/// Exporters of other systems write ".\\textures\\red.png".
-std::string portable(std::string path) {
-    std::replace(path.begin(), path.end(), '\\', '/');
-    return path;
-}
-
 void addFaceText(std::string& text, std::string_view line) {
     text.append(line);
     text += '\n';
@@ -88,7 +83,7 @@ ObjFile parseObj(std::span<const std::byte> bytes, const std::string& where) {
             file.faceMaterial.push_back(material);
         } else if (lines.startsWith("usemtl")) {
             addFaceText(file.faceText, lines.line());
-            const std::string name = lines.rest();
+            const std::string name = base::likelyUtf8(lines.rest());
             const auto found = std::find(file.materialNames.begin(), file.materialNames.end(), name);
             material = static_cast<std::uint32_t>(found - file.materialNames.begin());
             if (found == file.materialNames.end()) {
@@ -126,59 +121,6 @@ bool parseObjFrame(std::span<const std::byte> bytes, const std::string& where, c
         }
     }
     return compared == faceText.size();
-}
-
-mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<const std::string> libraries,
-                               const std::string& name, base::Findings& findings) {
-    mesh::Material material;
-    material.name = name;
-    material.doubleSided = true; // OBJ knows no back-face culling
-    for (const std::string& library : libraries) {
-        base::Bytes bytes;
-        try {
-            bytes = base::readFile(folder / portable(library));
-        } catch (const base::Failure& failure) {
-            findings.push_back({"material-missing", base::Severity::note, failure.problem()});
-            continue;
-        }
-        bool ours = false;
-        TextLines lines(bytes, library);
-        while (lines.next()) {
-            if (lines.startsWith("newmtl")) {
-                ours = lines.rest() == name;
-            } else if (!ours) {
-                continue;
-            } else if (lines.startsWith("Kd")) {
-                material.baseColour = glm::vec4(lines.vec3(), material.baseColour.a);
-            } else if (lines.startsWith("d")) {
-                material.baseColour.a = lines.number();
-            } else if (lines.startsWith("map_d")) {
-                material.alphaMode = mesh::AlphaMode::mask;
-            } else if (lines.startsWith("map_Kd")) {
-                const std::filesystem::path image = folder / portable(lines.rest());
-                try {
-                    auto encoded = std::make_shared<mesh::EncodedImage>();
-                    encoded->bytes = base::readFile(image);
-                    encoded->name = image.filename().string();
-                    const std::string extension = base::extensionOf(image);
-                    encoded->mimeType =
-                        extension == ".jpg" || extension == ".jpeg" ? "image/jpeg" : "image/png";
-                    material.baseColourImage = std::move(encoded);
-                } catch (const base::Failure& failure) {
-                    findings.push_back({"texture-missing",
-                                        base::Severity::look,
-                                        {image.filename().string(),
-                                         "the base-colour image of material \"" + name +
-                                             "\" can't be read: " + failure.problem().what,
-                                         "put it beside the model; until then the plain colour is shown"}});
-                }
-            }
-        }
-    }
-    if (material.baseColour.a < 1.0f && material.alphaMode == mesh::AlphaMode::opaque) {
-        material.alphaMode = mesh::AlphaMode::blend;
-    }
-    return material;
 }
 
 } // namespace ripple::source

@@ -46,9 +46,4 @@ ObjFile parseObj(std::span<const std::byte> bytes, const std::string& where);
 bool parseObjFrame(std::span<const std::byte> bytes, const std::string& where, const std::string& faceText,
                    std::vector<glm::vec3>& positions, std::vector<glm::vec3>& normals);
 
-/// The material called `name` of an MTL file: diffuse colour and image, opacity. Null image and white if
-/// absent. Problems with the library become findings.
-mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<const std::string> libraries,
-                               const std::string& name, base::Findings& findings);
-
 } // namespace ripple::source

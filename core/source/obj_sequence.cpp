@@ -2,6 +2,7 @@
 
 #include "source/frame_topology.h"
 #include "source/mesh_sequence.h"
+#include "source/mtl.h"
 #include "source/obj_topology.h"
 
 #include <algorithm>

@@ -14,6 +14,7 @@ namespace ripple::source {
 struct OpenRequest {
     Reading reading;
     std::size_t cacheBytes = kFrameCacheBytes; ///< frames of a sequence that are kept in memory
+    bool single = false; ///< this very file, also where it has the name of a frame of a sequence
 };
 
 /// A kind of source. To add one, write its `open` and put a row into the table in open.cpp.

@@ -57,7 +57,8 @@ public:
           where_(where),
           ascii_(header.format == PlyFormat::ascii),
           swap_(header.format == PlyFormat::bigEndian),
-          lines_(rest_, where) {}
+          // Binary bytes are no lines, and may begin as a text of another encoding does.
+          lines_(ascii_ ? rest_ : std::span<const std::byte>(), where) {}
 
     double number(PlyType type) {
         if (ascii_) {

@@ -98,7 +98,7 @@ std::shared_ptr<const FrameSource> openPlySequence(const std::filesystem::path& 
                                                    const OpenRequest& request,
                                                    const base::Progress& progress) {
     progress.checkpoint();
-    FileSequence sequence = findSequence(path);
+    FileSequence sequence = request.single ? singleFile(path) : findSequence(path);
     const std::string where = frameName(sequence, 0);
     const base::Bytes bytes = base::readFile(sequence.files[0]);
     PlyFile first = parsePly(bytes, where);

@@ -2,7 +2,9 @@
 
 #include "base/units.h"
 #include "source/mesh_sequence.h"
+#include "source/mtl.h"
 #include "source/obj_topology.h"
+#include "source/ply_sequence.h"
 #include "source/ply_parse.h"
 #include "source/point_cache_file.h"
 
@@ -76,7 +78,10 @@ Binding bindWhole(const std::filesystem::path& file, const OpenRequest& request,
                   const base::Progress& progress, base::Findings& findings) {
     Reading reading;
     reading.meshes = request.reading.meshes;
-    const auto source = open(file, reading, progress, request.cacheBytes);
+    // A mesh whose name ends in a number is no frame of a sequence here.
+    const auto source = base::extensionOf(file) == ".ply"
+                            ? openPlySequence(file, {reading, request.cacheBytes, true}, progress)
+                            : open(file, reading, progress, request.cacheBytes);
     for (const base::Finding& finding : source->findings()) {
         // That the mesh itself has no motion is what the cache is for.
         if (finding.id != "no-animation" && finding.id != "single-frame") {

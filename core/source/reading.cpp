@@ -21,7 +21,9 @@ struct Flag {
 constexpr Flag kFlags[] = {
     {"drop_degenerate", &Mending::dropDegenerate},   {"drop_unused", &Mending::dropUnused},
     {"merge_duplicates", &Mending::mergeDuplicates}, {"hold_stray", &Mending::holdStray},
-    {"keep_mirrored", &Mending::keepMirrored},       {"make_uvs", &Mending::makeUvs}};
+    {"keep_mirrored", &Mending::keepMirrored},       {"make_normals", &Mending::makeNormals},
+    {"drop_repeated_uvs", &Mending::dropRepeatedUvs}, {"drop_unread_uvs", &Mending::dropUnreadUvs},
+    {"make_uvs", &Mending::makeUvs}};
 
 constexpr std::array kAxisNames = {"x", "y", "z"};
 

@@ -34,6 +34,9 @@ struct Mending {
     bool mergeDuplicates = false;  ///< vertices of one part that agree in everything
     bool holdStray = false;        ///< vertices that are not finite or far away follow their neighbours
     bool keepMirrored = false;     ///< faces of parts with a mirroring transform stay as the file has them
+    bool makeNormals = false;      ///< normals come from the posed triangles, whatever the file has
+    bool dropRepeatedUvs = false;  ///< UV sets that are the same as an earlier one; what read them reads that
+    bool dropUnreadUvs = false;    ///< UV sets behind the first that no material of the file reads
     bool makeUvs = false;          ///< a UV set for a mesh that has none, as seen along its thinnest axis
     std::size_t maxInfluences = 0; ///< joints a vertex may follow, the strongest kept; 0: all
     bool operator==(const Mending&) const = default;

@@ -1,6 +1,7 @@
 #include "source/scene_file.h"
 
 #include "base/files.h"
+#include "base/text.h"
 #include "source/scene_file_animation.h"
 #include "source/scene_file_mesh.h"
 #include "source/scene_source.h"
@@ -66,7 +67,7 @@ glm::dmat4 rootTransform(const Space& space) {
 void addNodes(const aiNode& from, int parent, std::vector<SceneNode>& nodes,
               std::vector<const aiNode*>& originals) {
     SceneNode node;
-    node.name = from.mName.C_Str();
+    node.name = base::likelyUtf8(from.mName.C_Str());
     node.parent = parent;
     node.hasMatrix = true;
     node.matrix = matrixOf(from.mTransformation);

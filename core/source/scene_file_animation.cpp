@@ -1,5 +1,7 @@
 #include "source/scene_file_animation.h"
 
+#include "base/text.h"
+
 #include <algorithm>
 #include <cmath>
 #include <unordered_map>
@@ -89,13 +91,13 @@ std::size_t morphCount(const aiScene& scene, const aiNode* node) {
 void addMorphs(const aiScene& scene, const aiMeshMorphAnim& from, double ticks,
                std::span<const aiNode* const> originals, const std::string& where,
                SceneAnimation& animation) {
-    std::string name = from.mName.C_Str();
+    std::string name = base::likelyUtf8(from.mName.C_Str());
     name = name.substr(0, name.find('*')); // the library marks the mesh of a node that way
     for (std::size_t n = 0; n < originals.size(); ++n) {
         const std::size_t count = morphCount(scene, originals[n]);
-        bool ours = count > 0 && name == originals[n]->mName.C_Str();
+        bool ours = count > 0 && name == base::likelyUtf8(originals[n]->mName.C_Str());
         for (unsigned int m = 0; count > 0 && m < originals[n]->mNumMeshes; ++m) {
-            ours = ours || name == scene.mMeshes[originals[n]->mMeshes[m]]->mName.C_Str();
+            ours = ours || name == base::likelyUtf8(scene.mMeshes[originals[n]->mMeshes[m]]->mName.C_Str());
         }
         if (!ours) {
             continue;
@@ -137,11 +139,11 @@ std::vector<SceneAnimation> readSceneAnimations(const aiScene& scene, const std:
         const aiAnimation& from = *scene.mAnimations[a];
         const double ticks = from.mTicksPerSecond > 0.0 ? from.mTicksPerSecond : kDefaultTicks;
         SceneAnimation animation;
-        animation.name = from.mName.length ? from.mName.C_Str() : "clip " + std::to_string(a + 1);
+        animation.name = from.mName.length ? base::likelyUtf8(from.mName.C_Str()) : "clip " + std::to_string(a + 1);
         const std::string where = file + ": animation \"" + animation.name + "\"";
         for (unsigned int c = 0; c < from.mNumChannels; ++c) {
             const aiNodeAnim& channel = *from.mChannels[c];
-            const auto found = nodeNamed.find(channel.mNodeName.C_Str());
+            const auto found = nodeNamed.find(base::likelyUtf8(channel.mNodeName.C_Str()));
             if (found == nodeNamed.end()) {
                 continue;
             }

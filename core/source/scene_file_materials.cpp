@@ -1,6 +1,8 @@
 #include "source/scene_file_materials.h"
 
 #include "base/files.h"
+#include "base/text.h"
+#include "source/material_detail.h"
 
 #include <algorithm>
 
@@ -14,16 +16,6 @@ namespace {
 void lookAt(base::Findings& findings, const std::string& where, const std::string& what,
             const std::string& fix) {
     findings.push_back({"texture-missing", base::Severity::look, {where, what, fix}});
-}
-
-/// "image/png" or "image/jpeg" by the first bytes; empty for anything else.
-std::string mimeTypeOf(const base::Bytes& bytes) {
-    const auto begins = [&](std::initializer_list<unsigned char> start) {
-        return bytes.size() > start.size() &&
-               std::equal(start.begin(), start.end(), bytes.begin(),
-                          [](unsigned char a, std::byte b) { return std::byte{a} == b; });
-    };
-    return begins({0x89, 'P', 'N', 'G'}) ? "image/png" : begins({0xFF, 0xD8}) ? "image/jpeg" : "";
 }
 
 base::Bytes imageBytes(const aiScene& scene, const std::string& name, const std::filesystem::path& folder) {
@@ -43,32 +35,89 @@ base::Bytes imageBytes(const aiScene& scene, const std::string& name, const std:
     return base::readFile(file);
 }
 
-void takeImage(const aiScene& scene, const aiMaterial& from, const std::filesystem::path& path,
-               mesh::Material& material, base::Findings& findings) {
-    aiString name;
-    unsigned int uvSet = 0;
-    if (from.GetTexture(aiTextureType_BASE_COLOR, 0, &name, nullptr, &uvSet) != aiReturn_SUCCESS &&
-        from.GetTexture(aiTextureType_DIFFUSE, 0, &name, nullptr, &uvSet) != aiReturn_SUCCESS) {
-        return;
+/// One of the library's kinds of texture, as a field of the material.
+struct SceneTexture {
+    std::initializer_list<aiTextureType> types; ///< the first that is there
+    const char* what;                           ///< "base-colour"
+};
+
+/// The material's textures, one after another.
+class SceneTextures {
+public:
+    SceneTextures(const aiScene& scene, const aiMaterial& from, const std::filesystem::path& path,
+                  base::Findings& findings)
+        : scene_(scene),
+          from_(from),
+          path_(path),
+          findings_(findings) {}
+
+    /// Sets index and UV set of `info`; returns the image.
+    template <typename Info>
+    std::shared_ptr<const mesh::EncodedImage> take(const SceneTexture& texture, Info& info) {
+        for (const aiTextureType type : texture.types) {
+            aiString name;
+            unsigned int uvSet = 0;
+            if (from_.GetTexture(type, 0, &name, nullptr, &uvSet) == aiReturn_SUCCESS) {
+                auto image = read(name.C_Str(), texture.what);
+                info.texCoord = static_cast<int>(uvSet);
+                if (image) {
+                    textures_.emplace_back().image = image;
+                    info.index = static_cast<int>(textures_.size()) - 1;
+                }
+                return image;
+            }
+        }
+        return nullptr;
     }
-    material.baseColourUvSet = uvSet;
-    const std::string file = std::filesystem::path(name.C_Str()).filename().string();
-    auto encoded = std::make_shared<mesh::EncodedImage>();
-    encoded->name = file;
-    try {
-        encoded->bytes = imageBytes(scene, name.C_Str(), path.parent_path());
-    } catch (const base::Failure& failure) {
-        return lookAt(findings, path.filename().string(),
-                      "the base-colour image \"" + file + "\" can't be read: " + failure.problem().what,
-                      "put it beside the model; until then the plain colour is shown");
+
+    std::shared_ptr<const std::vector<mesh::MaterialDetail::Texture>> table() {
+        return std::make_shared<std::vector<mesh::MaterialDetail::Texture>>(std::move(textures_));
     }
-    encoded->mimeType = mimeTypeOf(encoded->bytes);
-    if (encoded->mimeType.empty()) {
-        return lookAt(findings, path.filename().string(),
-                      "the base-colour image \"" + file + "\" is neither PNG nor JPEG",
-                      "convert it; until then the plain colour is shown");
+
+private:
+    std::shared_ptr<const mesh::EncodedImage> read(const std::string& name, const std::string& what) {
+        const std::string file = base::likelyUtf8(std::filesystem::path(name).filename().string());
+        const std::string where = base::likelyUtf8(path_.filename().string());
+        auto encoded = std::make_shared<mesh::EncodedImage>();
+        encoded->name = file;
+        try {
+            encoded->bytes = imageBytes(scene_, name, path_.parent_path());
+        } catch (const base::Failure& failure) {
+            lookAt(findings_, where, "the " + what + " image \"" + file + "\" can't be read: " + failure.problem().what,
+                   "put it beside the model; until then the material goes without");
+            return nullptr;
+        }
+        encoded->mimeType = imageTypeOf(encoded->bytes);
+        if (encoded->mimeType != "image/png" && encoded->mimeType != "image/jpeg") {
+            lookAt(findings_, where, "the " + what + " image \"" + file + "\" is neither PNG nor JPEG",
+                   "convert it; until then the material goes without");
+            return nullptr;
+        }
+        return encoded;
     }
-    material.baseColourImage = std::move(encoded);
+
+    const aiScene& scene_;
+    const aiMaterial& from_;
+    const std::filesystem::path& path_;
+    base::Findings& findings_;
+    std::vector<mesh::MaterialDetail::Texture> textures_;
+};
+
+/// Factors of physically based shading, where the file gives them.
+void takeFactors(const aiMaterial& from, tinygltf::Material& to) {
+    auto& pbr = to.pbrMetallicRoughness;
+    ai_real number = 0.0f;
+    pbr.metallicFactor = from.Get(AI_MATKEY_METALLIC_FACTOR, number) == aiReturn_SUCCESS
+                             ? std::clamp(static_cast<double>(number), 0.0, 1.0)
+                             : 0.0;
+    if (from.Get(AI_MATKEY_ROUGHNESS_FACTOR, number) == aiReturn_SUCCESS) {
+        pbr.roughnessFactor = std::clamp(static_cast<double>(number), 0.0, 1.0);
+    }
+    aiColor3D glow(0.0f, 0.0f, 0.0f);
+    if (from.Get(AI_MATKEY_COLOR_EMISSIVE, glow) == aiReturn_SUCCESS && !glow.IsBlack()) {
+        const auto part = [](ai_real value) { return std::clamp(static_cast<double>(value), 0.0, 1.0); };
+        to.emissiveFactor = {part(glow.r), part(glow.g), part(glow.b)};
+    }
 }
 
 } // namespace
@@ -81,7 +130,7 @@ std::vector<mesh::Material> readSceneMaterials(const aiScene& scene, const std::
         mesh::Material material;
         aiString name;
         from.Get(AI_MATKEY_NAME, name);
-        material.name = name.C_Str();
+        material.name = base::likelyUtf8(name.C_Str());
         aiColor4D colour(1.0f, 1.0f, 1.0f, 1.0f);
         from.Get(AI_MATKEY_COLOR_DIFFUSE, colour);
         material.baseColour = {colour.r, colour.g, colour.b, 1.0f};
@@ -93,10 +142,28 @@ std::vector<mesh::Material> readSceneMaterials(const aiScene& scene, const std::
         int twoSided = 0;
         from.Get(AI_MATKEY_TWOSIDED, twoSided);
         material.doubleSided = twoSided != 0;
-        takeImage(scene, from, path, material, findings);
+        auto detail = std::make_shared<mesh::MaterialDetail>();
+        tinygltf::Material& all = detail->material;
+        takePlainParts(material, all);
+        takeFactors(from, all);
+        SceneTextures textures(scene, from, path, findings);
+        auto& baseColour = all.pbrMetallicRoughness.baseColorTexture;
+        material.baseColourImage =
+            textures.take({{aiTextureType_BASE_COLOR, aiTextureType_DIFFUSE}, "base-colour"}, baseColour);
+        material.baseColourUvSet = static_cast<std::size_t>(baseColour.texCoord);
+        textures.take({{aiTextureType_NORMALS, aiTextureType_NORMAL_CAMERA}, "normal"}, all.normalTexture);
+        textures.take({{aiTextureType_AMBIENT_OCCLUSION}, "occlusion"}, all.occlusionTexture);
+        if (textures.take({{aiTextureType_EMISSION_COLOR, aiTextureType_EMISSIVE}, "emissive"},
+                          all.emissiveTexture) &&
+            all.emissiveFactor.empty()) {
+            all.emissiveFactor = {1.0, 1.0, 1.0}; // the factor that lets the map be seen
+        }
+        detail->textures = textures.table();
+        material.detail = std::move(detail);
+        noteTextureUses(material);
         materials.push_back(std::move(material));
     }
-    materials.emplace_back();
+    materials.emplace_back().stated = false;
     return materials;
 }
 

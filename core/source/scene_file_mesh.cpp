@@ -1,5 +1,6 @@
 #include "source/scene_file_mesh.h"
 
+#include "base/text.h"
 #include "base/units.h"
 #include "mesh/tangents.h"
 #include "mesh/triangulate.h"
@@ -167,14 +168,14 @@ private:
         std::size_t most = 4;
         for (unsigned int b = 0; b < from.mNumBones && b < 0xFFFF; ++b) {
             const aiBone& bone = *from.mBones[b];
-            const auto node = nodeNamed_.find(bone.mName.C_Str());
+            const auto node = nodeNamed_.find(base::likelyUtf8(bone.mName.C_Str()));
             const bool there = node != nodeNamed_.end();
             if (!there) {
                 out_.findings.push_back(
                     {"joint-missing",
                      base::Severity::look,
                      {where,
-                      "follows joint \"" + std::string(bone.mName.C_Str()) + "\", which does not exist",
+                      "follows joint \"" + base::likelyUtf8(bone.mName.C_Str()) + "\", which does not exist",
                       "its vertices move with the mesh's own node; export it with all joints"}});
             }
             const auto joint = static_cast<std::uint16_t>(skin.joints.size());
@@ -207,7 +208,7 @@ private:
         for (unsigned int t = 0; t < from.mNumAnimMeshes; ++t) {
             const aiAnimMesh& target = *from.mAnimMeshes[t];
             MorphTarget morph;
-            morph.name = target.mName.C_Str();
+            morph.name = base::likelyUtf8(target.mName.C_Str());
             for (unsigned int v = 0; target.HasPositions() && v < from.mNumVertices; ++v) {
                 morph.positions.push_back(vec3(target.mVertices[v] - from.mVertices[v]));
             }

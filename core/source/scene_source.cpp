@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "mesh/normals.h"
 #include "mesh/tangents.h"
+#include "source/normal_faults.h"
 #include "source/scene_shape.h"
 
 #include <algorithm>
@@ -30,12 +31,13 @@ public:
         for (std::size_t level = 0; level < reading.subdivisions; ++level) {
             geometry_ = subdivideScene(geometry_);
         }
+        checkNormals();
         turnMirrored(reading.mending.keepMirrored);
         makeClips();
         makeSkeleton();
         if (geometry_.madeNormals) {
             normals_.emplace(geometry_.mesh.indices, geometry_.mesh.vertexCount(),
-                             geometry_.mesh.smoothGroup);
+                             mesh::smoothGroupsOf(geometry_.mesh, false));
         }
         // mesh_ is what others see: the geometry in its rest pose.
         mesh_ = geometry_.mesh;
@@ -102,11 +104,23 @@ private:
         return clip < animations_.size() ? &animations_[clip] : nullptr;
     }
 
+    void checkNormals() {
+        mesh::NormalFaults faults;
+        for (const ScenePart& part : geometry_.parts) {
+            if (part.hasNormals) {
+                faults.add(mesh::makeUnit(
+                    std::span(geometry_.mesh.normals).subspan(part.firstVertex, part.vertexCount)));
+            }
+        }
+        reportNormals(faults, file_, findings_);
+    }
+
     /// A transform that mirrors turns the winding of its faces (glTF 2.0, section 3.7.4); here they are
     /// turned back so that the front stays outside.
     void turnMirrored(bool keep) {
         const ScenePose rest = evaluatePose(nodes_, nullptr, 0.0);
         const std::vector<std::vector<glm::mat4>> palettes = makePalettes(rest);
+        std::size_t mirrored = 0;
         for (std::size_t p = 0; p < geometry_.parts.size(); ++p) {
             const ScenePart& part = geometry_.parts[p];
             const glm::dmat3 m = part.skin < 0
@@ -117,25 +131,42 @@ private:
             if (glm::determinant(m) >= 0.0) {
                 continue;
             }
-            mirrored_.push_back(p);
-            const mesh::Part& drawn = geometry_.mesh.parts[p];
-            for (std::uint32_t i = drawn.firstIndex; !keep && i < drawn.firstIndex + drawn.indexCount;
-                 i += 3) {
-                std::swap(geometry_.mesh.indices[i + 1], geometry_.mesh.indices[i + 2]);
+            ++mirrored;
+            if (!keep) {
+                turned_.push_back(p);
+                turnFaces(p);
             }
         }
-        if (!mirrored_.empty()) {
+        if (mirrored > 0) {
             findings_.push_back(
                 {"mirrored",
                  base::Severity::look,
-                 {file_, base::plural(mirrored_.size(), "part") + " with a mirroring (negative) scale",
+                 {file_, base::plural(mirrored, "part") + " with a mirroring (negative) scale",
                   keep ? "faces stay as the file has them, inside out after the mirroring"
                        : "faces are turned so that their front stays outside; apply the scale "
                          "where the mesh was made"}});
         }
     }
 
-    /// The rest pose's tangents. A mirroring transform turns the side on which their bitangent lies.
+    /// The other side of a part becomes its front. Posing takes normals to where the posed triangles' front is
+    /// (by the cofactor matrix, whose sign a mirroring turns), so they turn with the faces.
+    void turnFaces(std::size_t p) {
+        const mesh::Part& drawn = geometry_.mesh.parts[p];
+        for (std::uint32_t i = drawn.firstIndex; i < drawn.firstIndex + drawn.indexCount; i += 3) {
+            std::swap(geometry_.mesh.indices[i + 1], geometry_.mesh.indices[i + 2]);
+        }
+        ScenePart& part = geometry_.parts[p];
+        for (std::uint32_t v = 0; v < part.vertexCount; ++v) {
+            geometry_.mesh.normals[part.firstVertex + v] *= -1.0f;
+        }
+        for (MorphTarget& target : part.morphs) {
+            for (glm::vec3& normal : target.normals) {
+                normal *= -1.0f;
+            }
+        }
+    }
+
+    /// The rest pose's tangents. Where faces are turned, so is the side on which their bitangent lies.
     void poseTangents() {
         if (mesh_.tangents.empty()) {
             return;
@@ -152,7 +183,7 @@ private:
             const glm::vec3 posed = mesh::perpendicular(away[v] - mesh_.positions[v], mesh_.normals[v]);
             mesh_.tangents[v] = glm::vec4(posed, mesh_.tangents[v].w);
         }
-        for (const std::size_t p : mirrored_) {
+        for (const std::size_t p : turned_) {
             for (std::uint32_t v = 0; v < geometry_.parts[p].vertexCount; ++v) {
                 mesh_.tangents[geometry_.parts[p].firstVertex + v].w *= -1.0f;
             }
@@ -290,7 +321,7 @@ private:
     Skeleton skeleton_;
     std::vector<std::size_t> jointNodes_; // joints
     std::size_t influences_ = 0;
-    std::vector<std::size_t> mirrored_; // parts
+    std::vector<std::size_t> turned_; // parts whose faces are turned
     std::optional<mesh::NormalBuilder> normals_;
     base::Findings findings_;
     mesh::Mesh mesh_;

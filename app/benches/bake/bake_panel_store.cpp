@@ -51,12 +51,8 @@ void BakePanel::buildKind() {
     column()->addWidget(shapesRow_);
     connect(kind_, &SegmentedChoice::picked, this, [this](int i) {
         const bake::Kind kind = kKinds[i];
-        editRecipe(tr("Bake %1").arg(bake::name(kind)), [kind](bake::Recipe& r) {
-            r.kind = kind;
-            // Two 8-bit textures hold no shapes; as precise is the 16-bit range.
-            const bool split = bake::positionStore(r.positionStore).planes > 1;
-            r.positionStore = kind == bake::Kind::shapes && split ? "unorm16" : r.positionStore;
-        });
+        editRecipe(tr("Bake %1").arg(bake::name(kind)),
+                   [kind](bake::Recipe& r) { r = bake::withKind(r, kind); });
     });
     connect(shapes_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(

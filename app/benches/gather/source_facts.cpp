@@ -5,6 +5,10 @@
 #include "app/shell/tick_box.h"
 #include "app/shell/words.h"
 #include "base/units.h"
+#include "mesh/uv_sets.h"
+
+#include <QComboBox>
+
 
 #include <algorithm>
 #include <cmath>
@@ -82,18 +86,53 @@ void addClipRows(Session& session, QVBoxLayout& column) {
     }
 }
 
+namespace {
+
+/// The first free set, or one that a person names.
+QWidget* lookupChoice(Session& session) {
+    auto* box = new QComboBox;
+    box->setObjectName("lookupUvSet");
+    box->setAccessibleName(QObject::tr("UV set for the lookup"));
+    box->setFocusPolicy(Qt::StrongFocus);
+    box->addItem(QObject::tr("first free: %1").arg(mesh::freeUvSet(session.source()->mesh())));
+    for (std::size_t set = 0; set <= mesh::kMostLookupUvSet; ++set) {
+        box->addItem(QObject::tr("%1 (%2 counted from 1)").arg(set).arg(set + 1));
+    }
+    const auto& chosen = session.document().recipe.lookupUvSet;
+    box->setCurrentIndex(chosen ? static_cast<int>(*chosen) + 1 : 0);
+    QObject::connect(box, &QComboBox::activated, box, [&session](int index) {
+        session.edit(QObject::tr("UV set for the lookup"), [index](project::Document& d) {
+            d.recipe.lookupUvSet =
+                index == 0 ? std::nullopt : std::optional(static_cast<std::size_t>(index - 1));
+        });
+    });
+    return box;
+}
+
+} // namespace
+
 void addUvRows(Session& session, QVBoxLayout& column) {
     const mesh::Mesh& mesh = session.source()->mesh();
     const auto& sets = session.meshFacts().uvSets;
-    const std::size_t free = mesh::freeUvSet(mesh);
+    const auto& chosen = session.document().recipe.lookupUvSet;
+    const std::size_t lookup = chosen.value_or(mesh::freeUvSet(mesh));
     column.addWidget(sectionLabel(QObject::tr("UV sets, counted from 0 (and from 1)")));
-    for (std::size_t set = 0; set < sets.size(); ++set) {
-        if (set != free) {
-            column.addWidget(factRow(QString("%1 (%2)").arg(set).arg(set + 1), uvFacts(sets[set])));
+    for (std::size_t set = 0; set < std::max(sets.size(), lookup + 1); ++set) {
+        const QString label = QString("%1 (%2)").arg(set).arg(set + 1);
+        const bool conflict = set == lookup && mesh::isUvSetRead(mesh, set);
+        if (set == lookup) {
+            const bool replaced = set < sets.size() && !sets[set].free();
+            column.addWidget(factRow(label,
+                                     conflict   ? QObject::tr("lookup UVs go here, but a texture reads it")
+                                     : replaced ? QObject::tr("lookup UVs replace its layout")
+                                                : QObject::tr("free: lookup UVs go here"),
+                                     conflict ? "brass" : "glass"));
+        } else {
+            column.addWidget(factRow(label, set < sets.size() ? uvFacts(sets[set]) : QObject::tr("filled with zeros")));
         }
     }
-    column.addWidget(factRow(QString("%1 (%2)").arg(free).arg(free + 1),
-                             QObject::tr("free: the lookup goes here"), "glass"));
+    column.addWidget(labelledRow(QObject::tr("UV set for the lookup"), lookupChoice(session),
+                                 QObject::tr("Each vertex finds its column of the textures by these UVs")));
     if (!mesh.tangents.empty()) {
         column.addWidget(factRow(QObject::tr("Tangents"), QObject::tr("yes: Bake can store them")));
     }

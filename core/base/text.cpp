@@ -1,0 +1,33 @@
+#include "base/text.h"
+
+#include <array>
+#include <iterator>
+
+#include <utf8.h>
+
+namespace ripple::base {
+
+namespace {
+
+/// Windows-1252 at 0x80 to 0x9F, by the WHATWG Encoding Standard; what it leaves open maps to itself.
+constexpr std::array<char32_t, 32> kWindows = {
+    0x20AC, 0x81,   0x201A, 0x0192, 0x201E, 0x2026, 0x2020, 0x2021, 0x02C6, 0x2030, 0x0160,
+    0x2039, 0x0152, 0x8D,   0x017D, 0x8F,   0x90,   0x2018, 0x2019, 0x201C, 0x201D, 0x2022,
+    0x2013, 0x2014, 0x02DC, 0x2122, 0x0161, 0x203A, 0x0153, 0x9D,   0x017E, 0x0178};
+
+} // namespace
+
+std::string likelyUtf8(std::string_view text) {
+    if (utf8::is_valid(text.begin(), text.end())) {
+        return std::string(text);
+    }
+    std::string out;
+    for (const char c : text) {
+        const auto byte = static_cast<unsigned char>(c);
+        const char32_t code = byte >= 0x80 && byte <= 0x9F ? kWindows[byte - 0x80u] : byte;
+        utf8::append(code, std::back_inserter(out));
+    }
+    return out;
+}
+
+} // namespace ripple::base

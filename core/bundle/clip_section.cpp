@@ -1,0 +1,99 @@
+#include "bundle/clip_section.h"
+
+#include "bundle/json_section.h"
+
+namespace ripple::bundle {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+/// Frames that a clip may play: what single precision still counts.
+constexpr std::size_t kMostPlayed = std::size_t{1} << 24;
+
+void parseTimes(const Section& from, bake::BakedClip& clip) {
+    clip.timesLength = from.count("length", kMostPlayed);
+    for (const Section& time : from.list("times")) {
+        clip.times.push_back(static_cast<std::uint32_t>(time.count(kMostPlayed)));
+    }
+    bool ascends = clip.times.size() == clip.frames && clip.times.front() == 0 &&
+                   clip.times.back() < clip.timesLength &&
+                   (clip.closed || clip.times.back() + 1 == clip.timesLength);
+    for (std::size_t f = 1; ascends && f < clip.times.size(); ++f) {
+        ascends = clip.times[f] > clip.times[f - 1];
+    }
+    if (!ascends) {
+        from.wrong("times", "does not ascend from 0 through the clip, a number for each frame");
+    }
+}
+
+} // namespace
+
+Json vec3(const glm::vec3& v) {
+    // Through double, so that the shortest text that gives the same double is written; it gives the same
+    // float.
+    return Json::array({static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
+}
+
+Json boundsJson(const mesh::Bounds& bounds) {
+    return {{"min", vec3(bounds.min)}, {"max", vec3(bounds.max)}};
+}
+
+mesh::Bounds parseBounds(const Section& from) {
+    return {from.vector("min"), from.vector("max")};
+}
+
+bake::BakedClip parseClip(const Section& from, std::size_t frames) {
+    bake::BakedClip clip;
+    clip.name = from.text("name");
+    clip.firstFrame = from.count("first_frame", frames);
+    clip.frames = from.count("frames", frames);
+    clip.fps = from.number("fps");
+    clip.closed = from.flag("closed");
+    if (clip.frames == 0 || clip.firstFrame + clip.frames > frames || clip.fps <= 0.0) {
+        from.wrong("frames", "does not fit the texture");
+    }
+    if (from.has("times")) {
+        parseTimes(from, clip);
+    }
+    if (from.has("source_frame")) {
+        clip.sourceFrame = from.number("source_frame");
+        clip.sourceStep = from.number("source_step");
+        clip.sourceFrames = from.has("source_frames") ? from.count("source_frames", kMostPlayed) : 0;
+        const auto closing =
+            bake::closingByName(from.has("source_closing") ? from.text("source_closing") : "drop");
+        if (!closing) {
+            from.wrong("source_closing", "is no way to close a loop");
+        }
+        clip.sourceClosing = *closing;
+    }
+    return clip;
+}
+
+Json clipJson(const Manifest& manifest, std::size_t index) {
+    const bake::TextureSet& set = manifest.textures;
+    const bake::BakedClip& clip = set.clips[index];
+    Json json = {{"name", clip.name},
+                 {"first_frame", clip.firstFrame},
+                 {"frames", clip.frames},
+                 {"fps", clip.fps},
+                 {"closed", clip.closed},
+                 {"source_frame", clip.sourceFrame},
+                 {"source_step", clip.sourceStep},
+                 {"source_frames", clip.sourceFrames},
+                 {"source_closing", bake::name(clip.sourceClosing)}};
+    if (index < manifest.clipBounds.size()) {
+        json["bounds"] = boundsJson(manifest.clipBounds[index]);
+    }
+    if (!clip.times.empty()) {
+        json["length"] = clip.timesLength;
+        json["times"] = clip.times;
+    }
+    if (set.positionStore.usesRange && set.ranges.size() > 1) {
+        json["min"] = vec3(set.ranges[index].min);
+        json["max"] = vec3(set.ranges[index].max);
+    }
+    return json;
+}
+
+} // namespace ripple::bundle

@@ -1,0 +1,96 @@
+// Every file of the installed test models that can be baked is also sound by its own check, with every kind of bake,
+// store and form of normals.
+
+#include "bundle/check.h"
+#include "bundle/write_bundle.h"
+#include "problem_of.h"
+#include "source/open.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <algorithm>
+
+using namespace ripple;
+
+namespace {
+
+/// Larger ones take the same ways and much longer.
+constexpr std::size_t kMostVertices = 20000;
+constexpr std::size_t kMostSamples = 500000; // vertices × frames
+
+constexpr bake::Kind kKinds[] = {bake::Kind::vertices, bake::Kind::shapes, bake::Kind::pieces};
+
+std::vector<std::filesystem::path> modelFiles() {
+    std::vector<std::filesystem::path> files;
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(MODELS_FOLDER)) {
+        const std::string folder = entry.path().parent_path().string();
+        if (entry.is_regular_file() && folder.find("/invalid") == std::string::npos &&
+            entry.file_size() < 6u * 1024 * 1024) {
+            files.push_back(entry.path());
+        }
+    }
+    std::sort(files.begin(), files.end());
+    return files;
+}
+
+} // namespace
+
+class TestAllModels : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void whatBakesAlsoChecks() {
+        std::size_t baked = 0;
+        std::size_t models = 0;
+        QStringList wrong;
+        for (const auto& file : modelFiles()) {
+            std::shared_ptr<const source::FrameSource> source;
+            try {
+                source = source::open(file, {}, {});
+            } catch (const base::Failure&) {
+                continue; // what can't be read says so, which is tested elsewhere
+            }
+            if (source->mesh().vertexCount() > kMostVertices) {
+                continue;
+            }
+            ++models;
+            // Each model goes through each kind and store; content and normals change on the way.
+            for (std::size_t way = 0; way < std::size(kKinds) * bake::positionStores().size(); ++way) {
+                const bake::Kind kind = kKinds[way % std::size(kKinds)];
+                bake::Recipe recipe;
+                recipe.positionStore = bake::positionStores()[way / std::size(kKinds)].name;
+                recipe.normalStore = bake::normalStores()[(way + models) % bake::normalStores().size()].name;
+                recipe.content = (way + models) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
+                if (kind == bake::Kind::shapes && recipe.positionStore == "unorm8x2") {
+                    continue; // holds no shapes
+                }
+                recipe = bake::withKind(recipe, kind);
+                recipe.shapes = 4;
+                const std::string what = file.string().substr(std::string(MODELS_FOLDER).size()) + " as " +
+                                         bake::name(kind) + " " + recipe.positionStore + " " + recipe.normalStore;
+                try {
+                    const bake::SamplePlan plan = bake::planSampling(*source, recipe);
+                    if (plan.frameCount() * source->mesh().vertexCount() > kMostSamples) {
+                        continue;
+                    }
+                    QTemporaryDir folder;
+                    const std::filesystem::path out = std::filesystem::path(folder.path().toStdString()) / "model";
+                    base::Progress progress;
+                    bundle::writeBundle(*source, recipe, {}, out, progress);
+                    ++baked;
+                    const bundle::CheckReport report = bundle::check(out, source.get());
+                    for (const base::Problem& problem : report.problems) {
+                        wrong << QString::fromStdString(what + ": " + problem.line());
+                    }
+                } catch (const base::Failure&) {
+                    // What does not fit (pieces that bend, textures over the limit) is a problem by name.
+                }
+            }
+        }
+        QVERIFY2(wrong.isEmpty(), qPrintable(wrong.join("\n")));
+        QVERIFY2(baked > 1000, qPrintable(QString::number(baked)));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestAllModels)
+#include "test_all_models.moc"

@@ -1,0 +1,62 @@
+// What the glTF standard's own validator says of the demo's files and of the meshes in bundles: nothing.
+
+#include "bundle/write_bundle.h"
+#include "source/open.h"
+
+#include <QDir>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace ripple;
+
+class TestValidator : public QObject {
+    Q_OBJECT
+private Q_SLOTS:
+    void theDemosFilesAreValid() {
+        QStringList files;
+        for (const QString& name : QDir(DEMO_FOLDER).entryList({"*.glb"}, QDir::Files, QDir::Name)) {
+            files << QString(DEMO_FOLDER) + "/" + name;
+        }
+        QVERIFY(files.size() >= 8);
+        QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
+    }
+    void theMeshesOfBundlesAreValid() {
+        QTemporaryDir folder;
+        struct Wanted {
+            const char* source;
+            bake::Kind kind;
+            std::optional<std::size_t> lookup;
+        };
+        const Wanted all[] = {{"heron.glb", bake::Kind::vertices, {}},
+                              {"heron.glb", bake::Kind::vertices, 3}, // with sets between that are filled
+                              {"bulrush.glb", bake::Kind::vertices, {}},
+                              {"awning_####.obj", bake::Kind::shapes, {}},
+                              {"crates.pc2", bake::Kind::pieces, {}}};
+        QStringList files;
+        for (const Wanted& one : all) {
+            const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / one.source);
+            bake::Recipe recipe = bake::withKind({}, one.kind);
+            recipe.lookupUvSet = one.lookup;
+            const QString out = folder.filePath(QString("b%1").arg(files.size()));
+            base::Progress progress;
+            bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress);
+            files << out + "/" + QFileInfo(out).fileName() + ".glb";
+        }
+        QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
+    }
+
+private:
+    /// One line for each error or warning, then how many files were looked at.
+    static QString saidOf(const QStringList& files) {
+        QProcess node;
+        node.start("node", QStringList{SOURCE_FOLDER "/tests/validate_gltf.cjs", TOOLS_FOLDER} + files);
+        if (!node.waitForFinished(120000) || node.exitCode() != 0) {
+            return "the validator did not run (./dev test installs it): " + node.readAllStandardError();
+        }
+        return node.readAllStandardOutput();
+    }
+};
+
+QTEST_GUILESS_MAIN(TestValidator)
+#include "test_validator.moc"
