@@ -222,6 +222,19 @@ private Q_SLOTS:
         QCOMPARE(scene->meshes()[0].name, std::string("körper"));
         QCOMPARE(scene->mesh().materials[scene->mesh().parts[0].material].name, std::string("bläu"));
     }
+    void gltfWithNamesOfAnOldEncodingIsRead() {
+        tests::GltfFixture f;
+        f.mesh({{"POSITION", f.floats(tests::GltfFixture::triangle(), "VEC3", 3)}});
+        f.node({{"mesh", 0}});
+        f.root["meshes"][0]["name"] = "ROHR";
+        const auto file = f.write(folder(), "latin");
+        std::string text(base::asText(base::readFile(file)));
+        text.replace(text.find("ROHR"), 4, "r\xF6hr");
+        base::writeFile(file, text);
+        const auto source = source::open(file);
+        QCOMPARE(source->meshes()[0].name, std::string("röhr"));
+        QVERIFY(tests::has(source->findings(), "gltf-encoding"));
+    }
 
 private:
     std::filesystem::path folder() const { return folder_.path().toStdString(); }

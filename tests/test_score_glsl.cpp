@@ -7,6 +7,8 @@
 
 #include <QTest>
 
+#include <set>
+
 #include <cmath>
 
 #include <glm/gtc/matrix_transform.hpp>
@@ -198,6 +200,31 @@ private Q_SLOTS:
             voice.copyPhase.stored = "age";
             agrees(scoreOf({voice}), emit::Numbers::written);
         }
+    }
+    void storedValuesOfLikeNamesAreInputsOfTheirOwn() {
+        // "age!" and "age?" have no identifier but "age"; and "slope_age" is what the slope of "age" is called.
+        Model model = LinearFields::model();
+        model.stored = {"age!", "age?", "slope_age"};
+        std::vector<Voice> voices;
+        for (const std::string& name : model.stored) {
+            Voice voice = voiceOf(0, 0, 1, 5); // held by a stored value
+            voice.heldBy[0].stored = name;
+            voice.turns = static_cast<int>(voices.size()) + 1;
+            voices.push_back(voice);
+        }
+        const emit::ScoreCode made =
+            emit::glslScore("test", composeScore(scoreOf(voices), model), emit::Numbers::written);
+        std::set<std::string> names;
+        std::set<std::int32_t> values;
+        for (const emit::ScoreInput& input : made.inputs) {
+            QVERIFY2(names.insert(input.name).second, input.name.c_str());
+            if (input.op == Op::stored) {
+                values.insert(input.whole);
+                // Read in the body, and not only listed.
+                QVERIFY(QString::fromStdString(made.code).count(QString::fromStdString(input.name)) >= 2);
+            }
+        }
+        QCOMPARE(values, (std::set<std::int32_t>{0, 1, 2}));
     }
     void wholeScores() {
         const std::vector<Voice> voices = {voiceOf(0, 5, 1, 0), voiceOf(0, 6, 0, -1), voiceOf(3, 4, 1, 0),

@@ -95,6 +95,34 @@ private Q_SLOTS:
         QCOMPARE(session.bake(), before);
         QCOMPARE(session.encoded().get(), &before->baked);
     }
+    void foldsAreFoundAndLedTo() {
+        Session session;
+        session.open(QString(DEMO_FOLDER) + "/skate.curly");
+        QVERIFY(idle(session));
+        QTRY_VERIFY(session.folds());
+        QVERIFY(!session.folds()->folded()); // as it comes
+        session.edit("a push along itself", [](project::Document& d) {
+            motion::Voice& voice = d.score.voices[0];
+            voice.push.kind = motion::PushKind::direction;
+            voice.push.direction = {1, 0, 0};
+            voice.course.kind = motion::CourseKind::direction;
+            voice.course.direction = {1, 0, 0};
+            voice.wavelength = {0.3, true};
+            voice.amplitude = {0.3, true};
+            voice.heldBy.clear();
+        });
+        QVERIFY(idle(session));
+        QTRY_VERIFY(session.folds() && session.folds()->folded());
+        const auto all = openFindings(session);
+        const auto found = std::find_if(all.begin(), all.end(), [](const OpenFinding& one) {
+            return one.title.contains("folds the surface");
+        });
+        QVERIFY(found != all.end() && found->lamp == Lamp::look && found->bench == "move");
+        found->show();
+        QCOMPARE(session.document().view.look, std::string("strain"));
+        QCOMPARE(session.pickedVertex(), static_cast<int>(session.folds()->vertex));
+        QVERIFY(std::abs(session.playhead().turn() - session.folds()->turn) < 0.01);
+    }
     void densitiesAndBoundsFollowAScoreThatRests() {
         Session session;
         session.open(QString(DEMO_FOLDER) + "/skate.curly");
