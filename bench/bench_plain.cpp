@@ -1,6 +1,7 @@
-// A point cache of 65 536 vertices × 240 frames, baked with normals that are made from its triangles, and written
-// as a bundle: against a plain numpy script that does the same work (plain_bake.py), and against the same bake
-// without normals. Wanted: a fifth of the script's time at most, and at most 1.5 times the bake without normals.
+// A point cache of 65 536 vertices × 240 frames, baked with normals that are made from its triangles, and
+// written as a bundle: against a plain numpy script that does the same work (plain_bake.py), and against the
+// same bake without normals. Wanted: a fifth of the script's time at most, and at most 1.5 times the bake
+// without normals.
 
 #include "bench/against.h"
 #include "bench/point_cache.h"
@@ -25,8 +26,7 @@ void bakeSheet(const char* normals) {
     recipe.normalStore = normals;
     recipe.closing = bake::Closing::asIs;
     base::Progress progress;
-    const auto source =
-        source::open(bench::wavingSheet(kSide, kFrames), {}, progress, std::size_t{32} << 20);
+    const auto source = source::open(bench::wavingSheet(kSide, kFrames), {}, progress, std::size_t{32} << 20);
     bundle::writeBundle(*source, recipe, {}, outFolder() / "sheet", progress);
 }
 
@@ -35,9 +35,11 @@ void againstScript(benchmark::State& state) {
     std::filesystem::create_directories(outFolder());
     // The machine's own Python, which sees Debian's packages.
     const std::string command = "/usr/bin/python3 " BENCH_FOLDER "/plain_bake.py '" + cache.string() + "' '" +
-                                (cache.parent_path() / "sheet.obj").string() + "' '" + outFolder().string() + "'";
+                                (cache.parent_path() / "sheet.obj").string() + "' '" + outFolder().string() +
+                                "'";
     bool ran = true;
-    bench::against(state, [] { bakeSheet("unorm8"); }, [&] { ran = std::system(command.c_str()) == 0 && ran; });
+    bench::against(
+        state, [] { bakeSheet("unorm8"); }, [&] { ran = std::system(command.c_str()) == 0 && ran; });
     if (!ran) {
         state.SkipWithError("the script did not run: it needs the packages of bench/packages.txt");
     }
@@ -47,7 +49,8 @@ BENCHMARK(againstScript)->UseManualTime()->Iterations(3)->Unit(benchmark::kSecon
 
 void againstNoNormals(benchmark::State& state) {
     std::filesystem::create_directories(outFolder());
-    bench::against(state, [] { bakeSheet("unorm8"); }, [] { bakeSheet("none"); });
+    bench::against(
+        state, [] { bakeSheet("unorm8"); }, [] { bakeSheet("none"); });
     state.counters["bound"] = 1.5;
 }
 BENCHMARK(againstNoNormals)->UseManualTime()->Iterations(5)->Unit(benchmark::kSecond);

@@ -10,8 +10,8 @@
 
 namespace ripple::tests {
 
-/// Motion of some points that loops once: frames first .. first + period − 1 go round, and what comes before and
-/// after drifts away from that, each point in a direction of its own.
+/// Motion of some points that loops once: frames first .. first + period − 1 go round, and what comes before
+/// and after drifts away from that, each point in a direction of its own.
 struct PlantedLoop {
     std::size_t frames = 0;
     std::size_t points = 0;
@@ -50,7 +50,8 @@ struct PlantedLoop {
         const std::size_t behind = first + period + (repeated ? 1 : 0);
         std::vector<glm::vec3> at;
         for (std::size_t f = 0; f < frames; ++f) {
-            const float turn = (static_cast<float>(f) - static_cast<float>(first)) / static_cast<float>(period);
+            const float turn =
+                (static_cast<float>(f) - static_cast<float>(first)) / static_cast<float>(period);
             const float out = f < first     ? static_cast<float>(first - f)
                               : f >= behind ? static_cast<float>(f - behind + 1)
                                             : 0.0f;

@@ -1,5 +1,5 @@
-// Every file of the installed test models that can be baked is also sound by its own check, with every kind of bake,
-// store and form of normals.
+// Every file of the installed test models that can be baked is also sound by its own check, with every kind
+// of bake, store and form of normals.
 
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
@@ -67,14 +67,16 @@ private Q_SLOTS:
                 recipe = bake::withKind(recipe, kind);
                 recipe.shapes = 4;
                 const std::string what = file.string().substr(std::string(MODELS_FOLDER).size()) + " as " +
-                                         bake::name(kind) + " " + recipe.positionStore + " " + recipe.normalStore;
+                                         bake::name(kind) + " " + recipe.positionStore + " " +
+                                         recipe.normalStore;
                 try {
                     const bake::SamplePlan plan = bake::planSampling(*source, recipe);
                     if (plan.frameCount() * source->mesh().vertexCount() > kMostSamples) {
                         continue;
                     }
                     QTemporaryDir folder;
-                    const std::filesystem::path out = std::filesystem::path(folder.path().toStdString()) / "model";
+                    const std::filesystem::path out =
+                        std::filesystem::path(folder.path().toStdString()) / "model";
                     base::Progress progress;
                     bundle::writeBundle(*source, recipe, {}, out, progress);
                     ++baked;

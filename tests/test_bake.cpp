@@ -213,8 +213,8 @@ private Q_SLOTS:
             bake::Recipe recipe;
             const bake::SamplePlan plan = bake::planSampling(undirected, recipe);
             const bake::Baked baked = bake::bake(undirected, plan, recipe);
-            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, undirected.mesh().positions,
-                                             undirected.mesh().normals);
+            const bake::TextureReader reader(baked.textures, baked.columnOfVertex,
+                                             undirected.mesh().positions, undirected.mesh().normals);
             return bake::measureError(undirected, plan, {}, reader, baked.textures.clips);
         };
         QCOMPARE(reports(false).normalsUndefined, std::size_t(0));

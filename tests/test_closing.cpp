@@ -30,7 +30,8 @@ bake::ErrorReport errorOf(const source::FrameSource& source, const bake::Recipe&
     return bake::measureError(source, plan, {}, reader, baked.textures.clips);
 }
 
-/// The most that a reader's linear blend is off anywhere in the first clip, looked at 33 times between frames.
+/// The most that a reader's linear blend is off anywhere in the first clip, looked at 33 times between
+/// frames.
 double worstOf(const source::FrameSource& source, const bake::SamplePlan& plan, const bake::Recipe& recipe) {
     const bake::Baked baked = bake::bake(source, plan, recipe);
     const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
@@ -208,13 +209,14 @@ private Q_SLOTS:
         // elsewhere.
         const AnalyticSource source(3, tests::timed(2.0, 15.0), [](const glm::vec3& rest, double seconds) {
             const double u = std::clamp((seconds - 1.0) / 0.2, 0.0, 1.0);
-            return rest + glm::vec3(0, static_cast<float>(0.1 * std::pow(std::sin(3.0 * 3.14159265 * u), 3)), 0);
+            return rest +
+                   glm::vec3(0, static_cast<float>(0.1 * std::pow(std::sin(3.0 * 3.14159265 * u), 3)), 0);
         });
         bake::Recipe recipe = closedBy(bake::Closing::asIs);
         recipe.thin = 0.005;
         const bake::SamplePlan plan = bake::planSampling(source, recipe);
         const bake::ClipPlan& clip = plan.clips[0];
-        QCOMPARE(clip.fps, 120.0); // eight instants a frame where it must be
+        QCOMPARE(clip.fps, 120.0);               // eight instants a frame where it must be
         QCOMPARE(clip.length, std::size_t(240)); // it ends where it began, so it closes
         QVERIFY(clip.seconds.size() < 40);
         for (const double seconds : clip.seconds) {
@@ -243,7 +245,9 @@ private Q_SLOTS:
         // Frame 40 would be frame 0: the last frame is nearly where the clip is one frame before its start.
         const double u = 8.0 / 9.0;
         const double w = u * u * (3.0 - 2.0 * u);
-        const auto wave = [](double seconds) { return 0.3 * std::sin(6.283185307179586 * (seconds / 2.0 + 0.5)); };
+        const auto wave = [](double seconds) {
+            return 0.3 * std::sin(6.283185307179586 * (seconds / 2.0 + 0.5));
+        };
         const double expected = (1.0 - w) * wave(39.0 / 30.0) + w * wave(59.0 / 30.0);
         QVERIFY(std::abs(static_cast<double>(frames.positionsOf(39)[0].y) - expected) < 1e-6);
     }

@@ -48,8 +48,8 @@ private Q_SLOTS:
         QCOMPARE(json["influences"].toInt(), 2);
         QCOMPARE(json["space"]["stated"].toBool(), true);
         QCOMPARE(json["uv_sets"][0]["base_colour_of"].toArray().size(), 1);
-        // Peck stands still for a while before its end: a window of it loops with a gap below a hundredth of its
-        // steps, in velocity too.
+        // Peck stands still for a while before its end: a window of it loops with a gap below a hundredth of
+        // its steps, in velocity too.
         QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() <
                 0.01 * json["clips"][1]["median_step_m"].toDouble());
     }

@@ -121,7 +121,8 @@ private Q_SLOTS:
     }
 
     void aLoopWithoutItsRepeatIsSaidToPlayRound() {
-        // A square's corner goes round once in 24 frames; the 25th, which would be the first again, is not there.
+        // A square's corner goes round once in 24 frames; the 25th, which would be the first again, is not
+        // there.
         for (int f = 0; f < 24; ++f) {
             put(qPrintable(QString("round_%1.obj").arg(f, 2, 10, QChar('0'))),
                 square(0.4f * std::sin(6.2831853f * static_cast<float>(f) / 24.0f)));

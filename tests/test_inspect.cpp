@@ -210,7 +210,8 @@ private Q_SLOTS:
         better->sample(0, 1.0 / 30.0, p, n);
         QCOMPARE(p[2], glm::vec3(1, 1, 0)); // its neighbours stayed, so it does
         for (const glm::vec3& normal : n) {
-            QVERIFY(glm::distance(normal, glm::vec3(0, 0, 1)) < 1e-6f); // not as the stray's long triangles lay
+            QVERIFY(glm::distance(normal, glm::vec3(0, 0, 1)) <
+                    1e-6f); // not as the stray's long triangles lay
         }
     }
     void verticesWithoutAPlaceAreMarked() {
@@ -438,8 +439,8 @@ private Q_SLOTS:
             }
             for (std::size_t t = 0; t < mesh.indices.size(); t += 3) {
                 const glm::vec3 a = p[mesh.indices[t]];
-                const glm::vec3 face = glm::normalize(
-                    glm::cross(p[mesh.indices[t + 1]] - a, p[mesh.indices[t + 2]] - a));
+                const glm::vec3 face =
+                    glm::normalize(glm::cross(p[mesh.indices[t + 1]] - a, p[mesh.indices[t + 2]] - a));
                 QVERIFY(glm::dot(face, a) > 0.0f); // the front looks away from the origin, as in the file
                 for (std::size_t k = 0; k < 3; ++k) {
                     QVERIFY(glm::distance(n[mesh.indices[t + k]], face) < 1e-5f);

@@ -102,8 +102,8 @@ private Q_SLOTS:
                 const glm::dvec3 before = x(b) - x(b - 1);
                 const glm::dvec3 after = x(a + 1) - x(a);
                 const glm::dvec3 place = seam - 0.5 * (before + after);
-                const glm::dvec3 velocity =
-                    0.5 * ((after - before) - (before - (x(b - 1) - x(b - 2))) - ((x(a + 2) - x(a + 1)) - after));
+                const glm::dvec3 velocity = 0.5 * ((after - before) - (before - (x(b - 1) - x(b - 2))) -
+                                                   ((x(a + 2) - x(a + 1)) - after));
                 sum += glm::dot(place, place) + glm::dot(velocity, velocity);
             }
             const double rms = std::sqrt(sum / static_cast<double>(table.vertices));

@@ -23,8 +23,7 @@ namespace {
 class PlantedSource : public tests::AnalyticSource {
 public:
     explicit PlantedSource(const PlantedLoop& loop)
-        : AnalyticSource(2, tests::sequence(loop.frames),
-                         [](const glm::vec3& rest, double) { return rest; }),
+        : AnalyticSource(2, tests::sequence(loop.frames), [](const glm::vec3& rest, double) { return rest; }),
           loop_(loop),
           at_(loop.positions()) {
         mesh::Mesh& strip = editMesh();
@@ -84,7 +83,8 @@ std::string objOf(const PlantedLoop& loop, std::span<const glm::vec3> points) {
 std::string plyOf(const PlantedLoop& loop, std::span<const glm::vec3> points) {
     std::string text = "ply\nformat ascii 1.0\nelement vertex " + std::to_string(loop.points) +
                        "\nproperty float x\nproperty float y\nproperty float z\nelement face " +
-                       std::to_string(loop.points - 2) + "\nproperty list uchar int vertex_indices\nend_header\n";
+                       std::to_string(loop.points - 2) +
+                       "\nproperty list uchar int vertex_indices\nend_header\n";
     for (const glm::vec3& p : points) {
         text += std::to_string(p.x) + " " + std::to_string(p.y) + " " + std::to_string(p.z) + "\n";
     }
@@ -172,7 +172,8 @@ std::filesystem::path writeScene(const std::filesystem::path& folder, const Plan
     for (std::size_t p = 0; p < loop.points; ++p) {
         const std::string name = "P" + std::to_string(p);
         text += "Frame " + name +
-                " { FrameTransformMatrix { 1.0, 0.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 1.0;; } Mesh { 3; 0;0;0;, 1;0;0;, "
+                " { FrameTransformMatrix { 1.0, 0.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, 1.0, 0.0, 0.0, "
+                "0.0, 0.0, 1.0;; } Mesh { 3; 0;0;0;, 1;0;0;, "
                 "0;1;0;; 1; 3;0,1,2;; } }\n";
         keys += "Animation { { " + name + " } AnimationKey { 2; " + std::to_string(loop.frames) + ";\n";
         for (std::size_t f = 0; f < loop.frames; ++f) {
@@ -263,22 +264,23 @@ private Q_SLOTS:
         const AnalyticMotion slow = [](double u) { return 0.02 * u; };
         const AnalyticMotion halfWave = [](double u) { return std::sin(3.14159265 * 1.5 * u); };
         for (const AnalyticMotion& motion : {lid, slam, slow, halfWave}) {
-            const tests::AnalyticSource source(3, tests::sequence(120),
-                                               [&](const glm::vec3& rest, double seconds) {
-                                                   const double u = seconds / (119.0 / 30.0);
-                                                   return rest + glm::vec3(0, static_cast<float>(motion(u)), 0);
-                                               });
+            const tests::AnalyticSource source(
+                3, tests::sequence(120), [&](const glm::vec3& rest, double seconds) {
+                    const double u = seconds / (119.0 / 30.0);
+                    return rest + glm::vec3(0, static_cast<float>(motion(u)), 0);
+                });
             QVERIFY(!bake::planSampling(source, {}).clips[0].closed);
         }
     }
     void windowsInWhichNothingMovesAreNoLoops() {
         // A wave, then 40 frames of standing still with a little noise, then another wave.
-        const tests::AnalyticSource source(4, tests::sequence(160), [](const glm::vec3& rest, double seconds) {
-            const int f = static_cast<int>(std::lround(seconds * 30.0));
-            const double u = f < 60 ? 1.0 - f / 60.0 : f < 100 ? 0.0 : (f - 100) / 60.0;
-            const double noise = 1e-6 * ((f * 7919 + static_cast<int>(rest.x * 31)) % 17);
-            return rest + glm::vec3(0.0f, static_cast<float>(0.4 * u * u + noise), 0.0f);
-        });
+        const tests::AnalyticSource source(
+            4, tests::sequence(160), [](const glm::vec3& rest, double seconds) {
+                const int f = static_cast<int>(std::lround(seconds * 30.0));
+                const double u = f < 60 ? 1.0 - f / 60.0 : f < 100 ? 0.0 : (f - 100) / 60.0;
+                const double noise = 1e-6 * ((f * 7919 + static_cast<int>(rest.x * 31)) % 17);
+                return rest + glm::vec3(0.0f, static_cast<float>(0.4 * u * u + noise), 0.0f);
+            });
         for (const inspect::MeasuredWindow& one : surveyOf(source)->clips[0].windows) {
             QVERIFY2(one.window.last < 60 || one.window.first < 60 || one.window.last >= 100,
                      qPrintable(QString("%1..%2").arg(one.window.first).arg(one.window.last)));

@@ -38,7 +38,8 @@ struct Glb {
         bin = text.substr(28 + number(12));
     }
     std::string image(int index) const {
-        const json& view = root["bufferViews"][root["images"][std::size_t(index)]["bufferView"].get<std::size_t>()];
+        const json& view =
+            root["bufferViews"][root["images"][std::size_t(index)]["bufferView"].get<std::size_t>()];
         return bin.substr(view.value("byteOffset", std::size_t{0}), view["byteLength"]);
     }
 };
@@ -72,13 +73,15 @@ Glb written(const source::FrameSource& source, std::optional<std::size_t> lookup
     return Glb(bundle::encodeMesh(mesh, lookup, lookupSet.value_or(mesh::freeUvSet(mesh)), {}, "asset"));
 }
 
-std::vector<inspect::Observation> observed(const source::FrameSource& source, const source::Reading& reading = {},
+std::vector<inspect::Observation> observed(const source::FrameSource& source,
+                                           const source::Reading& reading = {},
                                            const bake::Recipe& recipe = {}) {
     return inspect::inspect({source, reading, recipe, nullptr, "file"}, inspect::meshFacts(source.mesh()));
 }
 
 const inspect::Observation* find(const std::vector<inspect::Observation>& all, const std::string& id) {
-    const auto found = std::find_if(all.begin(), all.end(), [&](const auto& one) { return one.finding.id == id; });
+    const auto found =
+        std::find_if(all.begin(), all.end(), [&](const auto& one) { return one.finding.id == id; });
     return found == all.end() ? nullptr : &*found;
 }
 
@@ -114,7 +117,8 @@ private Q_SLOTS:
         }
         const auto findings = observed(*source);
         QVERIFY(find(findings, "normal-map-tangents"));
-        QVERIFY(find(findings, "normal-map-tangents")->finding.problem.fix.find("MikkTSpace") != std::string::npos);
+        QVERIFY(find(findings, "normal-map-tangents")->finding.problem.fix.find("MikkTSpace") !=
+                std::string::npos);
     }
     void aTextureWithoutAReadableImageIsLeftOut() {
         tests::GltfFixture f = withTextures();
@@ -173,13 +177,16 @@ private Q_SLOTS:
         base::writeFile(folder() / "glow.png", png("glow"));
         base::writeFile(folder() / "bumps.png", png("bumps"));
         base::writeFile(folder() / "paint.tga", std::string(40, '\2'));
-        base::writeFile(folder() / "m.mtl",
-                        std::string("newmtl grey\nKd 0.8\nd -halo 0.5\nNs 98\n"
-                                    "newmtl lamp\nKd 1 1 1\nKe 2 1 0\nmap_Ke -s 1 2 1 -clamp on glow.png\nnorm bumps.png\n"
-                                    "Pr 0.25\nPm 1\nbump bumps.png\n"
-                                    "newmtl odd\nKd spectral file.rfl 1\nmap_Kd paint.tga\n"));
-        base::writeFile(folder() / "m.obj", std::string("mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl grey\nf 1 2 "
-                                                        "3\nusemtl lamp\nf 1 2 3\nusemtl odd\nf 1 2 3\n"));
+        base::writeFile(
+            folder() / "m.mtl",
+            std::string(
+                "newmtl grey\nKd 0.8\nd -halo 0.5\nNs 98\n"
+                "newmtl lamp\nKd 1 1 1\nKe 2 1 0\nmap_Ke -s 1 2 1 -clamp on glow.png\nnorm bumps.png\n"
+                "Pr 0.25\nPm 1\nbump bumps.png\n"
+                "newmtl odd\nKd spectral file.rfl 1\nmap_Kd paint.tga\n"));
+        base::writeFile(folder() / "m.obj",
+                        std::string("mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl grey\nf 1 2 "
+                                    "3\nusemtl lamp\nf 1 2 3\nusemtl odd\nf 1 2 3\n"));
         const auto source = source::open(folder() / "m.obj");
         const mesh::Mesh& mesh = source->mesh();
         QCOMPARE(mesh.materials[0].baseColour, glm::vec4(0.8f, 0.8f, 0.8f, 0.5f));
@@ -189,8 +196,8 @@ private Q_SLOTS:
         QVERIFY(tests::has(source->findings(), "texture-missing"));
         const json root = written(*source).root;
         // 2 / (98 + 2) is 0.02, and the fourth root of that 0.376.
-        QVERIFY(std::abs(root["materials"][0]["pbrMetallicRoughness"]["roughnessFactor"].get<double>() - 0.37606) <
-                1e-4);
+        QVERIFY(std::abs(root["materials"][0]["pbrMetallicRoughness"]["roughnessFactor"].get<double>() -
+                         0.37606) < 1e-4);
         const json& lamp = root["materials"][1];
         QCOMPARE(lamp["emissiveFactor"][0].get<double>(), 2.0);
         QVERIFY(lamp.contains("emissiveTexture") && lamp.contains("normalTexture"));
@@ -210,13 +217,15 @@ private Q_SLOTS:
         QCOMPARE(source->mesh().materials[0].baseColour, glm::vec4(0, 1, 0, 1));
         QCOMPARE(written(*source).root["materials"][0]["name"].get<std::string>(), std::string("grün"));
         // A scene file with such names of its mesh, material and clip.
-        base::writeFile(folder() / "n.x",
-                        std::string("xof 0303txt 0032\nMaterial bl\xE4u { 1.0; 0.5; 0.25; 1.0;; 0.0; 0.0; 0.0; 0.0;; 0.0; "
-                                    "0.0; 0.0;; }\nFrame k\xF6rper { Mesh k\xF6rper { 3; 0.0; 0.0; 0.0;, 1.0; 0.0; 0.0;, 0.0; "
-                                    "1.0; 0.0;; 1; 3; 0, 1, 2;; MeshMaterialList { 1; 1; 0;; { bl\xE4u } } } }\n"
-                                    "AnimationSet dr\xFC"
-                                    "ber { Animation { { k\xF6rper } AnimationKey { 2; 2; 0; 3; 0.0, 0.0, 0.0;;, 30; 3; "
-                                    "1.0, 0.0, 0.0;;; } } }\n"));
+        base::writeFile(
+            folder() / "n.x",
+            std::string(
+                "xof 0303txt 0032\nMaterial bl\xE4u { 1.0; 0.5; 0.25; 1.0;; 0.0; 0.0; 0.0; 0.0;; 0.0; "
+                "0.0; 0.0;; }\nFrame k\xF6rper { Mesh k\xF6rper { 3; 0.0; 0.0; 0.0;, 1.0; 0.0; 0.0;, 0.0; "
+                "1.0; 0.0;; 1; 3; 0, 1, 2;; MeshMaterialList { 1; 1; 0;; { bl\xE4u } } } }\n"
+                "AnimationSet dr\xFC"
+                "ber { Animation { { k\xF6rper } AnimationKey { 2; 2; 0; 3; 0.0, 0.0, 0.0;;, 30; 3; "
+                "1.0, 0.0, 0.0;;; } } }\n"));
         const auto scene = source::open(folder() / "n.x");
         QCOMPARE(scene->clips()[0].name, std::string("drüber"));
         QCOMPARE(scene->meshes()[0].name, std::string("körper"));
@@ -239,7 +248,8 @@ private Q_SLOTS:
 private:
     std::filesystem::path folder() const { return folder_.path().toStdString(); }
 
-    /// Three primitives: "gold" with everything, "tin", and one without a material; "unused" lies between them.
+    /// Three primitives: "gold" with everything, "tin", and one without a material; "unused" lies between
+    /// them.
     tests::GltfFixture withTextures() {
         base::writeFile(folder() / "red.png", png("red"));
         base::writeFile(folder() / "blue.png", png("blue and longer"));

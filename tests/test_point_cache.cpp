@@ -113,23 +113,26 @@ private Q_SLOTS:
     }
     void aMeshWithANumberIsNoFrameOfASequence() {
         const auto ply = [](const char* third) {
-            return std::string("ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty "
-                               "float z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 "
+            return std::string("ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float "
+                               "y\nproperty "
+                               "float z\nelement face 1\nproperty list uchar int "
+                               "vertex_indices\nend_header\n0 0 0\n1 0 "
                                "0\n") +
                    third + "\n3 0 1 2\n";
         };
         write("flag1.ply", ply("0 1 0"));
-        write("flag2.ply", "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float "
-                           "z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 "
-                           "0\n3 2 1 0\n");
+        write("flag2.ply",
+              "ply\nformat ascii 1.0\nelement vertex 3\nproperty float x\nproperty float y\nproperty float "
+              "z\nelement face 1\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n0 1 "
+              "0\n3 2 1 0\n");
         write("flag2.pc2", pc2(2, 3));
         const auto source = source::open(folder() / "flag2.pc2");
         QCOMPARE(source->mesh().indices, (std::vector<std::uint32_t>{2, 1, 0})); // of flag2, not of flag1
         QCOMPARE(source->files()[1].filename().string(), std::string("flag2.ply"));
     }
     void normalsAreSharedAcrossUvSeamsAndNotAcrossHardEdges() {
-        // A roof of two triangles whose ridge is a UV seam: 0 1 2 and 3 4 5 with 1 = 3 and 2 = 4. Once smooth (the
-        // ridge's normals agree) and once hard (they are those of the faces).
+        // A roof of two triangles whose ridge is a UV seam: 0 1 2 and 3 4 5 with 1 = 3 and 2 = 4. Once smooth
+        // (the ridge's normals agree) and once hard (they are those of the faces).
         for (const bool hard : {false, true}) {
             tests::GltfFixture f;
             const std::vector<float> p = {-1, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0, 1, 0, 0, -1, 1, 0, 0};

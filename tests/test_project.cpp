@@ -25,9 +25,10 @@ project::Document full() {
     d.recipe.closing = bake::Closing::fade;
     d.recipe.fadeFrames = 7;
     d.recipe.thin = 0.001;
-    d.recipe.kind = bake::Kind::shapes;
+    d.recipe.kind = bake::Kind::pieces;
+    d.recipe.lookupUvSet = 2;
     d.recipe.shapes = 5;
-    d.recipe.powerOfTwo = d.recipe.halfUvs = d.recipe.rangePerClip = d.recipe.normalsInAlpha = true;
+    d.recipe.powerOfTwo = d.recipe.halfUvs = d.recipe.rangePerClip = true;
     d.tolerance = 0.02;
     d.recipe.content = bake::Content::absolute;
     d.recipe.positionStore = "unorm16";
@@ -98,6 +99,17 @@ private Q_SLOTS:
         QCOMPARE(d.source.reading.meshes, std::vector<std::string>{"canvas"});
         QCOMPARE(d.source.reading.time.rate, 25.0); // the rate of a sequence lay with the bake
         QCOMPARE(d.recipe.fps, 0.0);
+    }
+    void choicesThatTheKindDoesNotStoreAreLeftAway() {
+        // Older versions kept them and baked without a word.
+        const auto d = project::parseDocument(
+            R"({"format": "curly-ripple-project", "version": 4,
+                "bake": {"kind": "shapes", "content": "absolute", "tangents": true, "normals_in_alpha": true,
+                         "position_store": "unorm8x2"}})",
+            "/w", "t");
+        QVERIFY(d.recipe.kind == bake::Kind::shapes && d.recipe.content == bake::Content::offset);
+        QVERIFY(!d.recipe.tangents && !d.recipe.normalsInAlpha);
+        QCOMPARE(d.recipe.positionStore, std::string("unorm16"));
     }
     void absentKeysAreDefaults() {
         const auto d = project::parseDocument(

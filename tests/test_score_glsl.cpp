@@ -202,7 +202,8 @@ private Q_SLOTS:
         }
     }
     void storedValuesOfLikeNamesAreInputsOfTheirOwn() {
-        // "age!" and "age?" have no identifier but "age"; and "slope_age" is what the slope of "age" is called.
+        // "age!" and "age?" have no identifier but "age"; and "slope_age" is what the slope of "age" is
+        // called.
         Model model = LinearFields::model();
         model.stored = {"age!", "age?", "slope_age"};
         std::vector<Voice> voices;

@@ -255,11 +255,12 @@ private Q_SLOTS:
             const auto below = demoModel(one.demoModel);
             const Score score = makeReady(one, below->mesh());
             const Folds folds = measureFolds(Performance(score, below->mesh()), below->mesh());
-            QVERIFY2(!folds.folded() && folds.stretch < 1.0, qPrintable(QString("%1 on %2: %3 triangles, %4° off")
-                                                     .arg(one.id, one.demoModel)
-                                                     .arg(folds.triangles)
-                                                     .arg(folds.normalOff) +
-                                                         QString(", stretch %1").arg(folds.stretch)));
+            QVERIFY2(!folds.folded() && folds.stretch < 1.0,
+                     qPrintable(QString("%1 on %2: %3 triangles, %4° off")
+                                    .arg(one.id, one.demoModel)
+                                    .arg(folds.triangles)
+                                    .arg(folds.normalOff) +
+                                QString(", stretch %1").arg(folds.stretch)));
         }
     }
     void foldsAndStretchAreMeasured() {
@@ -289,9 +290,10 @@ private Q_SLOTS:
         slide.name = "Drift";
         slide.push.kind = PushKind::uvSlide;
         const auto played = playScore(below, scoreOf({slide, voiceOf(0, 0, 0, -1)}), Play::alone);
-        const bool said = std::any_of(played->findings().begin(), played->findings().end(), [](const auto& f) {
-            return f.id == "voice-not-baked" && f.problem.where.find("Drift") != std::string::npos;
-        });
+        const bool said =
+            std::any_of(played->findings().begin(), played->findings().end(), [](const auto& f) {
+                return f.id == "voice-not-baked" && f.problem.where.find("Drift") != std::string::npos;
+            });
         QVERIFY(said);
         Voice muted = slide;
         muted.muted = true;
@@ -352,7 +354,8 @@ private Q_SLOTS:
             };
             // One whole loop of the score goes into the window's 17 frames (0.57 s).
             QVERIFY(glm::distance(scoreAt(17.0), scoreAt(0.0)) < 1e-5f);
-            QVERIFY(glm::distance(scoreAt(8.5), scoreAt(0.0)) < 1e-5f || glm::distance(scoreAt(8.5), -scoreAt(0.0)) < 1e-5f);
+            QVERIFY(glm::distance(scoreAt(8.5), scoreAt(0.0)) < 1e-5f ||
+                    glm::distance(scoreAt(8.5), -scoreAt(0.0)) < 1e-5f);
             QVERIFY(glm::distance(scoreAt(4.25), scoreAt(12.75)) > 0.1f);
         }
     }

@@ -245,10 +245,11 @@ private Q_SLOTS:
         const WavingSheet waving;
         QVERIFY(tests::says(tests::problemOf([&] { bake::bake(waving, recipeWith("none")); }), "tangents",
                             "choose a store for normals"));
-        // Shapes and pieces store none, so there is nothing to ask for.
-        bake::Recipe shapes = recipeWith("none");
+        // Shapes and pieces store none, and say so.
+        bake::Recipe shapes = recipeWith("oct16");
         shapes.kind = bake::Kind::shapes;
-        QVERIFY(!bake::bake(plain, shapes).textures.tangents);
+        QVERIFY(tests::says(tests::problemOf([&] { bake::bake(plain, shapes); }), "tangents",
+                            "a bake of shapes"));
     }
 };
 

@@ -74,7 +74,13 @@ QPointF LikenessMap::place(double frameX, double frameY) const {
 }
 
 QPoint LikenessMap::spotOf(const inspect::LoopWindow& window) const {
-    return place(static_cast<double>(window.first), static_cast<double>(window.last + 1)).toPoint();
+    // A window that begins with the clip or ends with it has its spot at the edge: all of it is to be seen.
+    constexpr double kRoom = 8.5;
+    const QRectF box = square().adjusted(kRoom, kRoom, -kRoom, -kRoom);
+    const QPointF at = place(static_cast<double>(window.first), static_cast<double>(window.last + 1));
+    return QPointF(std::clamp(at.x(), box.left(), std::max(box.left(), box.right())),
+                   std::clamp(at.y(), box.top(), std::max(box.top(), box.bottom())))
+        .toPoint();
 }
 
 std::optional<inspect::LoopWindow> LikenessMap::windowAt(const QPointF& at) const {
@@ -116,15 +122,14 @@ void LikenessMap::paintEvent(QPaintEvent*) {
     painter.drawLine(QPointF(box.left(), here.y()), QPointF(box.right(), here.y()));
     painter.setBrush(Qt::NoBrush);
     for (const inspect::MeasuredWindow& one : windows_) {
-        const QPointF at =
-            place(static_cast<double>(one.window.first), static_cast<double>(one.window.last + 1));
+        const QPointF at = spotOf(one.window);
         painter.setPen(QPen(theme().deep, 3.0));
         painter.drawEllipse(at, 4.5, 4.5);
         painter.setPen(QPen(theme().text, 1.4));
         painter.drawEllipse(at, 4.5, 4.5);
     }
     if (chosen_) {
-        const QPointF at = place(static_cast<double>(chosen_->first), static_cast<double>(chosen_->last + 1));
+        const QPointF at = spotOf(*chosen_);
         painter.setPen(QPen(theme().deep, 4.5));
         painter.drawEllipse(at, 7.0, 7.0);
         painter.setPen(QPen(theme().coral, 2.5));

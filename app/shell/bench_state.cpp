@@ -248,15 +248,18 @@ void addFoldFindings(Session& session, std::vector<OpenFinding>& all) {
     };
     if (folds && folds->folded()) {
         add(QString("The score folds the surface over itself"),
-            QString("%1 of it face away from their normals, by up to %2° at turn %3. Push along a direction instead "
+            QString("%1 of it face away from their normals, by up to %2° at turn %3. Push along a direction "
+                    "instead "
                     "of the normal, make waves longer, or tone them down.")
                 .arg(text(base::plural(folds->triangles, "triangle")))
                 .arg(folds->normalOff, 0, 'f', 0)
                 .arg(folds->turn, 0, 'f', 2),
             folds->vertex, folds->turn);
     } else if (folds && folds->stretchedMuch()) {
-        add(QString("The score changes the length of edges by up to %1 %").arg(100.0 * folds->stretch, 0, 'f', 0),
-            QString("Textures and thin parts show it, at turn %1. A bend keeps lengths where a push does not.")
+        add(QString("The score changes the length of edges by up to %1 %")
+                .arg(100.0 * folds->stretch, 0, 'f', 0),
+            QString(
+                "Textures and thin parts show it, at turn %1. A bend keeps lengths where a push does not.")
                 .arg(folds->stretchTurn, 0, 'f', 2),
             folds->stretched, folds->stretchTurn);
     }

@@ -17,7 +17,8 @@ QString closingWords(const bake::ClipPlan& clip) {
     if (clip.leadsRound) {
         return QObject::tr("end leads to start");
     }
-    return clip.closing == bake::Closing::window ? QObject::tr("loop range") : QObject::tr("closes by itself");
+    return clip.closing == bake::Closing::window ? QObject::tr("loop range")
+                                                 : QObject::tr("closes by itself");
 }
 
 } // namespace ripple::app

@@ -20,7 +20,8 @@ void Session::sizeShip() {
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
             auto state = std::make_shared<ShipState>();
-            bundle::EncodedBundle encoded = bundle::encodeBundle(*source, baked->baked, name, note, progress, &baked->error);
+            bundle::EncodedBundle encoded =
+                bundle::encodeBundle(*source, baked->baked, name, note, progress, &baked->error);
             for (const bundle::PlannedFile& file : encoded.files) {
                 state->files.push_back({file.file, file.bytes.size()});
                 if (file.file.ends_with(".glsl")) {

@@ -27,9 +27,7 @@ double slack(double frames) {
 /// The poses at some instants of a clip, each read once.
 class Instants {
 public:
-    Instants(const source::FrameSource& source, std::size_t clip)
-        : source_(source),
-          clip_(clip) {}
+    Instants(const source::FrameSource& source, std::size_t clip) : source_(source), clip_(clip) {}
 
     std::span<const glm::vec3> at(double seconds) {
         const auto [place, added] = poses_.try_emplace(seconds);
@@ -131,8 +129,8 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     // Of a clip that can be asked at any time the last instant is the first: there is no frame to leave out.
     const bool mayRepeat = of.isSequence() ? closes && of.frames > 2 : true;
     const Ends ends = mayRepeat && posesMeet(instants, of.start, of.start + of.duration) ? Ends::repeat
-                      : closes                                                          ? endsOf(instants, row)
-                                                                                        : Ends::apart;
+                      : closes ? endsOf(instants, row)
+                               : Ends::apart;
     extent.leadsRound = ends == Ends::leadRound;
     extent.closed = ends != Ends::apart;
     extent.join = extent.leadsRound ? row.spacing : 0.0;

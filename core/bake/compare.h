@@ -24,7 +24,7 @@ PositionsOff comparePositions(std::span<const glm::vec3> truth, std::span<const 
 
 struct NormalsOff {
     double sumSquares = 0.0;
-    float max = 0.0f; ///< radians
+    float max = 0.0f;          ///< radians
     std::size_t undefined = 0; ///< where the truth has no direction: not compared
 };
 /// Unit vectors, the truth also zero vectors.

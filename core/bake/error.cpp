@@ -266,7 +266,8 @@ std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<c
                 read(i + 1, poses[2]);
                 for (std::size_t v = 0; v < poses[1].size(); ++v) {
                     // An arc leaves its chord by an eighth of the second difference.
-                    arc[i] = std::max(arc[i], glm::length(poses[0][v] - 2.0f * poses[1][v] + poses[2][v]) / 8.0f);
+                    arc[i] =
+                        std::max(arc[i], glm::length(poses[0][v] - 2.0f * poses[1][v] + poses[2][v]) / 8.0f);
                 }
             }
         });

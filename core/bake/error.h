@@ -38,8 +38,8 @@ struct ErrorReport {
     double normalRmsDegrees = 0.0;
     double normalAtFramesMaxDegrees = 0.0;
     std::size_t normalsUndefined = 0; ///< vertices, over all instants, at which the source has no normal
-    /// One for each clip of the plan: they hold all that is decoded, at the instants and, where kept frames are
-    /// blended in straight lines, between them; widened by what rounding may add in another program.
+    /// One for each clip of the plan: they hold all that is decoded, at the instants and, where kept frames
+    /// are blended in straight lines, between them; widened by what rounding may add in another program.
     std::vector<mesh::Bounds> clipBounds;
     std::size_t worstVertex = 0;
     std::string worstClip;
@@ -75,8 +75,8 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
                          const base::Progress& progress = {}, Detail detail = Detail::all,
                          const EarlierError& earlier = {});
 
-/// Bounds of all that is decoded from each clip, for kinds whose parts turn between frames (Kind::pieces): from
-/// five instants a step, widened by what arcs may reach beyond the straight lines between those.
+/// Bounds of all that is decoded from each clip, for kinds whose parts turn between frames (Kind::pieces):
+/// from five instants a step, widened by what arcs may reach beyond the straight lines between those.
 std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
                                         const base::Progress& progress = {});
 

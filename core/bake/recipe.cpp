@@ -59,7 +59,8 @@ Recipe withKind(Recipe recipe, Kind kind) {
     }
     if (kind == Kind::shapes) {
         recipe.content = Content::offset;
-        recipe.positionStore = positionStore(recipe.positionStore).planes > 1 ? "unorm16" : recipe.positionStore;
+        recipe.positionStore =
+            positionStore(recipe.positionStore).planes > 1 ? "unorm16" : recipe.positionStore;
     }
     return recipe;
 }

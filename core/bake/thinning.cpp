@@ -95,7 +95,8 @@ public:
                 const std::size_t at = f * kEighths + piece * kEighths / cuts_[f].pieces;
                 // The end of a closed clip is frame 0 again.
                 const bool round = plan_.closed && at == time_.frames() * kEighths;
-                stretch.push_back({at, poseAt(round ? 0.0 : static_cast<double>(at) / kEighths), cuts_[f].bend});
+                stretch.push_back(
+                    {at, poseAt(round ? 0.0 : static_cast<double>(at) / kEighths), cuts_[f].bend});
                 if (stretch.size() > 2 && (stretch.size() > kLongestStretch + 1 || !blends(stretch))) {
                     eighths.push_back(stretch[stretch.size() - 2].at);
                     stretch.erase(stretch.begin(), stretch.end() - 2);
@@ -148,9 +149,10 @@ private:
             for (std::size_t at = 0; at < 16; at += apart) {
                 if (const std::size_t into = at % length; into != 0) {
                     const std::size_t from = at - into;
-                    cut.bend = std::max(cut.bend, offStraight(pose(from), pose(from + length),
-                                                              static_cast<float>(into) / static_cast<float>(length),
-                                                              pose(at)));
+                    cut.bend =
+                        std::max(cut.bend, offStraight(pose(from), pose(from + length),
+                                                       static_cast<float>(into) / static_cast<float>(length),
+                                                       pose(at)));
                 }
             }
             if (cut.bend <= 0.25 * tolerance_ || cut.pieces == kEighths) {

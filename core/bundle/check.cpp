@@ -73,7 +73,8 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
                        glm::all(glm::greaterThanEqual(said.max, bounds.max));
     // What turns between frames reaches beyond them; a hundredth of the size would be another motion.
     const float slack = 0.01f * bounds.diagonal() + 2.0f * static_cast<float>(bundle.manifest.error.all.max);
-    const bool fills = glm::distance(bounds.min, said.min) <= slack && glm::distance(bounds.max, said.max) <= slack;
+    const bool fills =
+        glm::distance(bounds.min, said.min) <= slack && glm::distance(bounds.max, said.max) <= slack;
     if (!holds || !fills) {
         report.problems.push_back({bundle.manifest.name,
                                    holds ? "the decoded motion does not fill the bounds in the manifest"
@@ -102,8 +103,8 @@ void keepAsBaked(const bake::BakedClip& clip, const source::FrameSource& source,
     if (clip.times.empty() || clip.sourceStep <= 0.0) {
         return;
     }
-    const bake::Thinning thinning{
-        static_cast<std::size_t>(std::max(1.0, std::round(1.0 / clip.sourceStep))), clip.times, 0.0};
+    const bake::Thinning thinning{static_cast<std::size_t>(std::max(1.0, std::round(1.0 / clip.sourceStep))),
+                                  clip.times, 0.0};
     const std::size_t steps = plan.closed ? plan.seconds.size() : plan.seconds.size() - 1;
     if (steps * thinning.perFrame + (plan.closed ? 0 : 1) == clip.length()) {
         bake::keepOnly(plan, thinning, bake::askedAtAnyTime(source.clips()[plan.clip], recipe));

@@ -42,14 +42,14 @@ struct Manifest {
         0; ///< bakes of pieces: pivot x, y; the next set has its z, and the piece's number
     bake::TextureSet textures;
     std::vector<std::string> textureFiles; ///< one for each of textures.textures
-    mesh::Bounds bounds;                  ///< hold all that is decoded, between frames too
-    std::vector<mesh::Bounds> clipBounds; ///< the same of each clip; empty in files of older versions
-    base::Findings findings;              ///< of the bake; not written
-    bake::ErrorReport error;       ///< read back: only all.max, all.rms and normalMaxDegrees
-    source::Reading sourceReading; ///< how the source was read
-    double sourceFps = 0.0;        ///< sampling or playback rate that was asked for; 0: the source's own
-    std::size_t sourceStep = 1;    ///< every how many sampled frames one was kept
-    std::size_t sourceFade = 0;    ///< Closing::fade: sampled frames that were blended
+    mesh::Bounds bounds;                   ///< hold all that is decoded, between frames too
+    std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions
+    base::Findings findings;               ///< of the bake; not written
+    bake::ErrorReport error;               ///< read back: only all.max, all.rms and normalMaxDegrees
+    source::Reading sourceReading;         ///< how the source was read
+    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
+    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
+    std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
     std::vector<FileEntry> files;
 };
 

@@ -19,8 +19,8 @@ struct PivotUvs {
 
 /// The mesh in its rest pose as GLB: one node without a transform, one primitive per part with its own range
 /// of vertices in the mesh's order, all UV sets and `lookup` (vertexCount) as set `lookupSet`, materials with
-/// their images. Sets between the mesh's last and the lookup are filled with zeros. Pivots go into two sets more, from pivotUvSet() on: x and y; z
-/// and the number of the piece. No vertex is dropped or joined.
+/// their images. Sets between the mesh's last and the lookup are filled with zeros. Pivots go into two sets
+/// more, from pivotUvSet() on: x and y; z and the number of the piece. No vertex is dropped or joined.
 base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
                        const PivotUvs& pivots, const std::string& name);
 

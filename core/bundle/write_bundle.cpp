@@ -150,7 +150,8 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
         takeError(*error, bundle.manifest);
     }
     const bake::TextureSet& set = baked.textures;
-    bundle.files.push_back({bundle.manifest.meshFile, encodeMeshOf(source, baked, bundle.manifest), false, {}});
+    bundle.files.push_back(
+        {bundle.manifest.meshFile, encodeMeshOf(source, baked, bundle.manifest), false, {}});
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.files.push_back({bundle.manifest.textureFiles[t], {}, true, channelsOf(set.textures[t])});
     }
@@ -163,7 +164,8 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
             bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);
         }
     });
-    bundle.files.push_back({name + ".glsl", textBytes(emit::glslReader(name, set, bundle.manifest.bounds)), false, {}});
+    bundle.files.push_back(
+        {name + ".glsl", textBytes(emit::glslReader(name, set, bundle.manifest.bounds)), false, {}});
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -172,16 +174,17 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
 
 namespace {
 
-/// Poses of so many bytes are kept from baking for measuring; of more the source is asked again, which costs time
-/// where normals are made from triangles, and not memory.
+/// Poses of so many bytes are kept from baking for measuring; of more the source is asked again, which costs
+/// time where normals are made from triangles, and not memory.
 constexpr std::size_t kHeldPoses = std::size_t{400} << 20;
 
 /// Poses of all kept frames, or null where they are too many.
 std::unique_ptr<const bake::Frames> heldPoses(const source::FrameSource& source, const bake::SamplePlan& plan,
                                               const base::Progress& progress) {
     const std::size_t bytes = plan.frameCount() * source.mesh().vertexCount() * 2 * sizeof(glm::vec3);
-    return bytes > kHeldPoses ? nullptr
-                              : std::make_unique<const bake::Frames>(bake::sampleFrames(source, plan, progress));
+    return bytes > kHeldPoses
+               ? nullptr
+               : std::make_unique<const bake::Frames>(bake::sampleFrames(source, plan, progress));
 }
 
 /// Bakes and writes mesh and textures. What was baked is gone from memory afterwards.
@@ -231,7 +234,8 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         written.mesh.indices = {}; // not looked at any more
         written.mesh.uvSets = {};
         const bake::TextureReader reader = written.reader();
-        takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips, progress),
+        takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips,
+                                     progress),
                   manifest);
         if (manifest.textures.kind == bake::Kind::pieces) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);

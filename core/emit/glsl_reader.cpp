@@ -238,7 +238,7 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
     std::string described;
     for (const bake::Texture& texture : textures.textures) {
         parameters += "highp sampler2D " + // ES 3.00 takes lowp unless told
-                       bake::samplerName(textures, texture.role) + ", ";
+                      bake::samplerName(textures, texture.role) + ", ";
         arguments += bake::samplerName(textures, texture.role) + ", ";
         described += describe(textures, texture);
     }

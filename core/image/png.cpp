@@ -36,8 +36,8 @@ using File = std::unique_ptr<std::FILE, CloseFile>;
 /// Encodes to wherever the context writes.
 void encode(spng_ctx* context, const Image& image, const std::string& where) {
     // Level 3: textures of motion are near to noise, where higher levels take several times as long for a few
-    // percent. The Sub filter alone: a texel's neighbour in its row is a neighbour on the mesh, the one above it is
-    // not, and trying several filters on each row takes as long as packing it.
+    // percent. The Sub filter alone: a texel's neighbour in its row is a neighbour on the mesh, the one above
+    // it is not, and trying several filters on each row takes as long as packing it.
     spng_set_option(context, SPNG_IMG_COMPRESSION_LEVEL, 3);
     spng_set_option(context, SPNG_FILTER_CHOICE, SPNG_FILTER_CHOICE_SUB);
     spng_ihdr header{};

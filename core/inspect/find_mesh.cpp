@@ -121,15 +121,16 @@ void findSpareUvSets(const Inspection& inspection, std::vector<Observation>& fou
         return;
     }
     Observation one;
-    one.finding = {
-        far ? "no-free-uv-set" : "uv-repeats",
-        far ? base::Severity::look : base::Severity::note,
-        {inspection.where,
-         far ? "all of its " + std::to_string(first.size()) + " UV sets are taken; engines commonly read " +
-                   std::to_string(mesh::kMostUvSets)
-             : base::plural(repeats.size(), "UV set") + " repeating an earlier one (" + setNames(repeats) + ")",
-         far ? "the lookup goes to " + setName(lookup) + "; choose another set for it, or drop sets that are not needed"
-             : "each costs memory at every vertex; drop them"}};
+    one.finding = {far ? "no-free-uv-set" : "uv-repeats",
+                   far ? base::Severity::look : base::Severity::note,
+                   {inspection.where,
+                    far ? "all of its " + std::to_string(first.size()) +
+                              " UV sets are taken; engines commonly read " + std::to_string(mesh::kMostUvSets)
+                        : base::plural(repeats.size(), "UV set") + " repeating an earlier one (" +
+                              setNames(repeats) + ")",
+                    far ? "the lookup goes to " + setName(lookup) +
+                              "; choose another set for it, or drop sets that are not needed"
+                        : "each costs memory at every vertex; drop them"}};
     if (!repeats.empty()) {
         one.fixes.push_back(mendingFix(inspection, "Drop repeats (" + setNames(repeats) + ")",
                                        [](source::Mending& m) { m.dropRepeatedUvs = true; }));
@@ -162,12 +163,14 @@ void findLookupConflict(const Inspection& inspection, std::vector<Observation>& 
     } else if (lookup >= mesh::kMostUvSets) {
         one.finding = {"lookup-far",
                        base::Severity::look,
-                       {inspection.where, taken + "; engines commonly read " + std::to_string(mesh::kMostUvSets),
+                       {inspection.where,
+                        taken + "; engines commonly read " + std::to_string(mesh::kMostUvSets),
                         "choose a lower set if the target does not read it"}};
     } else if (lookup > mesh.uvSets.size()) {
         one.finding = {"lookup-apart",
                        base::Severity::note,
-                       {inspection.where, taken + "; the mesh has " + base::plural(mesh.uvSets.size(), "UV set"),
+                       {inspection.where,
+                        taken + "; the mesh has " + base::plural(mesh.uvSets.size(), "UV set"),
                         "the sets between are filled with zeros"}};
     } else {
         return;
@@ -188,12 +191,13 @@ void findMaterials(const Inspection& inspection, const MeshFacts&, std::vector<O
             continue;
         }
         Observation one;
-        one.finding = {
-            "normal-map-tangents",
-            base::Severity::note,
-            {inspection.where, "material \"" + material.name + "\" has a normal map, and the mesh has no tangents",
-             "the target must make them at import, from UVs and normals of the rest pose (MikkTSpace, as glTF 2.0 "
-             "says), and turn them with the normals; or export the mesh with tangents"}};
+        one.finding = {"normal-map-tangents",
+                       base::Severity::note,
+                       {inspection.where,
+                        "material \"" + material.name + "\" has a normal map, and the mesh has no tangents",
+                        "the target must make them at import, from UVs and normals of the rest pose "
+                        "(MikkTSpace, as glTF 2.0 "
+                        "says), and turn them with the normals; or export the mesh with tangents"}};
         found.push_back(std::move(one));
         break; // once for all of them
     }

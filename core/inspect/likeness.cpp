@@ -170,8 +170,10 @@ std::vector<LoopWindow> bestWindows(const Likeness& likeness, const WindowWish& 
         return {};
     }
     // A wanted length may be shorter than what is offered unasked.
-    const std::size_t fewest =
-        std::max(wish.length > 0 ? 0 : wish.fewest ? wish.fewest : std::min(n / 3, kFewest), kShortestWindow);
+    const std::size_t fewest = std::max(wish.length > 0 ? 0
+                                        : wish.fewest   ? wish.fewest
+                                                        : std::min(n / 3, kFewest),
+                                        kShortestWindow);
     const std::vector<float> reach = reachOfWindows(likeness);
     const auto rougher = [&](const LoopWindow& than, std::size_t first, std::size_t last) {
         return first >= n || last >= n || last + 1 < first + fewest ||

@@ -66,12 +66,12 @@ struct WindowWish {
 
 /// The windows with the smoothest seams: local minima of the roughness, none a mere shift of a better one.
 /// A window moves and returns: some frame in it is at least as far from its first as its seam is rough,
-/// and at least a two-hundredth of the largest distance of any two frames. For a wanted length, windows of that
-/// length first; then those within a tenth of it, also such as do not return.
+/// and at least a two-hundredth of the largest distance of any two frames. For a wanted length, windows of
+/// that length first; then those within a tenth of it, also such as do not return.
 std::vector<LoopWindow> bestWindows(const Likeness& likeness, const WindowWish& wish);
 
-/// True if `a` loops better than `b`: its seam is smoother. Seams that are no rougher than `smooth` (metres) are
-/// as good as each other; of those the longer window repeats less, and the earlier is taken of equals.
+/// True if `a` loops better than `b`: its seam is smoother. Seams that are no rougher than `smooth` (metres)
+/// are as good as each other; of those the longer window repeats less, and the earlier is taken of equals.
 bool loopsBetter(const LoopWindow& a, const LoopWindow& b, double smooth);
 
 /// A seam this many times as rough as the steps inside the clip counts as perfectly smooth.

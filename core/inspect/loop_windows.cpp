@@ -84,8 +84,8 @@ double ordinaryRoughness(FramesAround& around, std::size_t frames) {
     return rough.empty() ? 0.0 : rough[rough.size() / 2];
 }
 
-/// The window with the smoothest seam of those whose ends lie less than `reach` frames from this one's; all of
-/// one length where `length` is not 0.
+/// The window with the smoothest seam of those whose ends lie less than `reach` frames from this one's; all
+/// of one length where `length` is not 0.
 LoopWindow refined(FramesAround& around, const LoopWindow& coarse, std::size_t frames, std::size_t reach,
                    std::size_t length) {
     LoopWindow best = coarse;

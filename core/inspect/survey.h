@@ -70,9 +70,9 @@ std::shared_ptr<const Survey> survey(const source::FrameSource& source, const ba
                                      base::Progress& progress,
                                      const std::function<void(std::shared_ptr<const Survey>)>& onPart = {});
 
-/// The windows of a surveyed clip that loop best, best first (loopsBetter); for a wanted length (frames), those
-/// of just that length before others. At most six; none without a likeness. Reads the frames on either side of
-/// each seam, and where the likeness leaves frames out those around it, to find it to the frame.
+/// The windows of a surveyed clip that loop best, best first (loopsBetter); for a wanted length (frames),
+/// those of just that length before others. At most six; none without a likeness. Reads the frames on either
+/// side of each seam, and where the likeness leaves frames out those around it, to find it to the frame.
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
                                             const ClipSurvey& survey, WindowWish wish);
 

@@ -32,12 +32,12 @@ struct UvTransform {
     bool operator==(const UvTransform&) const = default;
 };
 
-/// All that a source says of a material, in glTF 2.0's terms; defined by the source folder, which fills it and
-/// writes it on.
+/// All that a source says of a material, in glTF 2.0's terms; defined by the source folder, which fills it
+/// and writes it on.
 struct MaterialDetail;
 
-/// As in glTF 2.0's metallic-roughness material: what is needed to draw it and to lay out its UV sets. The rest
-/// is passed on unread in `detail`.
+/// As in glTF 2.0's metallic-roughness material: what is needed to draw it and to lay out its UV sets. The
+/// rest is passed on unread in `detail`.
 struct Material {
     std::string name;
     bool stated = true; ///< false: the parts that use it name no material, and what is written names none

@@ -22,8 +22,8 @@ using base::Lanes;
 /// Triangles that are computed with at once.
 constexpr std::size_t kAtOnce = base::kLanes;
 
-/// A sum of this part of the areas that went into it, or less, is what rounding leaves of no area at all; what is
-/// a little larger has a direction that rounding turns by some two degrees at most.
+/// A sum of this part of the areas that went into it, or less, is what rounding leaves of no area at all;
+/// what is a little larger has a direction that rounding turns by some two degrees at most.
 constexpr float kNoDirection = 4e-6f;
 
 struct Vectors {
@@ -44,8 +44,8 @@ Vectors cross(const Vectors& a, const Vectors& b) {
     return {a.y * b.z - a.z * b.y, a.z * b.x - a.x * b.z, a.x * b.y - a.y * b.x};
 }
 
-/// The angle in 0..π whose sine and cosine are to each other as `y` (not below 0) and `x`; exact to 3e-7. By the
-/// arc tangent of the Cephes library (S. Moshier, 1992): folded at tan π/8, then a polynomial.
+/// The angle in 0..π whose sine and cosine are to each other as `y` (not below 0) and `x`; exact to 3e-7. By
+/// the arc tangent of the Cephes library (S. Moshier, 1992): folded at tan π/8, then a polynomial.
 Lanes angleOf(const Lanes& y, const Lanes& x) {
     const Lanes zero = base::lanes(0.0f);
     const Lanes size = base::absolute(x);
@@ -95,6 +95,11 @@ NormalBuilder::NormalBuilder(std::span<const std::uint32_t> indices, std::size_t
     if (vertexCount > 0) {
         indices_.resize((indices_.size() / 3 + kAtOnce - 1) / kAtOnce * kAtOnce * 3, 0);
     }
+    if (!grouped_) {
+        group_ = {}; // each vertex is its own
+        return;
+    }
+    corners_.reserve(indices_.size());
     for (const std::uint32_t index : indices_) {
         corners_.push_back(group_[index]);
     }
@@ -103,6 +108,7 @@ NormalBuilder::NormalBuilder(std::span<const std::uint32_t> indices, std::size_t
 void NormalBuilder::build(std::span<const glm::vec3> positions, std::span<glm::vec3> normals) const {
     // In the order of the triangles, so that sums do not depend on anything else.
     std::vector<Sum> sums(groups_, Sum{});
+    const std::uint32_t* corners = grouped_ ? corners_.data() : indices_.data();
     for (std::size_t at = 0; at < indices_.size(); at += 3 * kAtOnce) {
         const auto corner = [&](std::size_t k) {
             const glm::vec3& a = positions[indices_[at + k]];
@@ -124,12 +130,13 @@ void NormalBuilder::build(std::span<const glm::vec3> positions, std::span<glm::v
         const Lanes atC = base::most(3.14159265f - atA - atB, base::lanes(0.0f));
         // The largest area that edges of these lengths could enclose.
         const Lanes room = dot(ab, ab) + dot(ac, ac);
-        addCorners(twiceArea, atA, room, corners_.data() + at, sums.data());
-        addCorners(twiceArea, atB, room, corners_.data() + at + 1, sums.data());
-        addCorners(twiceArea, atC, room, corners_.data() + at + 2, sums.data());
+        addCorners(twiceArea, atA, room, corners + at, sums.data());
+        addCorners(twiceArea, atB, room, corners + at + 1, sums.data());
+        addCorners(twiceArea, atC, room, corners + at + 2, sums.data());
     }
     for (Sum& sum : sums) {
-        const float length = base::squareRoot(base::lanes(sum[0] * sum[0] + sum[1] * sum[1] + sum[2] * sum[2]))[0];
+        const float length =
+            base::squareRoot(base::lanes(sum[0] * sum[0] + sum[1] * sum[1] + sum[2] * sum[2]))[0];
         const bool directed = length > kNoDirection * sum[3] && std::isfinite(length);
         sum = directed ? sum / length : Sum{};
     }
@@ -155,7 +162,9 @@ std::vector<std::uint32_t> smoothGroupsOf(const Mesh& mesh, bool byNormal) {
             return hash;
         }
     };
-    const auto bitsOf = [](float value) { return std::bit_cast<std::uint32_t>(value == 0.0f ? 0.0f : value); };
+    const auto bitsOf = [](float value) {
+        return std::bit_cast<std::uint32_t>(value == 0.0f ? 0.0f : value);
+    };
     // Normals of a seam agree to within rounding only.
     const auto rounded = [](float value) { return std::round(value * 4096.0f); };
     std::unordered_map<Key, std::uint32_t, KeyHash> groups;

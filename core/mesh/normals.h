@@ -12,8 +12,8 @@ namespace ripple::mesh {
 
 /// Makes vertex normals from posed triangles: the sum over a group's corners of (triangle normal × triangle
 /// area × corner angle), normalised. Area and angle together do not depend on how a flat face was cut, and
-/// favour large faces as a modeller expects. A group whose triangles have no area, or cancel each other, has no
-/// direction: it gets the zero vector.
+/// favour large faces as a modeller expects. A group whose triangles have no area, or cancel each other, has
+/// no direction: it gets the zero vector.
 class NormalBuilder {
 public:
     /// `indices`: triangles over vertexCount vertices. `smoothGroup`: vertexCount group numbers, or empty for
@@ -26,15 +26,15 @@ public:
 
 private:
     std::vector<std::uint32_t> indices_; // triangles, filled up to a multiple of four with empty ones
-    std::vector<std::uint32_t> group_;   // vertexCount
-    std::vector<std::uint32_t> corners_; // group of each index
+    std::vector<std::uint32_t> group_;   // vertexCount; empty where each vertex is its own
+    std::vector<std::uint32_t> corners_; // group of each index; likewise
     std::size_t groups_ = 0;
     bool grouped_ = false; // some group is not that of its own vertex
 };
 
-/// Groups for a mesh that names none: vertices of meshes of one name that lie at the same place at rest, as on
-/// either side of a UV seam, share a normal. `byNormal`: only where their own normals agree too, so that the hard
-/// edges of a mesh with normals stay hard. vertexCount numbers.
+/// Groups for a mesh that names none: vertices of meshes of one name that lie at the same place at rest, as
+/// on either side of a UV seam, share a normal. `byNormal`: only where their own normals agree too, so that
+/// the hard edges of a mesh with normals stay hard. vertexCount numbers.
 std::vector<std::uint32_t> smoothGroupsOf(const Mesh& mesh, bool byNormal);
 
 /// What was wrong with normals that a file holds.

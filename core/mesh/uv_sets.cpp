@@ -70,7 +70,8 @@ bool allSame(const std::vector<glm::vec2>& set) {
 /// By any texture of the material.
 bool readsUvSet(const Material& material, std::size_t set) {
     return (material.baseColourImage && material.baseColourUvSet == set) ||
-           std::find(material.uvSetsRead.begin(), material.uvSetsRead.end(), set) != material.uvSetsRead.end();
+           std::find(material.uvSetsRead.begin(), material.uvSetsRead.end(), set) !=
+               material.uvSetsRead.end();
 }
 
 } // namespace
@@ -117,7 +118,8 @@ std::size_t freeUvSet(const Mesh& mesh) {
 std::vector<std::size_t> firstSameUvSet(const Mesh& mesh) {
     std::vector<std::size_t> first;
     for (auto set = mesh.uvSets.begin(); set != mesh.uvSets.end(); ++set) {
-        first.push_back(static_cast<std::size_t>(std::find(mesh.uvSets.begin(), set, *set) - mesh.uvSets.begin()));
+        first.push_back(
+            static_cast<std::size_t>(std::find(mesh.uvSets.begin(), set, *set) - mesh.uvSets.begin()));
     }
     return first;
 }
@@ -137,14 +139,16 @@ void dropUvSets(Mesh& mesh, const std::vector<std::size_t>& into) {
     const auto place = [&](std::size_t set) { return set < now.size() ? now[set] : set; };
     for (Material& material : mesh.materials) {
         material.baseColourUvSet = place(material.baseColourUvSet);
-        std::transform(material.uvSetsRead.begin(), material.uvSetsRead.end(), material.uvSetsRead.begin(), place);
+        std::transform(material.uvSetsRead.begin(), material.uvSetsRead.end(), material.uvSetsRead.begin(),
+                       place);
         std::sort(material.uvSetsRead.begin(), material.uvSetsRead.end());
         material.uvSetsRead.erase(std::unique(material.uvSetsRead.begin(), material.uvSetsRead.end()),
                                   material.uvSetsRead.end());
         if (material.uvSetNow.empty()) {
             material.uvSetNow = now;
         } else {
-            std::transform(material.uvSetNow.begin(), material.uvSetNow.end(), material.uvSetNow.begin(), place);
+            std::transform(material.uvSetNow.begin(), material.uvSetNow.end(), material.uvSetNow.begin(),
+                           place);
         }
     }
 }

@@ -33,8 +33,8 @@ std::vector<std::string> uvSetReaders(const Mesh& mesh, std::size_t set);
 /// True if a texture of any material reads the set.
 bool isUvSetRead(const Mesh& mesh, std::size_t set);
 
-/// Leaves out UV sets. `into`: for each set the one that takes its place: itself where it is kept. Materials then
-/// read what took the place of theirs.
+/// Leaves out UV sets. `into`: for each set the one that takes its place: itself where it is kept. Materials
+/// then read what took the place of theirs.
 void dropUvSets(Mesh& mesh, const std::vector<std::size_t>& into);
 
 /// UV sets that the format numbers at most: more would be another kind of mesh.

@@ -112,8 +112,8 @@ Score clothHeldAtOneSide(const mesh::Bounds& b, const Model&) {
     const glm::vec3 way = x ? glm::vec3(1, 0, 0) : glm::vec3(0, 0, 1);
     const glm::vec3 cross = x ? glm::vec3(0, 0, 1) : glm::vec3(1, 0, 0);
     const double length = metres(x ? b.size().x : b.size().z);
-    // It swings across its thinner way: a push that its waves do not run along never folds it, where one along
-    // the normals of sagging cloth does.
+    // It swings across its thinner way: a push that its waves do not run along never folds it, where one
+    // along the normals of sagging cloth does.
     const glm::vec3 other = glm::vec3(0, 1, 0) + cross;
     const bool lies = b.size().y <= glm::dot(b.size(), cross);
     const glm::vec3 push = lies ? glm::vec3(0, 1, 0) : cross;
@@ -278,7 +278,8 @@ Score breathingDome(const mesh::Bounds& b, const Model& model) {
     const glm::vec3 foot(b.centre().x, b.min.y, b.centre().z);
     Score score;
     score.loopSeconds = 5.0;
-    // Away from the body's middle: along the normals, arms thinner than the breath is deep would turn inside out.
+    // Away from the body's middle: along the normals, arms thinner than the breath is deep would turn inside
+    // out.
     Voice breath = voice("Breath", PushKind::point, {0, 1, 0}, 1);
     breath.push.point = foot + glm::vec3(0.0f, static_cast<float>(0.25 * height), 0.0f);
     breath.amplitude = {0.022 * height, false};

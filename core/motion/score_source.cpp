@@ -108,20 +108,21 @@ private:
         for (const Voice& voice : score_.voices) {
             const PushKind kind = voice.push.kind;
             if (isHeard(score_, voice) && !moves(kind)) {
-                findings_.push_back({"voice-not-baked",
-                                     base::Severity::look,
-                                     {"voice \"" + voice.name + "\"",
-                                      std::string(kind == PushKind::cutOut ? "cuts the texture's alpha"
-                                                                           : "moves the texture") +
-                                          ", which no bake holds: it is left out",
-                                      "ship the score as code beside or instead of the bake, or mute the voice"}});
+                findings_.push_back(
+                    {"voice-not-baked",
+                     base::Severity::look,
+                     {"voice \"" + voice.name + "\"",
+                      std::string(kind == PushKind::cutOut ? "cuts the texture's alpha"
+                                                           : "moves the texture") +
+                          ", which no bake holds: it is left out",
+                      "ship the score as code beside or instead of the bake, or mute the voice"}});
             }
         }
     }
 
-    /// Turns from the beginning of what is played. A whole number of loops goes into that, so that what closes
-    /// goes on closing; a clip that plays round may be asked on either side of its span, one that plays once
-    /// stops at its ends.
+    /// Turns from the beginning of what is played. A whole number of loops goes into that, so that what
+    /// closes goes on closing; a clip that plays round may be asked on either side of its span, one that
+    /// plays once stops at its ends.
     double turnAt(const source::Clip& clip, const source::LoopSpan& span, double seconds) const {
         const double inside = std::clamp(seconds - clip.start, 0.0, clip.duration);
         if (play_ == Play::alone) {

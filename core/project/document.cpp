@@ -150,7 +150,8 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
         bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
     recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
     recipe.maxWidth = positive(json, "max_width", recipe.maxWidth, where);
-    return recipe;
+    // Older versions kept choices that the kind does not store, and left them out of the bake.
+    return bake::withKind(recipe, recipe.kind);
 }
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.

@@ -85,9 +85,9 @@ public:
     /// The pose `seconds` into the source's time line of `clip` (clips()[clip].start is its first instant).
     /// Times outside the clip give its ends. `positions` and `normals` have mesh().vertexCount() elements;
     /// `normals` may be empty where they are not wanted, which saves making them.
-    /// Between the stored frames of a sequence positions are linear and normals are renormalised. A normal is of
-    /// unit length, or zero where the surface has no direction (its triangles there have no area).
-    /// Safe to call from several threads. Throws base::Failure for a frame that cannot be read.
+    /// Between the stored frames of a sequence positions are linear and normals are renormalised. A normal is
+    /// of unit length, or zero where the surface has no direction (its triangles there have no area). Safe to
+    /// call from several threads. Throws base::Failure for a frame that cannot be read.
     virtual void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
                         std::span<glm::vec3> normals) const = 0;
 

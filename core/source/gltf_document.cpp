@@ -294,10 +294,11 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
                                       "read as written; other importers may refuse the file"}});
     }
     if (recoded) {
-        document.findings.push_back({"gltf-encoding",
-                                     base::Severity::note,
-                                     {document.file, "holds names that are not UTF-8",
-                                      "they were taken for Windows-1252; other importers may refuse the file"}});
+        document.findings.push_back(
+            {"gltf-encoding",
+             base::Severity::note,
+             {document.file, "holds names that are not UTF-8",
+              "they were taken for Windows-1252; other importers may refuse the file"}});
     }
     if (odd || filled || recoded) {
         const std::string text = root.dump();

@@ -19,8 +19,8 @@ namespace {
 constexpr int kVertices = TINYGLTF_TARGET_ARRAY_BUFFER;
 constexpr int kFloat = TINYGLTF_COMPONENT_TYPE_FLOAT;
 
-tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const mesh::Part& part, int material,
-                             std::span<const glm::vec2> furtherUvSet) {
+tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const mesh::Part& part,
+                             int material, std::span<const glm::vec2> furtherUvSet) {
     const auto range = [&](const auto& values) {
         return std::span(values).subspan(part.firstVertex, part.vertexCount);
     };
@@ -37,7 +37,8 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
     }
     primitive.attributes["POSITION"] = position;
     const std::vector<glm::vec3> normals = mesh::filledNormals(range(mesh.normals));
-    primitive.attributes["NORMAL"] = packing.add(std::span<const glm::vec3>(normals), kFloat, TINYGLTF_TYPE_VEC3, kVertices);
+    primitive.attributes["NORMAL"] =
+        packing.add(std::span<const glm::vec3>(normals), kFloat, TINYGLTF_TYPE_VEC3, kVertices);
     if (!mesh.tangents.empty()) {
         const std::span<const glm::vec4> tangents = range(mesh.tangents);
         primitive.attributes["TANGENT"] = packing.add(tangents, kFloat, TINYGLTF_TYPE_VEC4, kVertices);

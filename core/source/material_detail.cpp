@@ -12,7 +12,8 @@ using tinygltf::Value;
 constexpr const char* kTransform = "KHR_texture_transform";
 
 bool endsWith(const std::string& text, std::string_view ending) {
-    return text.size() >= ending.size() && text.compare(text.size() - ending.size(), ending.size(), ending) == 0;
+    return text.size() >= ending.size() &&
+           text.compare(text.size() - ending.size(), ending.size(), ending) == 0;
 }
 
 /// The UV set of a texture transform, if it names one.
@@ -50,7 +51,8 @@ void changeInfo(Info& info, const char* field, const std::function<void(TextureU
 }
 
 /// A textureInfo object inside an extension.
-Value changedInfo(const Value& from, const std::string& field, const std::function<void(TextureUse&)>& change) {
+Value changedInfo(const Value& from, const std::string& field,
+                  const std::function<void(TextureUse&)>& change) {
     Value::Object info = from.Get<Value::Object>();
     const bool named = info.contains("texCoord") && info["texCoord"].IsInt();
     TextureUse use{info["index"].GetNumberAsInt(), named ? info["texCoord"].GetNumberAsInt() : 0, field};
@@ -151,7 +153,8 @@ std::string imageTypeOf(std::span<const std::byte> bytes) {
     for (const Type& type : kTypes) {
         const auto matches = [](std::byte a, char b) { return a == static_cast<std::byte>(b); };
         if (bytes.size() > type.at + type.start.size() &&
-            std::equal(type.start.begin(), type.start.end(), bytes.begin() + static_cast<std::ptrdiff_t>(type.at),
+            std::equal(type.start.begin(), type.start.end(),
+                       bytes.begin() + static_cast<std::ptrdiff_t>(type.at),
                        [&](char b, std::byte a) { return matches(a, b); })) {
             return type.mime;
         }

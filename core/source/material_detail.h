@@ -39,8 +39,8 @@ struct TextureUse {
     std::string field; ///< "normalTexture", "clearcoatTexture"
 };
 
-/// Calls `change` for every place in which the material names a texture; what it leaves there is written back.
-/// A UV set that a texture transform overrides is the one that counts.
+/// Calls `change` for every place in which the material names a texture; what it leaves there is written
+/// back. A UV set that a texture transform overrides is the one that counts.
 void changeTextureUses(tinygltf::Material& material, const std::function<void(TextureUse&)>& change);
 
 /// Sets name, base-colour factor, alpha and double-sidedness as the drawn material has them.

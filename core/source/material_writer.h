@@ -10,9 +10,7 @@ namespace ripple::source {
 /// Materials, textures and images of a model, each written once.
 class MaterialWriter {
 public:
-    MaterialWriter(tinygltf::Model& model, GltfPacking& packing)
-        : model_(model),
-          packing_(packing) {}
+    MaterialWriter(tinygltf::Model& model, GltfPacking& packing) : model_(model), packing_(packing) {}
 
     /// Index of the material in the model; −1 for one that no part names. Textures whose image could not be
     /// read are left out.

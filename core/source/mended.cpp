@@ -175,8 +175,8 @@ private:
         mesh::dropUvSets(mesh_, into);
     }
 
-    /// Strays' own triangles are not what their neighbours saw when normals were made: there they are made from
-    /// the triangles as they lie now.
+    /// Strays' own triangles are not what their neighbours saw when normals were made: there they are made
+    /// from the triangles as they lie now.
     void turnNormalsAt(std::span<const std::uint32_t> strays, std::span<const glm::vec3> positions,
                        std::span<glm::vec3> normals) const {
         if (strays.empty() || normals.empty()) {

@@ -60,8 +60,8 @@ std::optional<glm::vec3> colourOf(const Words& words) {
 
 /// How many words follow an option of a texture line; the file's name comes behind them all.
 const std::map<std::string, std::size_t> kOptionWords = {
-    {"-blendu", 1}, {"-blendv", 1}, {"-bm", 1}, {"-boost", 1},  {"-cc", 1},     {"-clamp", 1}, {"-imfchan", 1},
-    {"-mm", 2},     {"-o", 3},      {"-s", 3},  {"-t", 3},      {"-texres", 1}, {"-type", 1}};
+    {"-blendu", 1}, {"-blendv", 1}, {"-bm", 1}, {"-boost", 1}, {"-cc", 1},     {"-clamp", 1}, {"-imfchan", 1},
+    {"-mm", 2},     {"-o", 3},      {"-s", 3},  {"-t", 3},     {"-texres", 1}, {"-type", 1}};
 
 /// The file named on a texture line; names may hold blanks. Offsets and scales may have one to three numbers.
 std::string fileOf(const std::string& line) {
@@ -153,7 +153,8 @@ public:
         }
         tinygltf::Material& all = detail_.material;
         const auto& glow = all.emissiveFactor;
-        if (all.emissiveTexture.index >= 0 && std::all_of(glow.begin(), glow.end(), [](double g) { return g == 0.0; })) {
+        if (all.emissiveTexture.index >= 0 &&
+            std::all_of(glow.begin(), glow.end(), [](double g) { return g == 0.0; })) {
             all.emissiveFactor = {1.0, 1.0, 1.0}; // the factor that lets the map be seen
         }
         takePlainParts(material_, all);
@@ -173,10 +174,10 @@ private:
         const std::filesystem::path path = folder_ / portable(file);
         const std::string name = base::likelyUtf8(path.filename().string());
         const auto missing = [&](const std::string& why, const std::string& fix) {
-            findings_.push_back({"texture-missing",
-                                 base::Severity::look,
-                                 {name, "the " + what + " image of material \"" + material_.name + "\" " + why,
-                                  fix}});
+            findings_.push_back(
+                {"texture-missing",
+                 base::Severity::look,
+                 {name, "the " + what + " image of material \"" + material_.name + "\" " + why, fix}});
             return nullptr;
         };
         auto encoded = std::make_shared<mesh::EncodedImage>();

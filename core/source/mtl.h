@@ -9,9 +9,9 @@
 
 namespace ripple::source {
 
-/// The material called `name` of an OBJ file's material libraries (Wavefront MTL, with the widespread keys for
-/// physically based shading): Kd, d, Tr, Ke, Ns, Pr, Pm, map_Kd, map_Ke, norm, and map_d as a cut-out. White
-/// where the libraries do not hold it. Whatever can't be read becomes a finding, and the rest is taken.
+/// The material called `name` of an OBJ file's material libraries (Wavefront MTL, with the widespread keys
+/// for physically based shading): Kd, d, Tr, Ke, Ns, Pr, Pm, map_Kd, map_Ke, norm, and map_d as a cut-out.
+/// White where the libraries do not hold it. Whatever can't be read becomes a finding, and the rest is taken.
 mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<const std::string> libraries,
                                const std::string& name, base::Findings& findings);
 

@@ -18,12 +18,15 @@ struct Flag {
     const char* key;
     bool Mending::*member;
 };
-constexpr Flag kFlags[] = {
-    {"drop_degenerate", &Mending::dropDegenerate},   {"drop_unused", &Mending::dropUnused},
-    {"merge_duplicates", &Mending::mergeDuplicates}, {"hold_stray", &Mending::holdStray},
-    {"keep_mirrored", &Mending::keepMirrored},       {"make_normals", &Mending::makeNormals},
-    {"drop_repeated_uvs", &Mending::dropRepeatedUvs}, {"drop_unread_uvs", &Mending::dropUnreadUvs},
-    {"make_uvs", &Mending::makeUvs}};
+constexpr Flag kFlags[] = {{"drop_degenerate", &Mending::dropDegenerate},
+                           {"drop_unused", &Mending::dropUnused},
+                           {"merge_duplicates", &Mending::mergeDuplicates},
+                           {"hold_stray", &Mending::holdStray},
+                           {"keep_mirrored", &Mending::keepMirrored},
+                           {"make_normals", &Mending::makeNormals},
+                           {"drop_repeated_uvs", &Mending::dropRepeatedUvs},
+                           {"drop_unread_uvs", &Mending::dropUnreadUvs},
+                           {"make_uvs", &Mending::makeUvs}};
 
 constexpr std::array kAxisNames = {"x", "y", "z"};
 

@@ -139,7 +139,8 @@ std::vector<SceneAnimation> readSceneAnimations(const aiScene& scene, const std:
         const aiAnimation& from = *scene.mAnimations[a];
         const double ticks = from.mTicksPerSecond > 0.0 ? from.mTicksPerSecond : kDefaultTicks;
         SceneAnimation animation;
-        animation.name = from.mName.length ? base::likelyUtf8(from.mName.C_Str()) : "clip " + std::to_string(a + 1);
+        animation.name =
+            from.mName.length ? base::likelyUtf8(from.mName.C_Str()) : "clip " + std::to_string(a + 1);
         const std::string where = file + ": animation \"" + animation.name + "\"";
         for (unsigned int c = 0; c < from.mNumChannels; ++c) {
             const aiNodeAnim& channel = *from.mChannels[c];

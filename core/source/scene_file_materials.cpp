@@ -83,7 +83,8 @@ private:
         try {
             encoded->bytes = imageBytes(scene_, name, path_.parent_path());
         } catch (const base::Failure& failure) {
-            lookAt(findings_, where, "the " + what + " image \"" + file + "\" can't be read: " + failure.problem().what,
+            lookAt(findings_, where,
+                   "the " + what + " image \"" + file + "\" can't be read: " + failure.problem().what,
                    "put it beside the model; until then the material goes without");
             return nullptr;
         }

@@ -148,8 +148,8 @@ private:
         }
     }
 
-    /// The other side of a part becomes its front. Posing takes normals to where the posed triangles' front is
-    /// (by the cofactor matrix, whose sign a mirroring turns), so they turn with the faces.
+    /// The other side of a part becomes its front. Posing takes normals to where the posed triangles' front
+    /// is (by the cofactor matrix, whose sign a mirroring turns), so they turn with the faces.
     void turnFaces(std::size_t p) {
         const mesh::Part& drawn = geometry_.mesh.parts[p];
         for (std::uint32_t i = drawn.firstIndex; i < drawn.firstIndex + drawn.indexCount; i += 3) {

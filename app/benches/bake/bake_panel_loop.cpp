@@ -110,8 +110,9 @@ void BakePanel::refreshLoop() {
     const auto speed = [](double v) { return QString("%1 m/s").arg(v, 0, 'g', 2); };
     const QString how = clip.closed ? tr("Closed") : tr("Open, plays once");
     seam_->setText(tr("%1 (%2): gap %3, steps %4; jolt %5, elsewhere %6")
-                       .arg(how, closingWords(bake->plan.clips[index]), text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
-                            speed(seam.velocityBreak), speed(seam.medianBreak)));
+                       .arg(how, closingWords(bake->plan.clips[index]), text(base::lengthText(seam.gap)),
+                            text(base::lengthText(seam.medianStep)), speed(seam.velocityBreak),
+                            speed(seam.medianBreak)));
     setRole(seam_, clip.closed && !gap && !jolt ? "glass" : clip.closed || gap ? "brass" : "quiet");
 }
 

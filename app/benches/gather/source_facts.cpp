@@ -9,7 +9,6 @@
 
 #include <QComboBox>
 
-
 #include <algorithm>
 #include <cmath>
 #include <utility>
@@ -128,7 +127,8 @@ void addUvRows(Session& session, QVBoxLayout& column) {
                                                 : QObject::tr("free: lookup UVs go here"),
                                      conflict ? "brass" : "glass"));
         } else {
-            column.addWidget(factRow(label, set < sets.size() ? uvFacts(sets[set]) : QObject::tr("filled with zeros")));
+            column.addWidget(
+                factRow(label, set < sets.size() ? uvFacts(sets[set]) : QObject::tr("filled with zeros")));
         }
     }
     column.addWidget(labelledRow(QObject::tr("UV set for the lookup"), lookupChoice(session),
