@@ -102,8 +102,15 @@ Status bakeSource(const BakeCall& call) {
     }
     base::Progress baking(progressBar("baking "));
     const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.reading, call.out, baking);
+    for (const base::Finding& finding : source->findings()) {
+        if (finding.severity ==
+            base::Severity::look) { // what is left out of a bake, or wrong in what it reads
+            std::cerr << "look: " << finding.problem.line() << "\n";
+        }
+    }
     for (const base::Finding& finding : manifest.findings) {
-        std::cerr << "note: " << finding.problem.line() << "\n";
+        std::cerr << (finding.severity == base::Severity::look ? "look: " : "note: ")
+                  << finding.problem.line() << "\n";
     }
     if (call.json) {
         std::cout << bundle::manifestText(manifest);

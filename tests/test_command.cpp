@@ -7,6 +7,7 @@
 #include <QJsonObject>
 #include <QProcess>
 #include <QTemporaryDir>
+#include <QRegularExpression>
 #include <QTest>
 
 #include <cmath>
@@ -52,6 +53,28 @@ private Q_SLOTS:
         // its steps, in velocity too.
         QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() <
                 0.01 * json["clips"][1]["median_step_m"].toDouble());
+    }
+    void whatABakeLeavesOutIsSaid() {
+        // A voice that slides the texture is no part of a pose.
+        const Ran written =
+            ripple({"score", demo("swell.glb"), "--score", "calm", "--out", in("slide.score")});
+        QCOMPARE(written.status, 0);
+        QFile file(in("slide.score"));
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        QString text = QString::fromUtf8(file.readAll());
+        file.close();
+        static const QRegularExpression kPush("\"push\": \\{\\s*\"kind\": \"[a-z-]+\"");
+        const auto first = kPush.match(text);
+        QVERIFY(first.hasMatch());
+        text.replace(first.capturedStart(), first.capturedLength(), "\"push\": { \"kind\": \"uv-slide\"");
+        QVERIFY(file.open(QIODevice::WriteOnly) && file.write(text.toUtf8()) > 0);
+        file.close();
+        const Ran baked =
+            ripple({"bake", demo("swell.glb"), "--score", in("slide.score"), "--out", in("swell"), "--json"});
+        QCOMPARE(baked.status, 0);
+        QVERIFY2(baked.err.contains("moves the texture") && baked.err.contains("left out"),
+                 qPrintable(baked.err));
+        QVERIFY(!baked.json().isEmpty()); // standard output stays one document
     }
     void scoresAreBakedAndPrinted() {
         const Ran baked = ripple({"bake", demo("skate.glb"), "--score", "wings", "--out", in("skate"),
