@@ -1,6 +1,8 @@
 #include "app/shell/main_window.h"
 #include "app/shell/pictures.h"
 #include "app/shell/theme.h"
+#include "app/shell/words.h"
+#include "base/interruption.h"
 #include "base/version.h"
 
 #include <QApplication>
@@ -8,9 +10,11 @@
 #include <QElapsedTimer>
 #include <QTimer>
 
+#include <algorithm>
 #include <cstdio>
 
 int main(int argc, char** argv) {
+    ripple::base::tidyUpOnSignals();
     QElapsedTimer sinceStart;
     sinceStart.start();
     QApplication::setAttribute(Qt::AA_UseDesktopOpenGL);
@@ -31,7 +35,13 @@ int main(int argc, char** argv) {
     const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");
     const QCommandLineOption start("measure-start",
                                    "Print how long the first picture of FILE took, in seconds, and quit.");
-    parser.addOptions({picture, shots, demo, start});
+    const QCommandLineOption outside("follow-outside",
+                                     "Also read files that a source names outside its own folder.");
+    const QCommandLineOption memory("import-memory", "Memory for importing a scene file, in GiB.", "GIB",
+                                    "2");
+    const QCommandLineOption seconds("import-seconds", "Computing time for importing a scene file.", "S",
+                                     "60");
+    parser.addOptions({picture, shots, demo, start, outside, memory, seconds});
     parser.process(application);
 
     const bool forPictures = parser.isSet(picture) || parser.isSet(shots);
@@ -40,7 +50,16 @@ int main(int argc, char** argv) {
         QApplication::setApplicationName("curly-ripple-pictures");
     }
     ripple::app::applyTheme(application, ripple::app::ThemeKind::dusk);
+    const ripple::source::ImportLimits limits{parser.value(memory).toDouble(),
+                                              parser.value(seconds).toDouble()};
+    if (!(limits.gigabytes >= 0.1 && limits.gigabytes <= 1024.0) ||
+        !(limits.seconds >= 1.0 && limits.seconds <= 1e6)) {
+        std::fprintf(stderr,
+                     "curly-ripple: --import-memory takes 0.1 to 1024, --import-seconds 1 to 1000000\n");
+        return 2;
+    }
     ripple::app::MainWindow window;
+    window.session().setTrust({parser.isSet(outside), limits});
     if (forPictures) {
         window.resize(1280, 800);
     }
@@ -56,7 +75,11 @@ int main(int argc, char** argv) {
     }
     const QStringList files = parser.positionalArguments();
     if (!files.isEmpty()) {
-        window.openPath(files[0]);
+        // Qt's arguments lose bytes that are no UTF-8; the program's own have them.
+        const auto raw = std::find_if(argv + 1, argv + argc, [&](const char* word) {
+            return QString::fromLocal8Bit(word) == files[0];
+        });
+        window.openPath(raw == argv + argc ? files[0] : ripple::app::pathText(*raw));
     } else if (!forPictures) {
         window.offerUntitled();
     }

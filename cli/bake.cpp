@@ -87,7 +87,10 @@ Status bakeSource(const BakeCall& call) {
     base::Progress reading(progressBar("reading"));
     // The bake takes frame after frame: a large cache would only hold what is not asked for again.
     constexpr std::size_t kCacheBytes = std::size_t{32} << 20;
-    const auto source = moved(source::open(call.source, call.reading, reading, kCacheBytes), call.score);
+    const auto opened = source::open(call.source, call.reading, reading, kCacheBytes, call.trust);
+    bundle::Origin origin{call.reading, std::nullopt, false};
+    readScore(call.score, opened->mesh(), origin);
+    const auto source = moved(opened, origin);
     bake::Recipe recipe = call.recipe;
     if (call.window && recipe.clips.empty()) {
         for (const source::Clip& clip : source->clips()) {
@@ -101,7 +104,7 @@ Status bakeSource(const BakeCall& call) {
         chooseRung(*source, call, recipe);
     }
     base::Progress baking(progressBar("baking "));
-    const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, call.reading, call.out, baking);
+    const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, origin, call.out, baking);
     for (const base::Finding& finding : source->findings()) {
         if (finding.severity ==
             base::Severity::look) { // what is left out of a bake, or wrong in what it reads

@@ -76,16 +76,20 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
 
 } // namespace
 
-Status check(const std::string& bundlePath, const std::string& against, const ScoreCall& score, bool json) {
+Status check(const std::string& bundlePath, const std::string& against, const source::Trust& trust,
+             const ScoreCall& score, bool json) {
     std::shared_ptr<const source::FrameSource> source;
     if (!against.empty()) {
         base::Progress reading(progressBar("reading"));
-        source = moved(source::open(against, bundle::readingOf(bundlePath), reading), score);
+        bundle::Origin origin = bundle::originOf(bundlePath);
+        const auto opened = source::open(against, origin.reading, reading, source::kFrameCacheBytes, trust);
+        readScore(score, opened->mesh(), origin); // instead of the one that the manifest holds
+        source = moved(opened, origin);
     }
     base::Progress checking(progressBar("checking"));
     const bundle::CheckReport report = bundle::check(bundlePath, source.get(), checking);
     if (json) {
-        std::cout << reportJson(report).dump(2) << "\n";
+        printJson(reportJson(report));
     } else {
         print(report, bundlePath);
     }

@@ -3,12 +3,16 @@
 #include "bake/ladder.h"
 #include "bake/recipe.h"
 #include "base/progress.h"
+#include "bundle/manifest.h"
 #include "source/frame_source.h"
+#include "source/open.h"
 #include "source/reading.h"
 
 #include <memory>
 #include <optional>
 #include <string>
+
+#include <nlohmann/json_fwd.hpp>
 
 namespace ripple::cli {
 
@@ -20,14 +24,17 @@ struct ScoreCall {
     std::string name;   ///< a .score file or the id of a ready-made one; empty: none
     bool onTop = false; ///< of the source's clips, instead of alone
 };
-/// The source as the score moves it; the source itself without one. Throws base::Failure.
+/// Reads the score for a mesh, if one is named, into `origin`. Throws base::Failure.
+void readScore(const ScoreCall& score, const mesh::Mesh& mesh, bundle::Origin& origin);
+/// The source as the score of `origin` moves it; the source itself without one. Throws base::Failure.
 std::shared_ptr<const source::FrameSource> moved(std::shared_ptr<const source::FrameSource> source,
-                                                 const ScoreCall& score);
+                                                 const bundle::Origin& origin);
 
 struct BakeCall {
     std::string source;
     std::string out;
     source::Reading reading;
+    source::Trust trust;
     ScoreCall score;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
@@ -37,13 +44,17 @@ struct BakeCall {
     bool json = false;
 };
 
-Status info(const std::string& source, const source::Reading& reading, bool json);
+Status info(const std::string& source, const source::Reading& reading, const source::Trust& trust, bool json);
 Status bakeSource(const BakeCall& call);
-Status check(const std::string& bundle, const std::string& against, const ScoreCall& score, bool json);
+Status check(const std::string& bundle, const std::string& against, const source::Trust& trust,
+             const ScoreCall& score, bool json);
 /// Prints or writes what a score is on a source: its text, or its GLSL.
-Status score(const std::string& source, const source::Reading& reading, const ScoreCall& score, bool code,
-             const std::string& out);
+Status score(const std::string& source, const source::Reading& reading, const source::Trust& trust,
+             const ScoreCall& score, bool code, const std::string& out);
 Status demo(const std::string& out);
+
+/// JSON on two-space steps; what is no UTF-8 (paths need not be) shows as U+FFFD.
+void printJson(const nlohmann::ordered_json& json);
 
 /// Draws a bar on stderr where that is a terminal, and nothing elsewhere.
 base::Progress::Listener progressBar(const char* what);

@@ -212,13 +212,17 @@ void print(const Json& root) {
 
 } // namespace
 
-Status info(const std::string& path, const source::Reading& reading, bool json) {
+void printJson(const Json& json) {
+    std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << "\n";
+}
+
+Status info(const std::string& path, const source::Reading& reading, const source::Trust& trust, bool json) {
     base::Progress progress(progressBar("reading"));
-    const auto source = source::open(path, reading, progress);
+    const auto source = source::open(path, reading, progress, source::kFrameCacheBytes, trust);
     const auto survey = inspect::survey(*source, {}, progress);
     const Json root = describe(*source, path, reading, *survey);
     if (json) {
-        std::cout << root.dump(2) << "\n";
+        printJson(root);
     } else {
         print(root);
     }

@@ -1,4 +1,5 @@
 #include "bake/store.h"
+#include "base/interruption.h"
 #include "base/problem.h"
 #include "base/units.h"
 #include "base/version.h"
@@ -6,9 +7,12 @@
 #include "mesh/uv_sets.h"
 
 #include <algorithm>
+#include <cerrno>
 #include <charconv>
+#include <cstdio>
 #include <csignal>
 #include <iostream>
+#include <system_error>
 
 #include <malloc.h>
 
@@ -65,10 +69,28 @@ struct Words {
     std::string thin;
     std::string tolerance;
     bake::Recipe recipe; ///< what needs no more reading
+    source::Trust trust;
 };
 
-/// How a source is read: for every command that opens one.
+/// How far a source is believed: for every command that opens one.
+void addTrustOptions(CLI::App& command, Words& words) {
+    command.add_flag("--follow-outside", words.trust.followOutside,
+                     "also read files that the source names outside its own folder and the one above");
+    command
+        .add_option("--import-memory", words.trust.import.gigabytes,
+                    "memory for importing a scene file, in GiB")
+        ->check(CLI::Range(0.1, 1024.0))
+        ->capture_default_str();
+    command
+        .add_option("--import-seconds", words.trust.import.seconds,
+                    "computing time for importing a scene file")
+        ->check(CLI::Range(1.0, 1e6))
+        ->capture_default_str();
+}
+
+/// How a source is read: for every command that reads one anew.
 void addReadingOptions(CLI::App& command, Words& words) {
+    addTrustOptions(command, words);
     source::Reading& reading = words.reading;
     command.add_option("--mesh", reading.meshes, "take this mesh; may be repeated; default: all as one");
     command.add_option("--unit", words.unit, "what one unit of the file is; default: as it says, or m")
@@ -211,6 +233,7 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.source = words.source;
     call.out = words.out;
     call.reading = words.reading;
+    call.trust = words.trust;
     call.score = words.score;
     call.json = words.json;
     call.recipe.step = words.step;
@@ -252,12 +275,18 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     return cli::bakeSource(call);
 }
 
-} // namespace
+/// What could not be printed was not done: a pipeline must not take half a report for a whole one.
+int printed(int status) {
+    std::cout.flush();
+    if (std::cout && std::fflush(stdout) == 0) {
+        return status;
+    }
+    std::cerr << "ripple: standard output: could not be written whole ("
+              << std::generic_category().message(errno) << "); check where it goes to\n";
+    return status == cli::kDone ? cli::kBad : status;
+}
 
-int main(int argc, char** argv) {
-    std::signal(SIGXFSZ, SIG_IGN); // a file over the limit is an error we report, not a crash
-    // Large buffers go back to the system when they are freed: else a long bake keeps what it read at first.
-    ::mallopt(M_MMAP_THRESHOLD, 1 << 20);
+int run(int argc, char** argv) {
     CLI::App app("Bakes mesh deformation into vertex animation textures, and checks such bakes.", "ripple");
     app.set_version_flag("--version", base::generatorName());
     app.require_subcommand(1);
@@ -273,6 +302,7 @@ int main(int argc, char** argv) {
     auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
     check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
     check->add_option("--against", words.against, "the source that it was baked from");
+    addTrustOptions(*check, words);
     addScoreOptions(*check, words);
     check->add_flag("--json", words.json, "print one JSON document");
     auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its GLSL");
@@ -293,24 +323,41 @@ int main(int argc, char** argv) {
     }
     try {
         if (info->parsed()) {
-            return cli::info(words.source, words.reading, words.json);
+            return cli::info(words.source, words.reading, words.trust, words.json);
         }
         if (bake->parsed()) {
             return runBake(words, *bake);
         }
         if (check->parsed()) {
-            return cli::check(words.source, words.against, words.score, words.json);
+            return cli::check(words.source, words.against, words.trust, words.score, words.json);
         }
         if (score->parsed()) {
-            return cli::score(words.source, words.reading, words.score, words.code, words.out);
+            return cli::score(words.source, words.reading, words.trust, words.score, words.code, words.out);
         }
         return cli::demo(words.out);
     } catch (const base::Failure& failure) {
         std::cerr << "ripple: " << failure.problem().line() << "\n";
+    } catch (const base::Cancelled&) {
+        std::cerr << "ripple: stopped; nothing was written\n";
     } catch (const std::bad_alloc&) {
         std::cerr << "ripple: not enough memory; bake fewer clips or frames at a time\n";
-    } catch (const std::exception& error) {
-        std::cerr << "ripple: " << error.what() << "\n";
+    } catch (const std::exception&) {
+        // Libraries' own words help nobody.
+        std::cerr << "ripple: stopped at something unexpected; report it as a fault of the program, with the "
+                     "files that led to it\n";
     }
     return cli::kBad;
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    std::signal(SIGXFSZ, SIG_IGN); // a file over the limit is an error we report, not a crash
+    std::signal(SIGPIPE, SIG_IGN); // the same for a reader that went away
+    base::tidyUpOnSignals();
+    // Large buffers go back to the system when they are freed: else a long bake keeps what it read at first.
+    ::mallopt(M_MMAP_THRESHOLD, 1 << 20);
+    const int status = printed(run(argc, argv));
+    base::endAsInterrupted();
+    return status;
 }

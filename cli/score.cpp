@@ -1,6 +1,6 @@
 #include "cli/commands.h"
 
-#include "base/files.h"
+#include "base/unfinished.h"
 #include "base/problem.h"
 #include "emit/glsl_score.h"
 #include "motion/ready_scores.h"
@@ -32,19 +32,25 @@ motion::Score scoreOf(const ScoreCall& call, const mesh::Mesh& mesh) {
 
 } // namespace
 
-std::shared_ptr<const source::FrameSource> moved(std::shared_ptr<const source::FrameSource> source,
-                                                 const ScoreCall& score) {
-    if (score.name.empty()) {
-        return source;
+void readScore(const ScoreCall& score, const mesh::Mesh& mesh, bundle::Origin& origin) {
+    if (!score.name.empty()) {
+        origin.score = scoreOf(score, mesh);
+        origin.scoreOnTop = score.onTop;
     }
-    const motion::Score read = scoreOf(score, source->mesh());
-    return motion::playScore(std::move(source), read,
-                             score.onTop ? motion::Play::onTop : motion::Play::alone);
 }
 
-Status score(const std::string& path, const source::Reading& reading, const ScoreCall& call, bool code,
-             const std::string& out) {
-    const auto source = source::open(path, reading, {});
+std::shared_ptr<const source::FrameSource> moved(std::shared_ptr<const source::FrameSource> source,
+                                                 const bundle::Origin& origin) {
+    if (!origin.score) {
+        return source;
+    }
+    return motion::playScore(std::move(source), *origin.score,
+                             origin.scoreOnTop ? motion::Play::onTop : motion::Play::alone);
+}
+
+Status score(const std::string& path, const source::Reading& reading, const source::Trust& trust,
+             const ScoreCall& call, bool code, const std::string& out) {
+    const auto source = source::open(path, reading, {}, source::kFrameCacheBytes, trust);
     const motion::Score score = scoreOf(call, source->mesh());
     // Also where only its text is wanted: it must fit the model.
     const motion::Performance performance(score, source->mesh());
@@ -55,7 +61,7 @@ Status score(const std::string& path, const source::Reading& reading, const Scor
     if (out.empty()) {
         std::cout << text;
     } else {
-        base::writeFile(out, text);
+        base::replaceFile(out, text);
     }
     return kDone;
 }

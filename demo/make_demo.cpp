@@ -41,6 +41,9 @@ void writeMoving(const std::filesystem::path& folder, const std::string& name, c
 } // namespace
 
 void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
+    if (folder.empty()) {
+        base::fail("the demo's folder", "is not named", "name a folder that may be written to");
+    }
     std::error_code error;
     std::filesystem::create_directories(folder, error);
     if (error) {

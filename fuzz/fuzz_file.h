@@ -26,21 +26,23 @@ inline const std::filesystem::path& folder() {
     return kFolder;
 }
 
-/// Writes the bytes as NAME, opens it as a source and asks for some poses. A problem in words is a good end,
-/// and so is "not enough memory" of the allocator's own limit; anything else is a find.
-inline int openAndPlay(const std::uint8_t* data, std::size_t size, const char* name) {
-    const std::filesystem::path file = folder() / name;
-    base::writeFile(file, std::span(reinterpret_cast<const std::byte*>(data), size));
-    try {
-        const auto source = source::open(file);
-        std::vector<glm::vec3> positions(source->mesh().vertexCount());
-        std::vector<glm::vec3> normals(positions.size());
-        for (std::size_t c = 0; c < source->clips().size() && c < 3; ++c) {
-            const source::Clip& clip = source->clips()[c];
-            for (const double part : {0.0, 0.4, 1.0}) {
-                source->sample(c, clip.start + part * clip.duration, positions, normals);
-            }
+/// Asks a source for some poses.
+inline void play(const source::FrameSource& source) {
+    std::vector<glm::vec3> positions(source.mesh().vertexCount());
+    std::vector<glm::vec3> normals(positions.size());
+    for (std::size_t c = 0; c < source.clips().size() && c < 3; ++c) {
+        const source::Clip& clip = source.clips()[c];
+        for (const double part : {0.0, 0.4, 1.0}) {
+            source.sample(c, clip.start + part * clip.duration, positions, normals);
         }
+    }
+}
+
+/// A problem in words is a good end of `work`; anything else that is thrown is a find.
+template <typename Work>
+int inWords(const Work& work) {
+    try {
+        work();
     } catch (const base::Failure& failure) {
         const base::Problem& problem = failure.problem();
         if (problem.where.empty() || problem.what.empty() || problem.fix.empty()) {
@@ -48,6 +50,13 @@ inline int openAndPlay(const std::uint8_t* data, std::size_t size, const char* n
         }
     }
     return 0;
+}
+
+/// Writes the bytes as NAME, opens it as a source and plays it.
+inline int openAndPlay(const std::uint8_t* data, std::size_t size, const char* name) {
+    const std::filesystem::path file = folder() / name;
+    base::writeFile(file, std::span(reinterpret_cast<const std::byte*>(data), size));
+    return inWords([&] { play(*source::open(file)); });
 }
 
 } // namespace ripple::fuzz

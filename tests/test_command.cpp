@@ -11,6 +11,7 @@
 #include <QTest>
 
 #include <cmath>
+#include <filesystem>
 
 class TestCommand : public QObject {
     Q_OBJECT
@@ -76,6 +77,96 @@ private Q_SLOTS:
                  qPrintable(baked.err));
         QVERIFY(!baked.json().isEmpty()); // standard output stays one document
     }
+    void whatCannotBePrintedWasNotDone() {
+        const auto into = [](const QString& words) {
+            QProcess process;
+            process.start("/bin/sh", {"-c", QString("exec \"$0\" %1").arg(words), RIPPLE_COMMAND});
+            process.waitForFinished(60000);
+            return Ran{process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+        };
+        for (const QString& words :
+             {"info '" + demo("crates.pc2") + "' > /dev/full",
+              "info --json '" + demo("crates.pc2") + "' > /dev/full", QString("--help > /dev/full")}) {
+            const Ran ran = into(words);
+            QCOMPARE(ran.status, 1);
+            QVERIFY2(ran.err.contains("standard output: could not be written whole (No space left"),
+                     qPrintable(ran.err));
+        }
+        QCOMPARE(into("--version > /dev/null").status, 0);
+        // A reader that goes away early is no crash.
+        QVERIFY(into("info '" + demo("heron.glb") + "' | head -c 1").out.size() == 1);
+    }
+    void pathsNeedNotBeText() {
+        const QByteArray folder = in("f").toLocal8Bit() + "\xe4rgen";
+        std::filesystem::create_directories(folder.toStdString());
+        std::filesystem::copy_file(demo("windsock.glb").toStdString(), folder.toStdString() + "/s\xff.glb");
+        const auto run = [&](const QByteArray& words) {
+            QFile script(in("run.sh"));
+            if (script.open(QIODevice::WriteOnly)) {
+                script.write("exec \"" RIPPLE_COMMAND "\" " + words +
+                             "\n"); // the process' arguments would be text
+            }
+            script.close();
+            QProcess process;
+            process.start("/bin/sh", {in("run.sh")});
+            process.waitForFinished(60000);
+            return Ran{process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+        };
+        const QByteArray source = "'" + folder + "/s\xff.glb'";
+        QCOMPARE(run("info " + source).status, 0);
+        const Ran info = run("info --json " + source);
+        QCOMPARE(info.status, 0);
+        QVERIFY(info.json().contains("clips"));
+        QCOMPARE(run("bake " + source + " --out '" + folder + "/sock'").status, 0);
+        QVERIFY(std::filesystem::exists(folder.toStdString() + "/sock/sock.bundle.json"));
+        QCOMPARE(run("check '" + folder + "/sock' --against " + source).status, 0);
+        QCOMPARE(run("bake " + source + " --out '" + folder + "/n\xe4me'").status, 1);
+        const Ran missing = run("info '" + folder + "/none.glb'");
+        QCOMPARE(missing.status, 1);
+        QVERIFY(missing.err.contains("there is no such file"));
+    }
+    void sizesAreAnsweredAtOnce() {
+        // At a thousandth of its speed 1.4 s are 42 000 frames.
+        const Ran slow =
+            ripple({"bake", demo("heron.glb"), "--clip", "stroll", "--speed", "0.001", "--out", in("slow")});
+        QCOMPARE(slow.status, 1);
+        QVERIFY2(slow.err.contains("frames: are 42"), qPrintable(slow.err));
+        QVERIFY(slow.err.contains("a higher speed"));
+        QVERIFY(!QFile::exists(in("slow")));
+        const Ran unnamed = ripple({"bake", demo("heron.glb"), "--out", ""});
+        QCOMPARE(unnamed.status, 1);
+        QVERIFY(unnamed.err.contains("the bundle's folder: is not named"));
+        QCOMPARE(ripple({"demo", "--out", ""}).status, 1);
+    }
+    void modelsCannotTakeFilesAlong() {
+        QDir(dir_.path()).mkpath("model");
+        QFile secret(in("secret.png"));
+        QVERIFY(QFile::copy(demo("crates.png"), secret.fileName()));
+        QDir(dir_.path()).mkpath("elsewhere/deep");
+        const QString picture = in("secret.png");
+        QFile mtl(in("elsewhere/deep/m.mtl"));
+        QVERIFY(mtl.open(QIODevice::WriteOnly));
+        mtl.write("newmtl skin\nmap_Kd " + picture.toLocal8Bit() + "\n");
+        mtl.close();
+        QFile obj(in("elsewhere/deep/m.obj"));
+        QVERIFY(obj.open(QIODevice::WriteOnly));
+        obj.write(
+            "mtllib m.mtl\nusemtl skin\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nf 1/1 2/2 3/3\n");
+        obj.close();
+        const auto size = [&](const QStringList& more) {
+            const Ran ran =
+                ripple(QStringList{"bake", in("elsewhere/deep/m.obj"), "--out", in("taken")} + more);
+            return std::pair(ran, QFileInfo(in("taken/taken.glb")).size());
+        };
+        const auto [plain, without] = size({});
+        QCOMPARE(plain.status, 0);
+        QVERIFY2(plain.err.contains("outside its folder") && plain.err.contains("--follow-outside"),
+                 qPrintable(plain.err));
+        const auto [trusted, with] = size({"--follow-outside"});
+        QCOMPARE(trusted.status, 0);
+        QVERIFY(!trusted.err.contains("outside its folder"));
+        QVERIFY(with > without + QFileInfo(picture).size() / 2);
+    }
     void scoresAreBakedAndPrinted() {
         const Ran baked = ripple({"bake", demo("skate.glb"), "--score", "wings", "--out", in("skate"),
                                   "--store", "unorm16", "--json"});
@@ -84,6 +175,8 @@ private Q_SLOTS:
         QCOMPARE(clip["name"].toString(), QString("Wing-wave swimmer"));
         QCOMPARE(clip["frames"].toInt(), 72);
         QVERIFY(clip["closed"].toBool());
+        // The manifest holds the score: no more words are needed, and others are taken instead of it.
+        QCOMPARE(ripple({"check", in("skate"), "--against", demo("skate.glb")}).status, 0);
         QCOMPARE(ripple({"check", in("skate"), "--against", demo("skate.glb"), "--score", "wings"}).status,
                  0);
         QCOMPARE(ripple({"check", in("skate"), "--against", demo("skate.glb"), "--score", "side"}).status, 1);

@@ -1,9 +1,12 @@
 #include "gltf_fixture.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>
+
+#include <ctime>
 
 #include <cmath>
 
@@ -234,7 +237,8 @@ private Q_SLOTS:
              {"pbrMetallicRoughness",
               {{"baseColorFactor", {1, 0.5, 0.25, 1}}, {"baseColorTexture", {{"index", 0}}}}}}};
         f.root["textures"] = {{{"source", 0}}};
-        const int view = f.view(std::vector<std::uint8_t>{0x89, 'P', 'N', 'G', 1, 2, 3});
+        const std::string png = tests::smallPng();
+        const int view = f.view(std::vector<std::uint8_t>(png.begin(), png.end()));
         f.root["images"] = {{{"bufferView", view}, {"mimeType", "image/png"}}};
         f.root["meshes"][0]["primitives"][0]["material"] = 0;
         const auto source = source::open(f.write(folder(), "material"));
@@ -244,7 +248,7 @@ private Q_SLOTS:
         QVERIFY(material.doubleSided);
         QCOMPARE(material.baseColour.g, 0.5f);
         QVERIFY(material.baseColourImage);
-        QCOMPARE(material.baseColourImage->bytes.size(), std::size_t(7));
+        QCOMPARE(std::string(base::asText(material.baseColourImage->bytes)), png);
     }
     void badFilesAreProblems() {
         using tests::says;
@@ -264,6 +268,39 @@ private Q_SLOTS:
             const std::string cut(base::asText(whole).substr(0, length));
             QVERIFY(says(opening("cut.glb", cut), "cut.glb"));
         }
+    }
+    void skinsWithoutJointsAreProblems() {
+        GltfFixture f = skinned();
+        f.root["skins"][0]["joints"] = nlohmann::json::array();
+        f.root["skins"][0].erase("inverseBindMatrices");
+        f.root["meshes"][0]["primitives"][0]["attributes"]["WEIGHTS_0"] =
+            f.floats({0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, "VEC4", 4);
+        QVERIFY(tests::says(problemWith(f, "jointless"), "skin 0", "joints"));
+    }
+    void deeplyNestedNodesTakeTimeAsTheirNumber() {
+        // Work is counted by the processor's time of this process, of one depth against another in one run.
+        bool placed = true;
+        const auto seconds = [&](int depth) {
+            GltfFixture f = plain();
+            f.root["nodes"][0] = {{"mesh", 0}, {"translation", {0, 1, 0}}};
+            for (int n = 1; n < depth; ++n) {
+                f.node({{"children", {n - 1}}});
+            }
+            f.root["scenes"][0]["nodes"] = {depth - 1};
+            const auto file = f.write(folder(), "nested");
+            const std::clock_t begun = std::clock();
+            const auto source = source::open(file);
+            std::vector<glm::vec3> p(3);
+            std::vector<glm::vec3> n(3);
+            source->sample(0, 0.0, p, n);
+            placed = placed && p[0].y == 1.0f;
+            return static_cast<double>(std::clock() - begun) / CLOCKS_PER_SEC;
+        };
+        const double few = seconds(5000);
+        const double many = seconds(40000);
+        QVERIFY(placed);
+        // Eight times as many: eight times as long, were it quadratic sixty-four times.
+        QVERIFY2(many < 30.0 * few, qPrintable(QString("%1 s and %2 s").arg(few).arg(many)));
     }
     void badReferencesAreProblems() {
         using tests::says;

@@ -116,6 +116,30 @@ private Q_SLOTS:
         QVERIFY(tests::says(tests::problemOf([&] { image::writeExr(noise(4, 4, 3, Pixel::half), nowhere); }),
                             "written"));
     }
+    void aFullDiskIsCalledSo() {
+        // A device that is always full.
+        const image::Image deep(64, 64, 3, image::Pixel::u16);
+        QVERIFY(tests::says(tests::problemOf([&] { image::writePng(deep, "/dev/full"); }), "/dev/full",
+                            "could not be written whole", "No space left", "disk with room"));
+        const image::Image half(64, 64, 3, image::Pixel::half);
+        QVERIFY(tests::says(tests::problemOf([&] { image::writeExr(half, "/dev/full"); }), "/dev/full",
+                            "could not be written whole", "No space left"));
+        for (const auto& write : {&image::writePng, &image::writeExr}) {
+            QVERIFY(tests::says(tests::problemOf([&] { write(half, "/nowhere/a.exr"); }), "/nowhere/a.exr",
+                                "No such file"));
+        }
+    }
+    void problemsOfImagesAreInOurWords() {
+        const image::Image deep(8, 8, 3, image::Pixel::u16);
+        base::Bytes cut = image::encodePng(deep);
+        cut.resize(cut.size() / 2);
+        QVERIFY(tests::says(tests::problemOf([&] { image::decodePng(cut, "a.png"); }), "a.png", "cut short"));
+        const auto text = base::asBytes("no picture");
+        QVERIFY(tests::says(tests::problemOf([&] { image::decodePng(text, "b.png"); }), "b.png", "is"));
+        const base::Problem exr = tests::problemOf([&] { image::decodeExr(text, "c.exr"); });
+        QVERIFY(tests::says(exr, "c.exr", "none at all"));
+        QVERIFY(exr.line().find('(') == std::string::npos); // where a library's words would stand
+    }
     void damagedFilesAreProblems() {
         const base::Bytes png = image::encodePng(noise(40, 40, 3, Pixel::u8));
         const base::Bytes exr = image::encodeExr(noise(40, 40, 3, Pixel::half));

@@ -31,8 +31,8 @@ bundle::Manifest sample() {
     m.error.all.max = 0.00123456789;
     m.error.all.rms = 1e-9;
     m.error.normalMaxDegrees = 0.4;
-    m.sourceReading.meshes = {"canvas"};
-    m.sourceReading.up = source::Axis::z;
+    m.origin.reading.meshes = {"canvas"};
+    m.origin.reading.up = source::Axis::z;
     m.sourceFps = 24.0;
     m.sourceStep = 7;
     m.files.push_back({"market awning.position.png", std::string(64, 'a'), 12, true, {}});
@@ -56,7 +56,7 @@ private Q_SLOTS:
         QVERIFY(back.bounds == m.bounds);
         QCOMPARE(back.error.all.max, 0.00123457); // six digits
         QCOMPARE(back.error.all.rms, 1e-9);
-        QVERIFY(back.sourceReading == m.sourceReading);
+        QVERIFY(back.origin.reading == m.origin.reading);
         QCOMPARE(back.sourceStep, m.sourceStep);
         QVERIFY(back.files[0].import == m.files[0].import);
         QCOMPARE(bundle::manifestText(back), bundle::manifestText(m));

@@ -6,6 +6,7 @@
 #include "mesh/uv_sets.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -17,9 +18,9 @@ using nlohmann::json;
 
 namespace {
 
-/// A little file that begins as a PNG does and is told apart by what follows.
+/// A PNG that is told apart by what stands behind its end.
 std::string png(const std::string& content) {
-    return "\x89PNG\r\n\x1a\n" + content;
+    return tests::smallPng(content);
 }
 
 /// The JSON of a GLB and the bytes of its images.

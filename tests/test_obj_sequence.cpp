@@ -2,6 +2,7 @@
 #include "problem_of.h"
 #include "source/obj_parse.h"
 #include "source/open.h"
+#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -239,7 +240,7 @@ private Q_SLOTS:
     void materialsAndMissingImages() {
         put("m.mtl", "newmtl red\nKd 0.5 0.25 0.125\nmap_Kd gone.png\nnewmtl leaf\nKd 1 1 1\nmap_d "
                      "leaf.png\nmap_Kd .\\leaf.png\n");
-        put("leaf.png", "\x89PNG\r\n and more");
+        put("leaf.png", tests::smallPng());
         put("m.obj", "mtllib m.mtl\nv 0 0 0\nv 1 0 0\nv 0 1 0\nusemtl red\nf 1 2 3\nusemtl leaf\nf 3 2 1\n");
         const auto source = source::open(folder() / "m.obj");
         const mesh::Mesh& mesh = source->mesh();

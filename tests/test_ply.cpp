@@ -111,6 +111,15 @@ private Q_SLOTS:
         again->sample(0, 1.0 / 30.0, p, n);
         QCOMPARE(p[2], glm::vec3(0, 1, 7));
     }
+    void facesWithoutPropertiesAreProblemsAtOnce() {
+        for (const char* format : {"ascii", "binary_little_endian"}) {
+            const std::string text =
+                std::string("ply\nformat ") + format +
+                " 1.0\nelement nothing 4000000000000\nelement vertex 0\nproperty float x\n"
+                "property float y\nproperty float z\nelement face 4000000000000\nend_header\n";
+            QVERIFY(says(opening("endless.ply", text), "endless.ply", "faces without properties"));
+        }
+    }
     void countsThatLieAreProblems() {
         const auto changed = [](std::string text, const std::string& from, const std::string& to) {
             return text.replace(text.find(from), from.size(), to);

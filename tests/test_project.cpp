@@ -146,6 +146,23 @@ private Q_SLOTS:
                 R"({"format": "curly-ripple-project", "version": 1, "bake": {"position_store": "jpeg"}})"),
             "jpeg"));
     }
+    void pathsThatAreNoTextComeBackByteForByte() {
+        QTemporaryDir dir;
+        const std::filesystem::path folder = dir.path().toStdString() + "/shots";
+        std::filesystem::create_directories(folder / "f\xe4rgen");
+        project::Document d;
+        d.source.path = (folder / "f\xe4rgen" / "100%25 \xff.glb").string();
+        d.ship.folder = (folder / "out\x80").string();
+        const std::string text = project::documentText(d, folder);
+        QVERIFY(text.find("\"path_bytes\": \"f%E4rgen/100%2525%20%FF.glb\"") != std::string::npos);
+        QVERIFY(project::parseDocument(text, folder, "p") == d);
+        project::saveDocument(d, folder / "p\xe4.curly");
+        QVERIFY(project::loadDocument(folder / "p\xe4.curly") == d);
+        d.source.path = (folder / "färgen/100%25.glb").string(); // text is written as it is
+        QVERIFY(project::documentText(d, folder).find("\"path\": \"färgen/100%25.glb\"") !=
+                std::string::npos);
+        QVERIFY(project::parseDocument(project::documentText(d, folder), folder, "p") == d);
+    }
     void assetNames() {
         const auto name = [](const char* path) {
             project::Document d;

@@ -10,6 +10,7 @@
 #include "project/document.h"
 #include "source/obj_parse.h"
 #include "source/open.h"
+#include "spoil.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -21,57 +22,13 @@ using namespace ripple;
 
 namespace {
 
-/// One of the ways in which files get spoilt: cut, flipped bits, bytes overwritten, lost or put in.
-base::Bytes spoil(const base::Bytes& whole, std::mt19937& random) {
-    base::Bytes bytes = whole;
-    const auto place = [&] {
-        return static_cast<std::ptrdiff_t>(random() % std::max<std::size_t>(bytes.size(), 1));
-    };
-    switch (random() % 6) {
-    case 0:
-        bytes.resize(static_cast<std::size_t>(place()));
-        break;
-    case 1:
-        for (int i = 0; i < 4; ++i) {
-            bytes[static_cast<std::size_t>(place())] ^= static_cast<std::byte>(1u << (random() % 8));
-        }
-        break;
-    case 2:
-        for (int i = 0; i < 8; ++i) {
-            bytes[static_cast<std::size_t>(place())] = static_cast<std::byte>(random());
-        }
-        break;
-    case 3:
-        bytes.erase(bytes.begin() + place());
-        break;
-    case 4:
-        bytes.insert(bytes.begin() + place(), static_cast<std::byte>(random()));
-        break;
-    default: {
-        // A whole number in the text made large, small or negative.
-        const char digits[] = "0123456789-.e";
-        for (int i = 0; i < 3; ++i) {
-            const auto at = static_cast<std::size_t>(place());
-            for (std::size_t k = at; k < std::min(at + 400, bytes.size()); ++k) {
-                const char c = static_cast<char>(bytes[k]);
-                if (c >= '0' && c <= '9') {
-                    bytes[k] = static_cast<std::byte>(digits[random() % (sizeof digits - 1)]);
-                    break;
-                }
-            }
-        }
-    }
-    }
-    return bytes;
-}
-
 /// Reads `rounds` spoilt copies. True if every one was read or failed with a complete problem.
 template <typename Read>
 bool survives(const base::Bytes& whole, int rounds, const Read& read) {
     int failed = 0;
     for (int seed = 0; seed < rounds; ++seed) {
         std::mt19937 random(static_cast<unsigned>(seed));
-        const base::Bytes bytes = spoil(whole, random);
+        const base::Bytes bytes = tests::spoil(whole, random);
         try {
             read(bytes);
         } catch (const base::Failure& failure) {

@@ -1,5 +1,6 @@
 // The pieces of the window, each by itself, without OpenGL.
 
+#include "app/shell/words.h"
 #include "app/jobs/latest_job.h"
 #include "app/shell/actions.h"
 #include "app/shell/bench_state.h"
@@ -54,6 +55,17 @@ class TestWidgets : public QObject {
 private Q_SLOTS:
     void initTestCase() { applyTheme(*qApp, ThemeKind::dusk); }
 
+    void pathsGoThroughTextByteForByte() {
+        for (const std::string& path :
+             {std::string("/a/plain.glb"), std::string("/ä/日本/🦩.glb"), std::string("f\xe4rg"),
+              std::string("\xff\xfe\x80"), std::string("cut \xe6\x97"), std::string("\xc3\x28"),
+              std::string("mixed ä\xe4🦩\x9f")}) {
+            QCOMPARE(pathBytes(pathText(path)), path);
+        }
+        QCOMPARE(pathText("/ä/日本/🦩.glb"), QString("/ä/日本/🦩.glb"));
+        QCOMPARE(plainTip("<b>name</b>"), QString("&lt;b&gt;name&lt;/b&gt;"));
+        QCOMPARE(plainTip("5 < 6 & 7"), QString("5 < 6 & 7"));
+    }
     void numbersTakeUnitsAndCommas() {
         NumberField field;
         field.setDecimals(2);
@@ -346,7 +358,9 @@ private Q_SLOTS:
         fails([]() -> int { throw std::bad_alloc(); });
         QCOMPARE(said.where, std::string("memory"));
         fails([]() -> int { throw std::runtime_error("odd"); });
-        QCOMPARE(said.what, std::string("odd"));
+        QCOMPARE(said.what,
+                 std::string("met something unexpected and gave this up")); // the words were the code's
+        QVERIFY(!said.where.empty() && !said.fix.empty());
         QSignalSpy cancelled(&job, &LatestJob::cancelled);
         bool called = false;
         job.start<int>(

@@ -76,9 +76,10 @@ void LatestJob::start(std::function<Result(base::Progress&)> work, std::function
                 failed({"memory", "there is not enough for this",
                         "choose fewer clips or frames, or close other programs"});
             };
-        } catch (const std::exception& error) {
-            deliver = [failed, text = std::string(error.what())] {
-                failed({"", text, "report this as a fault of the program"});
+        } catch (const std::exception&) { // whose words help nobody
+            deliver = [failed] {
+                failed({"the program", "met something unexpected and gave this up",
+                        "report it as a fault of the program, with the files that led to it"});
             };
         }
         QMetaObject::invokeMethod(

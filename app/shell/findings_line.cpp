@@ -1,3 +1,4 @@
+#include "app/shell/words.h"
 #include "app/shell/findings_line.h"
 
 #include "app/shell/rail.h"
@@ -45,6 +46,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     words_->setMinimumWidth(50);
     words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     fix_->setObjectName("findingFix");
+    figures_->setTextFormat(Qt::PlainText);
     figures_->setProperty("role", "quiet");
     row->addWidget(lamp_);
     row->addWidget(words_, 1);
@@ -106,7 +108,7 @@ void FindingsLine::say(const QString& text, Lamp lamp) {
     other_->hide();
     lamp_->set(lamp);
     words_->setText(text);
-    words_->setToolTip(text);
+    words_->setToolTip(plainTip(text));
     fix_->hide();
 }
 

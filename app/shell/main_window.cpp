@@ -81,6 +81,7 @@ QWidget* MainWindow::buildTopBar() {
     menus->setNativeMenuBar(false);
     actions_.fill(menus);
     title_ = new QLabel;
+    title_->setTextFormat(Qt::PlainText);
     title_->setObjectName("title");
     title_->setAlignment(Qt::AlignCenter);
     auto* keys = new QPushButton("?");

@@ -1,3 +1,4 @@
+#include "app/shell/words.h"
 #include "app/shell/panel_parts.h"
 
 #include <QKeyEvent>
@@ -51,7 +52,7 @@ QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip) 
     layout->addStretch(1);
     layout->addWidget(widget);
     if (!tip.isEmpty()) {
-        row->setToolTip(tip);
+        row->setToolTip(plainTip(tip));
     }
     return row;
 }

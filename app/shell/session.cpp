@@ -1,6 +1,8 @@
 #include "app/shell/session.h"
 
 #include "app/shell/document_edit.h"
+#include "app/shell/words.h"
+#include "bake/room.h"
 #include "base/files.h"
 
 #include <QFileInfo>
@@ -78,6 +80,8 @@ std::shared_ptr<const BakeState> makeBake(const std::shared_ptr<const source::Fr
     state->plan = plan;
     progress.stage(0.0, 0.5);
     if (!held.frames) {
+        bake::requireFitting(recipe);
+        bake::requireRoom(*source, state->plan, recipe);
         held.frames = std::make_shared<bake::Frames>(bake::sampleFrames(*source, state->plan, progress));
         held.probes = std::make_shared<bake::Frames>(bake::sampleProbes(*source, state->plan));
     }
@@ -242,7 +246,7 @@ void Session::newProject() {
 
 void Session::open(const QString& path) {
     project::Document next;
-    const std::filesystem::path file = path.toStdString();
+    const std::filesystem::path file = pathBytes(path);
     const bool isProject = base::extensionOf(file) == ".curly";
     if (isProject) {
         next = project::loadDocument(file);
@@ -258,7 +262,7 @@ void Session::open(const QString& path) {
 }
 
 void Session::restore(const QString& copy, const QString& projectFile) {
-    const project::Document left = project::loadDocument(copy.toStdString());
+    const project::Document left = project::loadDocument(pathBytes(copy));
     if (projectFile.isEmpty()) {
         newProject();
     } else {
@@ -268,13 +272,13 @@ void Session::restore(const QString& copy, const QString& projectFile) {
 }
 
 void Session::save() {
-    project::saveDocument(document_, file_.toStdString());
+    project::saveDocument(document_, pathBytes(file_));
     undo_.setClean();
     Q_EMIT projectFileChanged();
 }
 
 void Session::saveAs(const QString& file) {
-    project::saveDocument(document_, file.toStdString());
+    project::saveDocument(document_, pathBytes(file));
     file_ = QFileInfo(file).absoluteFilePath();
     undo_.setClean();
     Q_EMIT projectFileChanged();

@@ -12,6 +12,7 @@
 #include "motion/folds.h"
 #include "project/document.h"
 #include "source/frame_source.h"
+#include "source/open.h"
 
 #include <QObject>
 #include <QTimer>
@@ -77,6 +78,9 @@ class Session : public QObject {
 public:
     explicit Session(QObject* parent = nullptr);
     ~Session() override;
+
+    /// How far sources are believed, beside what the document says; for those opened from here on.
+    void setTrust(const source::Trust& trust) { trust_ = trust; }
 
     const project::Document& document() const { return document_; }
     QUndoStack& undoStack() { return undo_; }
@@ -233,6 +237,8 @@ private:
     void startBake(bool asked);
     void startLadder();
     void sizeShip();
+    source::Trust trust_;
+    bundle::Origin origin() const; ///< of what is baked: goes into the manifest
     void resetComputed();
 
     project::Document document_;

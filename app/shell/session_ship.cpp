@@ -2,12 +2,19 @@
 
 #include "app/shell/session.h"
 
+#include "app/shell/words.h"
+
 #include "base/files.h"
 #include "bundle/import_notes.h"
 
 #include <QFileInfo>
 
 namespace ripple::app {
+
+bundle::Origin Session::origin() const {
+    return {document_.source.reading, performance_ ? std::optional(document_.score) : std::nullopt,
+            document_.scoreOnTop};
+}
 
 void Session::sizeShip() {
     if (!bake_ || !source_) {
@@ -16,7 +23,7 @@ void Session::sizeShip() {
     const QString folder = bundleFolder();
     const std::string name =
         folder.isEmpty() ? document_.assetName() : QFileInfo(folder).fileName().toStdString();
-    const bundle::SourceNote note = bundle::noteOf(document_.source.reading, document_.recipe);
+    const bundle::SourceNote note = bundle::noteOf(origin(), document_.recipe);
     sizeJob_.start<std::shared_ptr<const ShipState>>(
         [source = source_, baked = bake_, name, note](base::Progress& progress) {
             auto state = std::make_shared<ShipState>();
@@ -49,7 +56,7 @@ QString Session::bundleFolder() const {
         return {};
     }
     const std::string name = document_.ship.name.empty() ? document_.assetName() : document_.ship.name;
-    return QString::fromStdString((std::filesystem::path(document_.ship.folder) / name).string());
+    return pathText((std::filesystem::path(document_.ship.folder) / name).string());
 }
 
 void Session::writeBundle() {
@@ -60,9 +67,9 @@ void Session::writeBundle() {
     using Report = std::shared_ptr<const bundle::CheckReport>;
     shipProblem_.reset();
     writeJob_.start<Report>(
-        [source = source_, recipe = document_.recipe, reading = document_.source.reading,
-         path = folder.toStdString()](base::Progress& progress) -> Report {
-            bundle::writeBundle(*source, recipe, reading, path, progress);
+        [source = source_, recipe = document_.recipe, made = origin(),
+         path = pathBytes(folder)](base::Progress& progress) -> Report {
+            bundle::writeBundle(*source, recipe, made, path, progress);
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get()));
         },
         [this](Report report) {

@@ -15,9 +15,10 @@ namespace ripple::app {
 namespace {
 
 std::shared_ptr<const source::FrameSource> openChoice(const project::SourceChoice& choice,
-                                                      base::Progress& progress) {
+                                                      const source::Trust& trust, base::Progress& progress) {
     return choice.shape ? source::openTestShape(*choice.shape, choice.reading)
-                        : source::open(choice.path, choice.reading, progress);
+                        : source::open(choice.path, choice.reading, progress, source::kFrameCacheBytes,
+                                       {trust.followOutside || choice.followOutside, trust.import});
 }
 
 std::optional<bake::SamplePlan> planOf(const source::FrameSource& source, const bake::Recipe& recipe) {
@@ -28,11 +29,11 @@ std::optional<bake::SamplePlan> planOf(const source::FrameSource& source, const 
     }
 }
 
-OpenedSource openSource(project::SourceChoice choice, const bake::Recipe& recipe, bool again,
-                        base::Progress& progress) {
+OpenedSource openSource(project::SourceChoice choice, const source::Trust& trust, const bake::Recipe& recipe,
+                        bool again, base::Progress& progress) {
     OpenedSource opened;
     try {
-        opened.source = openChoice(choice, progress);
+        opened.source = openChoice(choice, trust, progress);
     } catch (const base::Failure& failure) {
         // After a change on disk a range or a mesh may be gone; the rest is kept.
         source::Reading& reading = choice.reading;
@@ -41,7 +42,7 @@ OpenedSource openSource(project::SourceChoice choice, const bake::Recipe& recipe
         }
         reading.time.range.reset();
         reading.meshes.clear();
-        opened.source = openChoice(choice, progress);
+        opened.source = openChoice(choice, trust, progress);
         opened.changes.push_back(failure.problem().what + "; all is taken");
     }
     opened.reading = choice.reading;
@@ -64,9 +65,8 @@ void Session::loadSource(Load load) {
     }
     const bool again = load == Load::again;
     sourceJob_.start<OpenedSource>(
-        [choice = document_.source, recipe = document_.recipe, again](base::Progress& progress) {
-            return openSource(choice, recipe, again, progress);
-        },
+        [choice = document_.source, trust = trust_, recipe = document_.recipe,
+         again](base::Progress& progress) { return openSource(choice, trust, recipe, again, progress); },
         [this, load](OpenedSource opened) { takeSource(std::move(opened), load); },
         [this, again](base::Problem problem) {
             if (again && source_) {

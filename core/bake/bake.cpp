@@ -1,6 +1,7 @@
 #include "bake/bake.h"
 
 #include "bake/encode.h"
+#include "bake/room.h"
 #include "mesh/uv_sets.h"
 
 namespace ripple::bake {
@@ -78,6 +79,8 @@ Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, co
 
 Baked bake(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe,
            const base::Progress& progress) {
+    requireFitting(recipe);
+    requireRoom(source, plan, recipe);
     return encode(source, plan, Poses(source, plan), recipe, progress, nullptr);
 }
 

@@ -2,6 +2,7 @@
 
 #include "bake/sampling.h"
 #include "bake/seam.h"
+#include "base/units.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -148,8 +149,11 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     const double frames = seconds * rate;
     constexpr double kMostFrames = 1e6;
     if (!(frames < kMostFrames)) {
-        base::fail("clip \"" + of.name + "\"", "would have more than a million frames",
-                   "choose a lower rate or check the clip's key times");
+        const bool counted = frames < 1e15;
+        base::fail("clip \"" + of.name + "\"",
+                   "would be " + (counted ? base::countText(static_cast<std::size_t>(frames)) : "endless") +
+                       " frames at this rate and speed; a million are the most that are counted",
+                   "choose a lower rate or a higher speed, or check the clip's key times");
     }
     if (extent.closed) {
         extent.frames = static_cast<std::size_t>(std::max(1.0, std::round(frames)));

@@ -2,12 +2,14 @@
 
 #include "bake/encode.h"
 #include "bake/pieces.h"
+#include "bake/room.h"
 #include "bake/shared_motion.h"
 #include "bake/texture_reader.h"
 #include "base/units.h"
 
 #include <algorithm>
 #include <array>
+#include <optional>
 
 namespace ripple::bake {
 
@@ -17,6 +19,10 @@ constexpr std::array<std::size_t, 5> kSteps = {1, 2, 3, 4, 6};
 constexpr std::array<std::size_t, 8> kShapeCounts = {3, 5, 8, 12, 16, 24, 32, 48};
 /// Uneven thinning to these parts of the largest step's error.
 constexpr std::array kThinning = {1e-4, 1e-3, 4e-3};
+/// Poses of so many bytes are held while their rungs are tried; of more the source is asked again for each.
+constexpr std::size_t kHeldPoses = std::size_t{2} << 30;
+/// Memory for sharing shapes, beyond which none are tried.
+constexpr std::size_t kMostForSharing = std::size_t{4} << 30;
 constexpr std::size_t kFewestFrames = 4; // a step that keeps fewer makes another motion
 
 std::string ordinal(std::size_t n) {
@@ -94,8 +100,10 @@ private:
     /// Poses of one way to sample, and the rungs made from them.
     struct Sampled {
         SamplePlan plan;
+        bool held = false; ///< then:
         Frames frames;
         Frames probes;
+        std::array<std::optional<Size>, 2> sizes; ///< of a bake of its vertices, by content
     };
 
     /// What few shapes leave out is far more than 16 bits lose: full floats are tried only where asked for.
@@ -120,6 +128,34 @@ private:
         }
     }
 
+    /// What its rungs take is known before anything is sampled for them.
+    bool fits(const Recipe& recipe, Sampled& sampled) const {
+        auto& size = sampled.sizes[recipe.content == Content::offset ? 1 : 0];
+        if (!size) {
+            size = piece([&] { return measureSize(source_, sampled.plan, recipe); });
+        }
+        try {
+            requireRoom(*size, recipe);
+            return true;
+        } catch (const base::Failure&) {
+            return false;
+        }
+    }
+    bool anyFits(Recipe recipe, Sampled& sampled, bool withOthers) const {
+        // Pieces have few columns, and so has a motion that few shapes share.
+        return (withOthers && (others_ || recipe_.kind != Kind::vertices)) ||
+               std::any_of(contents_.begin(), contents_.end(), [&](Content content) {
+                   recipe.kind = Kind::vertices;
+                   recipe.content = content;
+                   return fits(recipe, sampled);
+               });
+    }
+
+    Baked encoded(const Sampled& sampled, const Recipe& recipe) const {
+        return sampled.held ? encodeFrames(source_, sampled.plan, sampled.frames, recipe, quiet_)
+                            : bake(source_, sampled.plan, recipe, quiet_);
+    }
+
     void take(const Recipe& recipe, bool withOthers) {
         const std::size_t perStep = stores_.size() * contents_.size();
         Sampled sampled;
@@ -130,16 +166,11 @@ private:
             return;
         }
         lastFrames_ = sampled.plan.frameCount();
-        const EarlierPoses earlier = withOthers ? known_ : EarlierPoses{&first_.plan, &first_.frames};
-        sampled.frames = piece([&] { return sampleFrames(source_, sampled.plan, earlier, quiet_); });
-        sampled.probes = piece([&] { return sampleProbes(source_, sampled.plan, earlier, quiet_); });
-        if (withOthers) {
-            // Coarser steps and thinner clips of a sequence are among its own frames.
-            first_ = sampled;
-            mesh::Bounds bounds;
-            bounds.add(sampled.frames.positions);
-            diagonal_ = static_cast<double>(bounds.diagonal());
+        if (!anyFits(recipe, sampled, withOthers)) {
+            ladder_.tried += perStep;
+            return;
         }
+        sample(sampled, withOthers);
         if (vertices_) {
             for (const std::string& store : stores_) {
                 for (const Content content : contents_) {
@@ -148,8 +179,11 @@ private:
                     own.positionStore = store;
                     own.content = content;
                     own.normalsInAlpha = own.normalsInAlpha && positionStore(store).holdsNormals();
-                    tryOne(own, sampled,
-                           [&] { return encodeFrames(source_, sampled.plan, sampled.frames, own, quiet_); });
+                    if (fits(own, sampled)) {
+                        tryOne(own, sampled, [&] { return encoded(sampled, own); });
+                    } else {
+                        ++ladder_.tried;
+                    }
                 }
             }
         }
@@ -162,9 +196,33 @@ private:
         }
     }
 
+    void sample(Sampled& sampled, bool withOthers) {
+        const std::size_t vertices = source_.mesh().vertexCount();
+        sampled.held = 2 * sampled.plan.frameCount() * vertices * 2 * sizeof(glm::vec3) <= kHeldPoses;
+        const EarlierPoses first = first_.held ? EarlierPoses{&first_.plan, &first_.frames} : EarlierPoses{};
+        const EarlierPoses earlier = withOthers ? known_ : first;
+        if (sampled.held) {
+            sampled.frames = piece([&] { return sampleFrames(source_, sampled.plan, earlier, quiet_); });
+            sampled.probes = piece([&] { return sampleProbes(source_, sampled.plan, earlier, quiet_); });
+        }
+        if (withOthers) {
+            // Coarser steps and thinner clips of a sequence are among its own frames.
+            first_ = sampled;
+            mesh::Bounds bounds;
+            bounds.add(sampled.held ? std::span<const glm::vec3>(sampled.frames.positions)
+                                    : std::span<const glm::vec3>(source_.mesh().positions));
+            diagonal_ = static_cast<double>(bounds.diagonal());
+        }
+    }
+
     void takeShapes(const Recipe& recipe, const Sampled& sampled) {
-        const Poses poses(sampled.frames);
+        const Poses poses = sampled.held ? Poses(sampled.frames) : Poses(source_, sampled.plan);
         const bool normals = normalStore(recipe.normalStore).stored();
+        if (poses.frames() > kLargestTexture ||
+            sharingMemory(poses.vertices(), poses.frames(), kShapeCounts.back(), normals) > kMostForSharing) {
+            ladder_.tried += shapeStores() * kShapeCounts.size();
+            return;
+        }
         const SharedMotion shared =
             piece([&] { return shareMotion(source_.mesh(), poses, kShapeCounts.back(), normals, quiet_); });
         std::size_t before = 0;
@@ -175,7 +233,7 @@ private:
                     continue;
                 }
                 // As many shapes as frames would be a dearer way to store the frames.
-                if (shapes == before || shapes * 2 > sampled.frames.frames) {
+                if (shapes == before || shapes * 2 > sampled.plan.frameCount()) {
                     ++ladder_.tried;
                     continue;
                 }
@@ -197,8 +255,7 @@ private:
             }
             Recipe own = withKind(recipe, Kind::pieces);
             own.positionStore = store;
-            tryOne(own, sampled,
-                   [&] { return encodeFrames(source_, sampled.plan, sampled.frames, own, quiet_); });
+            tryOne(own, sampled, [&] { return encoded(sampled, own); });
         }
         tell();
     }
@@ -212,9 +269,10 @@ private:
                 const mesh::Mesh& mesh = source_.mesh();
                 const TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions,
                                            mesh.normals);
-                const ErrorReport error =
-                    measureError(source_, sampled.plan, {&sampled.frames, &sampled.probes}, reader,
-                                 baked.textures.clips, quiet_, Detail::positions);
+                const ErrorReport error = measureError(
+                    source_, sampled.plan,
+                    {sampled.held ? &sampled.frames : nullptr, sampled.held ? &sampled.probes : nullptr},
+                    reader, baked.textures.clips, quiet_, Detail::positions);
                 Rung rung;
                 rung.recipe = recipe;
                 rung.memory = baked.textures.textureMemory();

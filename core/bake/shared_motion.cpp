@@ -35,7 +35,7 @@ Table differences(const Poses& poses, std::span<const glm::vec3> rest, bool ofNo
 
 /// frames × frames inner products, in double precision. Blocks have a fixed width, so that threads do not
 /// matter to the result.
-Eigen::MatrixXd products(const Table& table) {
+Eigen::MatrixXd products(const Table& table, const base::Progress& progress) {
     constexpr Eigen::Index kBlock = 4096;
     const Eigen::Index blocks = (table.cols() + kBlock - 1) / kBlock;
     constexpr Eigen::Index kRound = 16; // sums kept at a time
@@ -43,6 +43,7 @@ Eigen::MatrixXd products(const Table& table) {
     for (Eigen::Index from = 0; from < blocks; from += kRound) {
         const auto count = static_cast<std::size_t>(std::min(kRound, blocks - from));
         std::vector<Eigen::MatrixXd> parts(count);
+        progress.checkpoint();
         base::parallelFor(count, 1, [&](std::size_t begin, std::size_t end) {
             for (std::size_t b = begin; b < end; ++b) {
                 const Eigen::Index first = (from + static_cast<Eigen::Index>(b)) * kBlock;
@@ -76,19 +77,43 @@ base::RawVector<glm::vec3> project(const Table& table, const Table& mixing) {
     return shapes;
 }
 
+/// Memory for all differences at once, beyond which they are gone through instead.
+constexpr std::size_t kMostHeld = std::size_t{1} << 30;
+
+std::size_t tableBytes(std::size_t vertices, std::size_t frames) {
+    return frames * vertices * sizeof(glm::vec3);
+}
+
+bool isExact(std::size_t vertices, std::size_t frames) {
+    return frames <= kExactFrames && tableBytes(vertices, frames) <= kMostHeld;
+}
+
 } // namespace
+
+std::size_t sharingMemory(std::size_t vertices, std::size_t frames, std::size_t most, bool withNormals) {
+    const std::size_t parts = withNormals ? 2 : 1;
+    const std::size_t shapes = std::min(most, frames) * vertices * parts * sizeof(glm::vec3);
+    if (isExact(vertices, frames)) {
+        return shapes + tableBytes(vertices, frames) + 18 * frames * frames * sizeof(double);
+    }
+    constexpr std::size_t kFew = 32 + 8; // frames at a time, and dimensions beside those wanted
+    return 2 * shapes + kFew * vertices * parts * sizeof(glm::vec3);
+}
 
 SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
                          const base::Progress& progress) {
+    if (!isExact(mesh.vertexCount(), poses.frames())) {
+        return sketchMotion(mesh, poses, most, withNormals, progress);
+    }
     const auto frames = static_cast<Eigen::Index>(poses.frames());
     Eigen::MatrixXd gram;
     Table table;
     if (withNormals) {
         table = differences(poses, mesh.normals, true, progress);
-        gram = products(table);
+        gram = products(table, progress);
     }
     table = differences(poses, mesh.positions, false, progress);
-    const Eigen::MatrixXd own = products(table);
+    const Eigen::MatrixXd own = products(table, progress);
     if (withNormals && gram.trace() > 0.0) {
         constexpr double kSay = 1e-6; // of the offsets' sum of squares
         const double scale = own.trace() > 0.0 ? kSay * own.trace() / gram.trace() : 1.0;

@@ -4,12 +4,24 @@
 
 namespace ripple::base {
 
+namespace {
+
+/// Names and words out of files may hold anything; on a terminal, control characters would act.
+std::string harmless(std::string text) {
+    for (char& c : text) {
+        c = static_cast<unsigned char>(c) < 0x20 || c == 0x7F ? ' ' : c;
+    }
+    return text;
+}
+
+} // namespace
+
 std::string Problem::line() const {
     std::string text = where.empty() ? what : where + ": " + what;
     if (!fix.empty()) {
         text += "; " + fix;
     }
-    return text;
+    return harmless(text);
 }
 
 Failure::Failure(Problem problem) : std::runtime_error(problem.line()), problem_(std::move(problem)) {}

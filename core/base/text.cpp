@@ -1,6 +1,7 @@
 #include "base/text.h"
 
 #include <array>
+#include <charconv>
 #include <iterator>
 
 #include <utf8.h>
@@ -28,6 +29,34 @@ std::string likelyUtf8(std::string_view text) {
         utf8::append(code, std::back_inserter(out));
     }
     return out;
+}
+
+std::string percentEncoded(std::string_view bytes) {
+    constexpr char kDigits[] = "0123456789ABCDEF";
+    std::string text;
+    for (const char c : bytes) {
+        const auto byte = static_cast<unsigned char>(c);
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||
+                           std::string_view("/._-").find(c) != std::string_view::npos;
+        text += plain ? std::string(1, c) : std::string("%") + kDigits[byte >> 4] + kDigits[byte & 15];
+    }
+    return text;
+}
+
+std::string percentDecoded(std::string_view text) {
+    std::string bytes;
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        unsigned byte = 0;
+        const char* digits = text.data() + i + 1;
+        if (text[i] == '%' && i + 2 < text.size() &&
+            std::from_chars(digits, digits + 2, byte, 16).ptr == digits + 2) {
+            bytes += static_cast<char>(byte);
+            i += 2;
+        } else {
+            bytes += text[i];
+        }
+    }
+    return bytes;
 }
 
 } // namespace ripple::base

@@ -10,4 +10,10 @@ namespace ripple::base {
 /// valid UTF-8.
 std::string likelyUtf8(std::string_view text);
 
+/// Bytes as ASCII: letters, digits and "/._-" stay, every other byte becomes % and two hexadecimal digits
+/// (RFC 3986, section 2.1). For paths, which on Linux need not be text.
+std::string percentEncoded(std::string_view bytes);
+/// The other way; a % that no two digits follow stays.
+std::string percentDecoded(std::string_view text);
+
 } // namespace ripple::base

@@ -135,7 +135,14 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
     for (std::size_t c = 0; c < plan.clips.size(); ++c) {
         const bake::BakedClip& clip = manifest.textures.clips[c];
         keepAsBaked(clip, source, recipe, plan.clips[c]);
-        if (plan.clips[c].seconds.size() != clip.frames || plan.clips[c].closed != clip.closed) {
+        if (plan.clips[c].closed != clip.closed) {
+            base::fail("clip \"" + clip.name + "\"",
+                       std::string("is ") + (clip.closed ? "closed" : "open") +
+                           " in the manifest, but the source gives " +
+                           (clip.closed ? "an open" : "a closed") + " one",
+                       "the manifest or the source changed since the bake; bake it again");
+        }
+        if (plan.clips[c].seconds.size() != clip.frames) {
             base::fail("clip \"" + clip.name + "\"",
                        "the source gives " + base::plural(plan.clips[c].seconds.size(), "frame") +
                            ", the bundle has " + std::to_string(clip.frames),
@@ -143,6 +150,37 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
         }
     }
     return plan;
+}
+
+/// What the manifest says of its clips' times, against what baking the source anew would write there.
+void compareTimes(const Manifest& manifest, const bake::SamplePlan& plan, CheckReport& report) {
+    const std::vector<bake::BakedClip> expected = bake::clipsOf(plan);
+    for (std::size_t c = 0; c < expected.size(); ++c) {
+        const bake::BakedClip& said = manifest.textures.clips[c];
+        const auto differ = [&](const char* what, const std::string& now, const std::string& wanted) {
+            report.problems.push_back({"clip \"" + said.name + "\"",
+                                       std::string("its ") + what + " is " + now +
+                                           " in the manifest, but the source gives " + wanted,
+                                       "the manifest or the source changed since the bake; bake it again"});
+        };
+        const auto number = [&](const char* what, double now, double wanted) {
+            if (std::abs(now - wanted) > 1e-6 * std::max(1.0, std::abs(wanted))) {
+                differ(what, base::floatLiteral(static_cast<float>(now)),
+                       base::floatLiteral(static_cast<float>(wanted)));
+            }
+        };
+        number("rate (fps)", said.fps, expected[c].fps);
+        number("first frame (source_frame)", said.sourceFrame, expected[c].sourceFrame);
+        number("step (source_step)", said.sourceStep, expected[c].sourceStep);
+        if (said.times != expected[c].times || said.length() != expected[c].length()) {
+            differ("list of times", base::plural(said.length(), "frame"),
+                   base::plural(expected[c].length(), "frame"));
+        }
+        if (said.firstFrame != expected[c].firstFrame) {
+            differ("place (first_frame)", std::to_string(said.firstFrame),
+                   std::to_string(expected[c].firstFrame));
+        }
+    }
 }
 
 /// What the store may lose at kept frames: its own bound as a distance, and float rounding of rest + offset.
@@ -192,6 +230,7 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
                    "compare with the source that was baked, or bake this one");
     }
     const bake::SamplePlan plan = planFromManifest(bundle.manifest, source);
+    compareTimes(bundle.manifest, plan, report);
     const bake::TextureReader reader = bundle.reader();
     report.error = bake::measureError(source, plan, {}, reader, bundle.manifest.textures.clips, progress);
     const bool shapes = bundle.manifest.textures.kind == bake::Kind::shapes;
@@ -225,6 +264,7 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
     CheckReport report;
     try {
         const Manifest manifest = readManifest(directory);
+        report.problems = manifest.doubts;
         checkFiles(directory, manifest, report);
         const Bundle bundle = readBundle(directory, manifest);
         report.textureMemory = bundle.manifest.textures.textureMemory();
@@ -246,9 +286,9 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
     return report;
 }
 
-source::Reading readingOf(const std::filesystem::path& directory) {
+Origin originOf(const std::filesystem::path& directory) {
     try {
-        return readManifest(directory).sourceReading;
+        return readManifest(directory).origin;
     } catch (const base::Failure&) {
         return {}; // check() reports what is wrong with the manifest
     }

@@ -35,7 +35,7 @@ struct CheckReport {
 CheckReport check(const std::filesystem::path& directory, const source::FrameSource* against,
                   const base::Progress& progress = {});
 
-/// How to open the source that a bundle was made from.
-source::Reading readingOf(const std::filesystem::path& directory);
+/// How the source that a bundle was made from was opened, and the score that moved it.
+Origin originOf(const std::filesystem::path& directory);
 
 } // namespace ripple::bundle

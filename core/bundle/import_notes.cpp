@@ -40,10 +40,32 @@ std::string textureWords(const bake::TextureSet& set, const bake::Texture& textu
     return "weights of the shapes, " + size + ", float32: row f is frame f, four shapes to a texel";
 }
 
+/// A name out of a file as Markdown text: what would be markup, or leave a table's cell, is not.
+std::string asText(const std::string& name) {
+    constexpr std::string_view kMarkup = "\\`*_{}[]<>()#+-.!|~&:";
+    std::string text;
+    for (const char c : name) {
+        const bool control = static_cast<unsigned char>(c) < 0x20 || c == 0x7F;
+        text += control                                     ? std::string(" ")
+                : kMarkup.find(c) != std::string_view::npos ? std::string("\\") + c
+                                                            : std::string(1, c);
+    }
+    return text;
+}
+
+/// The same in a span of code, where only its fence and a cell's edge are markup.
+std::string asCode(const std::string& name) {
+    std::string text = "`";
+    for (const char c : name) {
+        text += c == '`' || static_cast<unsigned char>(c) < 0x20 ? "'" : c == '|' ? "\\|" : std::string(1, c);
+    }
+    return text + "`";
+}
+
 std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
-    return "| " + std::to_string(index) + " | " + clip.name + " | " + std::to_string(clip.firstFrame) +
-           " | " + std::to_string(clip.length()) + " | " + base::floatLiteral(static_cast<float>(clip.fps)) +
-           " | " +
+    return "| " + std::to_string(index) + " | " + asText(clip.name) + " | " +
+           std::to_string(clip.firstFrame) + " | " + std::to_string(clip.length()) + " | " +
+           base::floatLiteral(static_cast<float>(clip.fps)) + " | " +
            (clip.closed ? "closed: wraps from its last frame to its first" : "open: stops at its ends") +
            " |\n";
 }
@@ -91,13 +113,13 @@ std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
 std::string importNotes(const Manifest& manifest) {
     const bake::TextureSet& set = manifest.textures;
     const std::string id = emit::identifier(manifest.name);
-    std::string text = "# " + manifest.name + ": what is here and how to import it\n\n";
+    std::string text = "# " + asText(manifest.name) + ": what is here and how to import it\n\n";
     text += "| file | what it is |\n|---|---|\n";
-    text += "| `" + manifest.meshFile + "` | the mesh in its rest pose, " +
+    text += "| " + asCode(manifest.meshFile) + " | the mesh in its rest pose, " +
             std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
             std::to_string(manifest.lookupUvSet) + " (counted from 0) is the lookup into the textures |\n";
     for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
-        text += "| `" + manifest.textureFiles[t] + "` | " + textureWords(set, set.textures[t]) + " |\n";
+        text += "| " + asCode(manifest.textureFiles[t]) + " | " + textureWords(set, set.textures[t]) + " |\n";
     }
     if (set.kind == bake::Kind::pieces) {
         text +=
@@ -106,11 +128,12 @@ std::string importNotes(const Manifest& manifest) {
             " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
             "of the piece, in the second |\n";
     }
-    text += "| `" + manifest.name + ".glsl` | functions that read them, with their numbers filled in |\n";
-    text += "| `" + manifest.name + ".bundle.json` | the same numbers for programs |\n";
+    text += "| " + asCode(manifest.name + ".glsl") +
+            " | functions that read them, with their numbers filled in |\n";
+    text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
     text += "\n## The importer must\n\n";
     for (const ImporterDemand& demand : importerDemands(manifest)) {
-        text += "- **" + demand.demand + "** (`" + demand.file + "`): " + demand.why + "\n";
+        text += "- **" + demand.demand + "** (" + asCode(demand.file) + "): " + demand.why + "\n";
     }
     text += "\n## Clips\n\n| number | name | first frame | frames | frames per second | loop "
             "|\n|---|---|---|---|---|---|\n";
@@ -136,8 +159,8 @@ std::string importNotes(const Manifest& manifest) {
     }
     text += set.content == bake::Content::offset ? "The result is added to the rest position.\n\n"
                                                  : "The result is the position itself.\n\n";
-    text += "In the vertex stage, after including `" + manifest.name + ".glsl`:\n\n```glsl\n" + id +
-            "_pose pose = " + id + "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
+    text += "In the vertex stage, after including " + asCode(manifest.name + ".glsl") + ":\n\n```glsl\n" +
+            id + "_pose pose = " + id + "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
             (emit::readerWantsPivot(set) ? ", pivot" : "") + ", 0, seconds);\n```\n\n";
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +

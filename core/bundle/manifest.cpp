@@ -1,13 +1,16 @@
 #include "bundle/manifest.h"
 
+#include "base/files.h"
 #include "base/version.h"
 #include "bundle/clip_section.h"
 #include "bundle/json_section.h"
+#include "motion/score_file.h"
 
 #include <algorithm>
 #include <array>
 #include <charconv>
 #include <cmath>
+#include <cstring>
 
 #include <nlohmann/json.hpp>
 
@@ -187,6 +190,35 @@ void putTextures(Json& root, const Manifest& manifest) {
     }
 }
 
+Json convention() {
+    return {{"up", "+Y"},
+            {"forward", "+Z"},
+            {"handedness", "right"},
+            {"unit_metres", 1.0},
+            {"uv_origin", "top-left"}};
+}
+
+constexpr const char* kDigest = "\"digest\": \"";
+
+/// The text with its digest filled in; `text` ends in an empty one.
+std::string sealed(std::string text) {
+    const std::string digest = base::sha256(base::asBytes(text));
+    return text.insert(text.rfind(kDigest) + std::strlen(kDigest), digest);
+}
+
+/// False if the text is another than the one that was sealed. Line ends do not count: version control changes
+/// them. Manifests of older versions have no digest.
+bool asSealed(std::string text, const Section& root) {
+    if (!root.has("digest")) {
+        return true;
+    }
+    const std::string digest = root.text("digest");
+    std::erase(text, '\r');
+    const std::size_t at = text.rfind(kDigest + digest + "\"");
+    return at != std::string::npos &&
+           base::sha256(base::asBytes(text.erase(at + std::strlen(kDigest), digest.size()))) == digest;
+}
+
 /// 1, unless a reader of version 1 would go wrong: it knows no frames at uneven times.
 int versionOf(const bake::TextureSet& set) {
     const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
@@ -203,11 +235,7 @@ std::string manifestText(const Manifest& manifest) {
     root["version"] = versionOf(set);
     root["generator"] = base::generatorName();
     root["name"] = manifest.name;
-    root["convention"] = {{"up", "+Y"},
-                          {"forward", "+Z"},
-                          {"handedness", "right"},
-                          {"unit_metres", 1.0},
-                          {"uv_origin", "top-left"}};
+    root["convention"] = convention();
     root["mesh"] = {{"file", manifest.meshFile},
                     {"vertices", manifest.vertices},
                     {"triangles", manifest.triangles},
@@ -221,12 +249,16 @@ std::string manifestText(const Manifest& manifest) {
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
                      {"normal_max_deg", rounded(manifest.error.normalMaxDegrees)}};
-    root["source"] = {{"reading", Json::parse(source::readingText(manifest.sourceReading))},
+    root["source"] = {{"reading", Json::parse(source::readingText(manifest.origin.reading))},
                       {"fps", manifest.sourceFps},
                       {"step", manifest.sourceStep}};
     if (std::any_of(set.clips.begin(), set.clips.end(),
                     [](const bake::BakedClip& clip) { return clip.sourceClosing == bake::Closing::fade; })) {
         root["source"]["fade"] = manifest.sourceFade;
+    }
+    if (manifest.origin.score) {
+        root["source"]["score"] = Json::parse(motion::scoreText(*manifest.origin.score));
+        root["source"]["score_on_top"] = manifest.origin.scoreOnTop;
     }
     root["files"] = Json::array();
     for (const FileEntry& file : manifest.files) {
@@ -236,7 +268,8 @@ std::string manifestText(const Manifest& manifest) {
         }
         root["files"].push_back(entry);
     }
-    return root.dump(2) + "\n";
+    root["digest"] = "";
+    return sealed(root.dump(2) + "\n");
 }
 
 Manifest parseManifest(const std::string& text, const std::string& where) {
@@ -253,10 +286,11 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     if (!root.has("format") || root.text("format") != kFormat) {
         base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
     }
-    if (root.count("version", kMost) > kVersion) {
+    const std::size_t version = root.count("version", kMost);
+    if (version < 1 || version > kVersion) {
         base::fail(where,
-                   "is of version " + std::to_string(root.count("version", kMost)) +
-                       ", newer than this program",
+                   "is of version " + std::to_string(version) +
+                       (version < 1 ? ", which there never was" : ", newer than this program"),
                    "update Curly Ripple, or write the bundle again");
     }
     const auto kind = bake::kindByName(root.text("kind"));
@@ -265,6 +299,17 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
                    "update Curly Ripple");
     }
     Manifest manifest;
+    if (!asSealed(text, root)) {
+        manifest.doubts.push_back(
+            {where, "was changed after it was written", "take the change back, or write the bundle again"});
+    }
+    if (root.has("convention") && json["convention"] != convention()) {
+        manifest.doubts.push_back({where,
+                                   "states another convention than the files are written in: axes, unit and "
+                                   "UV origin are " +
+                                       convention().dump(),
+                                   "take the change back, or write the bundle again"});
+    }
     manifest.generator = root.text("generator");
     manifest.name = root.text("name");
     const Section mesh = root.object("mesh");
@@ -298,7 +343,11 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     manifest.error.normalMaxDegrees = error.number("normal_max_deg");
     if (root.has("source")) {
         const Section source = root.object("source");
-        manifest.sourceReading = source::parseReading(source.json("reading"), where + ": source.reading");
+        manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
+        if (source.has("score")) {
+            manifest.origin.score = motion::parseScore(source.json("score"), where + ": source.score");
+            manifest.origin.scoreOnTop = source.has("score_on_top") && source.flag("score_on_top");
+        }
         manifest.sourceFps = source.number("fps");
         manifest.sourceStep = source.count("step", kMost);
         manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;

@@ -2,8 +2,10 @@
 
 #include "bake/bake.h"
 #include "bake/error.h"
+#include "motion/score.h"
 #include "source/reading.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -29,6 +31,13 @@ struct FileEntry {
     ImportSettings import;
 };
 
+/// What was baked: how the source was read, and the score that moved it.
+struct Origin {
+    source::Reading reading;
+    std::optional<motion::Score> score; ///< none: the source moved by itself
+    bool scoreOnTop = false;            ///< of the source's clips, instead of alone
+};
+
 /// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`,
 /// whose images have sizes here but no pixels.
 struct Manifest {
@@ -46,14 +55,18 @@ struct Manifest {
     std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions
     base::Findings findings;               ///< of the bake; not written
     bake::ErrorReport error;               ///< read back: only all.max, all.rms and normalMaxDegrees
-    source::Reading sourceReading;         ///< how the source was read
+    Origin origin;
     double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
     std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
     std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
     std::vector<FileEntry> files;
+    /// Read back: what is odd about the manifest itself though it can be read. It was changed after it was
+    /// written; it states another convention than this program writes.
+    std::vector<base::Problem> doubts;
 };
 
-/// The JSON text, keys in a fixed order, ending in a line break.
+/// The JSON text, keys in a fixed order, ending in a line break. Its last key is its own digest: the SHA-256
+/// of the text with that digest left empty.
 std::string manifestText(const Manifest& manifest);
 
 /// Throws base::Failure with `where` and the key: not JSON, another format, a newer version, missing or odd

@@ -3,81 +3,154 @@
 #include "base/problem.h"
 
 #include <cerrno>
-#include <cstdio>
-#include <cstdlib>
 #include <system_error>
 
 #include <fcntl.h>
 #include <sys/stat.h>
+#include <unistd.h>
 
 namespace ripple::bundle {
 
 namespace {
 
-std::string reason() {
-    return std::generic_category().message(errno);
-}
+namespace fs = std::filesystem;
 
 constexpr const char* kAdvice = "check that the folder above it may be written to and is on a disk with room";
 
-/// "out/awning/" and "out/awning" both mean the folder awning.
-std::filesystem::path plain(const std::filesystem::path& path) {
-    const std::filesystem::path whole = std::filesystem::absolute(path).lexically_normal();
-    return whole.has_filename() ? whole : whole.parent_path();
+/// Where the old folder stays for an instant on file systems that can't exchange two.
+fs::path asideOf(const fs::path& target) {
+    return target.parent_path() / ("." + target.filename().string() + ".before");
+}
+
+/// Makes the folders above the target, and says so if it is something else than a folder.
+fs::path prepared(const fs::path& path) {
+    const fs::path target = base::resolved(path);
+    std::error_code error;
+    if (fs::exists(target, error) && !fs::is_directory(target, error)) {
+        base::fail(path.string(), "is a file, not a folder",
+                   "choose another name; this one is left as it is");
+    }
+    fs::create_directories(target.parent_path(), error);
+    if (!error && !fs::exists(target) && fs::exists(asideOf(target))) {
+        fs::rename(asideOf(target), target, error); // a writer died between its two steps
+    }
+    if (error) {
+        base::fail(path.string(), "cannot be written (" + error.message() + ")", kAdvice);
+    }
+    return target;
+}
+
+void keepIn(const fs::path& from, const fs::path& to);
+
+/// All entries of a folder that is kept.
+void keepFolder(const fs::path& from, const fs::path& to) {
+    struct stat state = {};
+    if (::mkdir(to.c_str(), 0700) != 0 && errno != EEXIST) {
+        throw fs::filesystem_error("mkdir", to, std::error_code(errno, std::generic_category()));
+    }
+    for (const auto& entry : fs::directory_iterator(from)) {
+        keepIn(entry.path(), to / entry.path().filename());
+    }
+    if (::lstat(from.c_str(), &state) == 0) {
+        ::chmod(to.c_str(), state.st_mode & 07777);
+        const timespec times[] = {state.st_atim, state.st_mtim};
+        ::utimensat(AT_FDCWD, to.c_str(), times, 0);
+    }
+}
+
+/// The same file under a second name, so that it is never missing while folders are exchanged.
+void keepIn(const fs::path& from, const fs::path& to) {
+    if (fs::symlink_status(from).type() == fs::file_type::directory) {
+        keepFolder(from, to);
+        return;
+    }
+    if (::linkat(AT_FDCWD, from.c_str(), AT_FDCWD, to.c_str(), 0) == 0 || errno == EEXIST) {
+        return;
+    }
+    // File systems without hard links.
+    fs::copy(from, to, fs::copy_options::copy_symlinks);
+    if (!fs::is_symlink(to)) {
+        fs::last_write_time(to, fs::last_write_time(from));
+    }
+}
+
+/// Keeps all but `replaced`, and what is new under the same name. Says what is in the way if `refuse` is set.
+void keepOthers(const fs::path& from, const fs::path& to, const std::set<std::string>& replaced,
+                bool refuse) {
+    for (const auto& entry : fs::directory_iterator(from)) {
+        const fs::path name = entry.path().filename();
+        if (replaced.contains(name.string())) {
+            continue;
+        }
+        if (refuse && fs::exists(fs::symlink_status(to / name))) {
+            base::fail(entry.path().string(),
+                       "is in the way: the bundle needs the name, and did not write it",
+                       "move it elsewhere, or choose another folder; nothing was changed");
+        }
+        keepIn(entry.path(), to / name);
+    }
 }
 
 } // namespace
 
-WholeFolder::WholeFolder(const std::filesystem::path& target,
-                         const std::function<bool(const std::filesystem::path&)>& mayReplace)
-    : target_(plain(target)) {
+fs::path WholeFolder::replaceInTwoSteps(const std::set<std::string>& replaced) {
+    const fs::path aside = asideOf(target_);
     std::error_code error;
-    if (std::filesystem::exists(target_, error) && !mayReplace(target_)) {
-        base::fail(target_.string(), "exists already and is not a bundle",
-                   "choose another folder; this one is left as it is");
-    }
-    std::filesystem::create_directories(target_.parent_path(), error);
-    std::string name = (target_.parent_path() / ("." + target_.filename().string() + ".XXXXXX")).string();
-    if (error || !mkdtemp(name.data())) {
-        base::fail(target_.string(), "cannot be written (" + (error ? error.message() : reason()) + ")",
-                   kAdvice);
-    }
-    staging_ = name;
-    chmod(staging_.c_str(), 0755); // mkdtemp's 0700 would keep a build server's other users out
-}
-
-WholeFolder::~WholeFolder() {
-    std::error_code ignored;
-    if (!staging_.empty()) {
-        std::filesystem::remove_all(staging_, ignored);
-    }
-}
-
-void WholeFolder::commit() {
-    std::error_code error;
-    if (std::filesystem::exists(target_, error)) {
-        // Exchanging is one step: there is no instant without a whole folder under the name.
-        if (renameat2(AT_FDCWD, staging_.c_str(), AT_FDCWD, target_.c_str(), RENAME_EXCHANGE) == 0) {
-            return; // staging_ now holds the old one, which the destructor removes
-        }
-        const std::filesystem::path old = staging_.string() + ".old";
-        std::filesystem::rename(target_, old, error);
-        if (!error) {
-            std::filesystem::rename(staging_, target_, error);
-            std::error_code ignored;
-            if (error) {
-                std::filesystem::rename(old, target_, ignored);
-            } else {
-                std::filesystem::remove_all(old, ignored);
-            }
-        }
-    } else {
-        std::filesystem::rename(staging_, target_, error);
+    fs::rename(target_, aside, error);
+    if (!error && fresh_.moveTo(target_) != 0) {
+        std::error_code ignored;
+        fs::rename(aside, target_, ignored);
+        error = std::make_error_code(std::errc::io_error);
     }
     if (error) {
         base::fail(target_.string(), "cannot be put in place (" + error.message() + ")", kAdvice);
     }
-    staging_.clear();
+    try {
+        keepOthers(aside, target_, replaced, false);
+    } catch (const fs::filesystem_error&) {
+        return aside;
+    }
+    return base::removeAll(aside) ? fs::path() : aside;
+}
+
+WholeFolder::WholeFolder(const fs::path& target, std::function<void()> giveUp)
+    : target_(prepared(target)),
+      fresh_(target_, base::Unfinished::Kind::folder, std::move(giveUp)) {}
+
+fs::path WholeFolder::commit(const std::set<std::string>& replaced) {
+    const auto unable = [this](const std::string& why) {
+        base::fail(target_.string(), "cannot be put in place (" + why + ")", kAdvice);
+    };
+    const auto reason = [](int code) { return std::generic_category().message(code); };
+    struct stat old = {};
+    if (::stat(target_.c_str(), &old) != 0) {
+        if (const int problem = fresh_.moveTo(target_)) {
+            unable(reason(problem));
+        }
+        return {};
+    }
+    try {
+        keepOthers(target_, path(), replaced, true);
+        ::chmod(path().c_str(), (old.st_mode & 07777) | S_IRWXU); // who could read it still can
+    } catch (const fs::filesystem_error& error) {
+        unable(error.path1().filename().string() + ": " + error.code().message());
+    }
+    // Exchanging is one step: there is no instant without a whole folder under the name.
+    const int problem = fresh_.exchangeWith(target_);
+    if (problem == EINVAL || problem == ENOSYS) {
+        return replaceInTwoSteps(replaced);
+    }
+    if (problem) {
+        unable(reason(problem));
+    }
+    const fs::path left = path(); // holds the old folder now
+    try {
+        // What came into it between the two steps above.
+        keepOthers(left, target_, replaced, false);
+    } catch (const fs::filesystem_error&) {
+        return left;
+    }
+    return fresh_.discard() ? fs::path() : left;
 }
 
 } // namespace ripple::bundle

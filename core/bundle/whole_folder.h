@@ -1,28 +1,40 @@
 #pragma once
 
+#include "base/unfinished.h"
+
 #include <filesystem>
 #include <functional>
+#include <set>
+#include <string>
 
 namespace ripple::bundle {
 
 /// A folder that appears whole or not at all: files are written to path() beside the target, commit() puts it
-/// in the target's place in one step. Without commit() everything written disappears again.
+/// in the target's place in one step. Without commit() everything written disappears again, also when a
+/// signal ends the program.
 class WholeFolder {
 public:
-    /// `target` may exist if mayReplace(target) says so. Throws base::Failure where nothing can be written.
-    WholeFolder(const std::filesystem::path& target,
-                const std::function<bool(const std::filesystem::path&)>& mayReplace);
-    ~WholeFolder();
-    WholeFolder(const WholeFolder&) = delete;
-    WholeFolder& operator=(const WholeFolder&) = delete;
+    /// `target` may be a folder that exists or a link to one. `giveUp`: see base::Unfinished. Throws
+    /// base::Failure where nothing can be written, or where a file is.
+    explicit WholeFolder(const std::filesystem::path& target, std::function<void()> giveUp = {});
 
-    const std::filesystem::path& path() const { return staging_; }
+    const std::filesystem::path& path() const { return fresh_.path(); }
+    /// Where it goes: links are followed.
     const std::filesystem::path& target() const { return target_; }
-    void commit();
+
+    /// Of the folder that was there, the entries named in `replaced` go; all others are kept in the new one:
+    /// as the same files (hard links), or as copies where the file system knows no links. Throws
+    /// base::Failure, with the old folder as it was, if an entry to be kept is in the way of a new one.
+    /// Returns the path at which the old folder could not be removed; mostly empty.
+    std::filesystem::path commit(const std::set<std::string>& replaced = {});
+
+    /// The same where the file system can't exchange folders: the old one is moved aside first. Who dies
+    /// between the two steps leaves it there, and the next writer puts it back.
+    std::filesystem::path replaceInTwoSteps(const std::set<std::string>& replaced);
 
 private:
     std::filesystem::path target_;
-    std::filesystem::path staging_;
+    base::Unfinished fresh_;
 };
 
 } // namespace ripple::bundle

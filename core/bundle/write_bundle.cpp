@@ -1,8 +1,11 @@
 #include "bundle/write_bundle.h"
 
+#include "bake/room.h"
 #include "base/files.h"
 #include "base/parallel.h"
+#include "base/text.h"
 #include "base/version.h"
+#include "bundle/earlier_bundle.h"
 #include "bundle/import_notes.h"
 #include "bundle/mesh_file.h"
 #include "mesh/uv_sets.h"
@@ -17,26 +20,6 @@
 namespace ripple::bundle {
 
 namespace {
-
-/// An empty folder, or one that holds the files of a bundle (which may be damaged) and nothing else.
-bool mayReplace(const std::filesystem::path& path) {
-    constexpr std::string_view kManifest = ".bundle.json";
-    std::error_code error;
-    if (!std::filesystem::is_directory(path, error)) {
-        return false;
-    }
-    std::vector<std::string> names;
-    std::string stem;
-    for (std::filesystem::directory_iterator it(path, error), end; !error && it != end; it.increment(error)) {
-        names.push_back(it->path().filename().string());
-        if (names.back().ends_with(kManifest)) {
-            stem = names.back().substr(0, names.back().size() - kManifest.size());
-        }
-    }
-    return !error && std::all_of(names.begin(), names.end(), [&](const std::string& name) {
-        return !stem.empty() && (name == "IMPORT.md" || name.starts_with(stem + "."));
-    });
-}
 
 base::Bytes textBytes(const std::string& text) {
     const auto bytes = base::asBytes(text);
@@ -76,7 +59,7 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     }
     manifest.bounds = baked.bounds;
     manifest.findings = baked.findings;
-    manifest.sourceReading = note.reading;
+    manifest.origin = note.origin;
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
     manifest.sourceFade = note.fade;
@@ -137,8 +120,8 @@ void takeError(const bake::ErrorReport& error, Manifest& manifest) {
     }
 }
 
-SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe) {
-    return {reading, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames, recipe.lookupUvSet};
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe) {
+    return {origin, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames, recipe.lookupUvSet};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
@@ -217,17 +200,37 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
 
 } // namespace
 
-Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
-                     const source::Reading& reading, const std::filesystem::path& directory,
-                     base::Progress& progress) {
-    WholeFolder folder(directory, &mayReplace);
-    const std::string name = folder.target().filename().string();
+std::string bundleName(const std::filesystem::path& directory) {
+    std::filesystem::path plain = directory.lexically_normal();
+    plain = plain.has_filename() ? plain : plain.parent_path();
+    std::string name = plain.filename().string();
+    if (name.empty() || name == "." || name == "..") {
+        name = base::resolved(directory).filename().string();
+    }
+    const bool control = std::any_of(
+        name.begin(), name.end(), [](char c) { return static_cast<unsigned char>(c) < 0x20 || c == 0x7F; });
+    if (name.empty() || control || name != base::likelyUtf8(name)) {
+        base::fail(directory.empty() ? "the bundle's folder" : directory.string(),
+                   name.empty() ? "is not named"
+                   : control    ? "has a last part with a control character in it"
+                                : "has a last part that is not UTF-8",
+                   "name a folder whose last part is to be the bundle's name");
+    }
+    return name;
+}
+
+Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
+                     const std::filesystem::path& directory, base::Progress& progress) {
+    const std::string name = bundleName(directory);
+    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
+    WholeFolder folder(directory, [&progress] { progress.cancel(); });
     const bake::SamplePlan plan = bake::planSampling(source, recipe, progress);
     bake::requireFitting(recipe);
+    bake::requireRoom(source, plan, recipe);
     progress.stage(0.0, 0.3);
     const std::unique_ptr<const bake::Frames> held = heldPoses(source, plan, progress);
     Manifest manifest =
-        writeFiles(source, plan, held.get(), recipe, noteOf(reading, recipe), name, folder.path(), progress);
+        writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe), name, folder.path(), progress);
     progress.stage(0.75, 1.0);
     {
         Bundle written = readBundle(folder.path(), manifest);
@@ -250,7 +253,14 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     write("IMPORT.md", importNotes(manifest));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();
-    folder.commit();
+    const std::filesystem::path left = folder.commit(replaced);
+    if (!left.empty()) {
+        manifest.findings.push_back(
+            {"earlier-bundle-left",
+             base::Severity::look,
+             {left.string(), "the earlier bundle could not be removed and lies there hidden",
+              "remove it by hand; the new bundle is whole"}});
+    }
     progress.report(1.0);
     return manifest;
 }

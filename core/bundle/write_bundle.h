@@ -11,15 +11,15 @@
 
 namespace ripple::bundle {
 
-/// How the source was opened and sampled; goes into the manifest so that a check can ask it again.
+/// How the source was opened, moved and sampled; goes into the manifest so that a check can ask it again.
 struct SourceNote {
-    source::Reading reading;
+    Origin origin;
     double fps = 0.0;
     std::size_t step = 1;
     std::size_t fade = 0;
     std::optional<std::size_t> lookupUvSet; ///< none: the first free one
 };
-SourceNote noteOf(const source::Reading& reading, const bake::Recipe& recipe);
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe);
 
 /// Fills in what was measured: the error, and bounds that hold what is decoded.
 void takeError(const bake::ErrorReport& error, Manifest& manifest);
@@ -42,13 +42,17 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
                            const std::string& name, const SourceNote& note,
                            const base::Progress& progress = {}, const bake::ErrorReport* error = nullptr);
 
-/// Samples, encodes and writes a bundle of the source, opened with `reading`, to the folder `directory`,
-/// whose last part is the bundle's name. The files are written beside it first, read back and measured
-/// against the source; then the folder appears whole, or what was there stays as it was. Beside the textures
-/// only a few poses are in memory at a time. Returns the manifest as written. Throws base::Failure, also when
-/// `directory` holds something else than a bundle; base::Cancelled.
-Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe,
-                     const source::Reading& reading, const std::filesystem::path& directory,
-                     base::Progress& progress);
+/// The last part of the folder's path: it names the files in it. Throws base::Failure if there is none, or if
+/// it is not UTF-8, as the manifest and the code must be.
+std::string bundleName(const std::filesystem::path& directory);
+
+/// Samples, encodes and writes a bundle of the source, which was made as `origin` says, to the folder
+/// `directory`, whose last part is the bundle's name. The files are written beside it first, read back and
+/// measured against the source; then the folder appears whole, or what was there stays as it was. Of an
+/// earlier bundle in the folder its own files are replaced and all others kept (earlier_bundle.h). Beside the
+/// textures only a few poses are in memory at a time. Returns the manifest as written. Throws base::Failure,
+/// also when the folder may not be written to in that way; base::Cancelled.
+Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
+                     const std::filesystem::path& directory, base::Progress& progress);
 
 } // namespace ripple::bundle

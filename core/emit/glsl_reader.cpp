@@ -3,6 +3,7 @@
 #include "base/units.h"
 #include "base/version.h"
 #include "emit/fill.h"
+#include "emit/glsl_printer.h"
 #include "emit/glsl_templates.h"
 
 #include <algorithm>
@@ -250,7 +251,6 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
     }
     Values values = kindValues(textures);
     const Values common = {
-        {"name", name},
         {"generator", base::generatorName()},
         {"textures", described},
         {"pivot_note",
@@ -267,6 +267,7 @@ std::string glslReader(const std::string& name, const TextureSet& textures, cons
         {"parameters", parameters},
         {"arguments", arguments},
         {"id", id},
+        {"name", commentOf(name)}, // last: whatever it holds is not filled in any more
     };
     values.insert(values.end(), common.begin(), common.end());
     return fill(std::string(kHead) + clipTables(id, textures) + rangeFunctions(id, textures) +

@@ -93,7 +93,7 @@ ScoreCode glslScore(const std::string& name, const motion::Composition& composit
             parameters += input.type + " " + input.name + ", ";
             std::string padded = input.name;
             padded.resize(std::max<std::size_t>(padded.size() + 1, 16), ' ');
-            described += input.words.empty() ? "" : "//   " + padded + input.words + "\n";
+            described += input.words.empty() ? "" : "//   " + padded + commentOf(input.words) + "\n";
             made.inputs.push_back(std::move(input));
         }
     };

@@ -5,8 +5,10 @@
 
 #include <algorithm>
 #include <array>
+#include <cerrno>
 #include <cstring>
 #include <mutex>
+#include <system_error>
 
 #include <OpenEXR/ImfChannelList.h>
 #include <OpenEXR/ImfFrameBuffer.h>
@@ -80,6 +82,11 @@ int workers() {
     return static_cast<int>(base::threadCount());
 }
 
+/// Why the system refused what the library asked of it last.
+std::string systemReason() {
+    return errno ? std::generic_category().message(errno) : "for an unknown reason";
+}
+
 void writePixels(const Image& image, Imf::OStream& stream) {
     const Imf::PixelType type = image.pixel == Pixel::half ? Imf::HALF : Imf::FLOAT;
     Imf::Header header(static_cast<int>(image.width), static_cast<int>(image.height));
@@ -127,9 +134,10 @@ Image readPixels(Imf::IStream& stream, const std::string& where) {
         return image;
     } catch (const base::Failure&) {
         throw;
-    } catch (const std::exception& error) {
-        base::fail(where, std::string("the EXR could not be read (") + error.what() + ")",
-                   "the file is damaged or was cut short; write it again");
+    } catch (const std::bad_alloc&) {
+        throw;
+    } catch (const std::exception&) { // whose words are about the library's own code
+        base::fail(where, "the EXR is damaged, cut short, or none at all", "write it again");
     }
 }
 
@@ -144,11 +152,12 @@ base::Bytes encodeExr(const Image& image) {
 }
 
 void writeExr(const Image& image, const std::filesystem::path& path) {
+    errno = 0;
     try {
         Imf::StdOFStream stream(path.c_str());
         writePixels(image, stream);
-    } catch (const std::exception& error) {
-        base::fail(path.string(), std::string("could not be written whole (") + error.what() + ")",
+    } catch (const std::exception&) {
+        base::fail(path.string(), "could not be written whole (" + systemReason() + ")",
                    "check that the folder exists, may be written to and is on a disk with room");
     }
 }
@@ -160,14 +169,14 @@ Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
 
 Image readExr(const std::filesystem::path& path) {
     base::requireFile(path);
+    errno = 0;
     try {
         Imf::StdIFStream stream(path.c_str());
         return readPixels(stream, path.filename().string());
     } catch (const base::Failure&) {
         throw;
-    } catch (const std::exception& error) {
-        base::fail(path.string(), std::string("cannot be opened (") + error.what() + ")",
-                   "check who may read it");
+    } catch (const std::exception&) {
+        base::fail(path.string(), "cannot be opened (" + systemReason() + ")", "check who may read it");
     }
 }
 

@@ -21,11 +21,20 @@ using Context = std::unique_ptr<spng_ctx, FreeContext>;
 
 constexpr std::uint32_t kLargestSide = 32768;
 
-void must(int code, const std::string& where, const char* action) {
-    if (code != 0) {
-        base::fail(where, std::string("the PNG could not be ") + action + " (" + spng_strerror(code) + ")",
-                   "the file is damaged or was cut short; write it again");
+/// What is wrong with a PNG, in our words: the library's are about its own code.
+void mustRead(int code, const std::string& where) {
+    if (code == 0) {
+        return;
     }
+    const bool cut = code == SPNG_IO_EOF || code == SPNG_EOF;
+    const bool large = code == SPNG_EUSER_WIDTH || code == SPNG_EUSER_HEIGHT;
+    base::fail(where,
+               cut     ? "the PNG is cut short"
+               : large ? "the PNG declares a side over " + std::to_string(kLargestSide) + " pixels"
+               : code == SPNG_ESIGNATURE ? "is not a PNG"
+               : code == SPNG_IO_ERROR   ? "the PNG could not be read from its disk"
+                                         : "the PNG is damaged",
+               "write it again");
 }
 
 struct CloseFile {
@@ -34,7 +43,8 @@ struct CloseFile {
 using File = std::unique_ptr<std::FILE, CloseFile>;
 
 /// Encodes to wherever the context writes.
-void encode(spng_ctx* context, const Image& image, const std::string& where) {
+/// Returns the library's code, 0 if all went well.
+int encode(spng_ctx* context, const Image& image) {
     // Level 3: textures of motion are near to noise, where higher levels take several times as long for a few
     // percent. The Sub filter alone: a texel's neighbour in its row is a neighbour on the mesh, the one above
     // it is not, and trying several filters on each row takes as long as packing it.
@@ -45,14 +55,15 @@ void encode(spng_ctx* context, const Image& image, const std::string& where) {
     header.height = static_cast<std::uint32_t>(image.height);
     header.bit_depth = image.pixel == Pixel::u16 ? 16 : 8;
     header.color_type = image.channels == 4 ? SPNG_COLOR_TYPE_TRUECOLOR_ALPHA : SPNG_COLOR_TYPE_TRUECOLOR;
-    must(spng_set_ihdr(context, &header), where, "written");
-    must(spng_encode_image(context, image.data.data(), image.data.size(), SPNG_FMT_PNG, SPNG_ENCODE_FINALIZE),
-         where, "written");
+    const int code = spng_set_ihdr(context, &header);
+    return code != 0 ? code
+                     : spng_encode_image(context, image.data.data(), image.data.size(), SPNG_FMT_PNG,
+                                         SPNG_ENCODE_FINALIZE);
 }
 
 Image decode(spng_ctx* context, const std::string& where) {
     spng_ihdr header{};
-    must(spng_get_ihdr(context, &header), where, "read");
+    mustRead(spng_get_ihdr(context, &header), where);
     const bool plain = header.color_type == SPNG_COLOR_TYPE_TRUECOLOR ||
                        header.color_type == SPNG_COLOR_TYPE_TRUECOLOR_ALPHA;
     const bool alpha = header.color_type == SPNG_COLOR_TYPE_TRUECOLOR_ALPHA ||
@@ -61,12 +72,12 @@ Image decode(spng_ctx* context, const std::string& where) {
     // The library expands to 8-bit RGB or RGBA; 16-bit pixels we take as they are, in the machine's order.
     const int format = deep ? SPNG_FMT_PNG : alpha ? SPNG_FMT_RGBA8 : SPNG_FMT_RGB8;
     std::size_t size = 0;
-    must(spng_decoded_image_size(context, format, &size), where, "read");
+    mustRead(spng_decoded_image_size(context, format, &size), where);
     Image image(header.width, header.height, alpha ? 4 : 3, deep ? Pixel::u16 : Pixel::u8);
     if (size != image.data.size()) {
         base::fail(where, "the PNG holds another kind of pixels than expected", "write it as RGB or RGBA");
     }
-    must(spng_decode_image(context, image.data.data(), image.data.size(), format, 0), where, "read");
+    mustRead(spng_decode_image(context, image.data.data(), image.data.size(), format, 0), where);
     return image;
 }
 
@@ -75,12 +86,14 @@ Image decode(spng_ctx* context, const std::string& where) {
 base::Bytes encodePng(const Image& image) {
     const Context context(spng_ctx_new(SPNG_CTX_ENCODER));
     spng_set_option(context.get(), SPNG_ENCODE_TO_BUFFER, 1);
-    encode(context.get(), image, "PNG writer");
+    const int code = encode(context.get(), image);
     std::size_t size = 0;
     int error = 0;
     std::unique_ptr<void, decltype(&std::free)> buffer(spng_get_png_buffer(context.get(), &size, &error),
                                                        &std::free);
-    must(error, "PNG writer", "written");
+    if (code != 0 || error != 0 || !buffer) {
+        base::fail("PNG", "could not be written", "bake fewer frames at a time: memory may have run out");
+    }
     const auto* begin = static_cast<const std::byte*>(buffer.get());
     return base::Bytes(begin, begin + size);
 }
@@ -97,8 +110,11 @@ void writePng(const Image& image, const std::filesystem::path& path) {
     }
     {
         const Context context(spng_ctx_new(SPNG_CTX_ENCODER));
-        must(spng_set_png_file(context.get(), file.get()), path.string(), "written");
-        encode(context.get(), image, path.string());
+        errno = 0;
+        const int code = spng_set_png_file(context.get(), file.get());
+        if (code != 0 || encode(context.get(), image) != 0) {
+            fail();
+        }
     }
     // Closing writes what is still buffered, so a full disk may only show here.
     if (std::fclose(file.release()) != 0) {
@@ -109,7 +125,7 @@ void writePng(const Image& image, const std::filesystem::path& path) {
 Image decodePng(std::span<const std::byte> bytes, const std::string& where) {
     const Context context(spng_ctx_new(0));
     spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
-    must(spng_set_png_buffer(context.get(), bytes.data(), bytes.size()), where, "read");
+    mustRead(spng_set_png_buffer(context.get(), bytes.data(), bytes.size()), where);
     return decode(context.get(), where);
 }
 
@@ -123,7 +139,7 @@ Image readPng(const std::filesystem::path& path) {
     const Context context(spng_ctx_new(0));
     spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
     const std::string where = path.filename().string();
-    must(spng_set_png_file(context.get(), file.get()), where, "read");
+    mustRead(spng_set_png_file(context.get(), file.get()), where);
     return decode(context.get(), where);
 }
 

@@ -43,6 +43,12 @@ void findReaderNotes(const Inspection& inspection, const MeshFacts&, std::vector
                                      : mendingFix(inspection, "Leave its faces",
                                                   [](source::Mending& m) { m.keepMirrored = true; }));
         }
+        if (finding.id == "file-outside") {
+            Fix fix;
+            fix.label = "Follow them";
+            fix.followOutside = true;
+            one.fixes.push_back(std::move(fix));
+        }
         if (finding.id == "normals-missing" && !inspection.reading.mending.makeNormals) {
             one.fixes.push_back(mendingFix(inspection, "Make them from triangles",
                                            [](source::Mending& m) { m.makeNormals = true; }));

@@ -26,6 +26,7 @@ struct Fix {
     std::optional<source::Reading> reading;             ///< read the source so
     std::optional<double> sampleRate;                   ///< frames per second
     std::optional<std::size_t> maxWidth;                ///< texels
+    bool followOutside = false;                         ///< read files outside the source's tree too
     bool lookupByItself = false;                        ///< the lookup takes the first free UV set
     std::optional<std::vector<bake::ClipChoice>> clips; ///< of the bake
 };

@@ -11,7 +11,9 @@ Fit fitRate(double hertz, double seconds) {
     Fit fit;
     fit.wanted = hertz;
     const double turns = hertz * seconds;
-    fit.turns = static_cast<int>(std::round(turns));
+    // Far beyond what a score may hold; a number that no int holds would be undefined.
+    constexpr double kMost = 1e6;
+    fit.turns = static_cast<int>(std::round(std::clamp(turns, -kMost, kMost)));
     if (fit.turns == 0 && hertz != 0.0) {
         fit.turns = hertz > 0.0 ? 1 : -1;
     }

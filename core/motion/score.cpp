@@ -127,6 +127,7 @@ void checkMask(const Checker& check, const MaskTerm& term) {
 void checkVoice(const Voice& voice) {
     const Checker check(voice.name);
     check.within("turns", voice.turns, -kMostTurns, kMostTurns);
+    check.within("wished rate", voice.wishedRate, -kMostTurns, kMostTurns);
     check.within("phase", voice.phase, -1e4, 1e4);
     const Course& course = voice.course;
     check.finite("course point", course.point);

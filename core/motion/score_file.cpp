@@ -1,6 +1,7 @@
 #include "motion/score_file.h"
 
 #include "base/files.h"
+#include "base/unfinished.h"
 #include "base/problem.h"
 #include "base/units.h"
 
@@ -307,7 +308,7 @@ Score parseScore(const std::string& text, const std::string& where) {
 }
 
 void saveScore(const Score& score, const std::filesystem::path& file) {
-    base::writeFile(file, scoreText(score));
+    base::replaceFile(file, scoreText(score));
 }
 
 Score loadScore(const std::filesystem::path& file) {

@@ -2,8 +2,10 @@
 
 #include "bake/store.h"
 #include "base/files.h"
-#include "motion/score_file.h"
 #include "base/problem.h"
+#include "base/text.h"
+#include "base/unfinished.h"
+#include "motion/score_file.h"
 
 #include <algorithm>
 
@@ -30,6 +32,12 @@ std::string absolute(const std::string& path, const std::filesystem::path& folde
     return path.empty() ? path : (folder / path).lexically_normal().string();
 }
 
+/// Paths are bytes and JSON is text: one that is no UTF-8 is written percent-encoded, under another key.
+void putPath(Json& json, const std::string& key, const std::string& path) {
+    const bool text = base::likelyUtf8(path) == path;
+    json[text ? key : key + "_bytes"] = text ? path : base::percentEncoded(path);
+}
+
 std::filesystem::path whole(const std::filesystem::path& folder) {
     return std::filesystem::absolute(folder).lexically_normal();
 }
@@ -47,6 +55,11 @@ T value(const Json& json, const char* key, T otherwise, const std::string& where
                        ", which is not possible there",
                    "correct it by hand or start a new project");
     }
+}
+
+std::string pathIn(const Json& json, const std::string& key, const std::string& where) {
+    const auto bytes = value<std::string>(json, (key + "_bytes").c_str(), "", where);
+    return bytes.empty() ? value<std::string>(json, key.c_str(), "", where) : base::percentDecoded(bytes);
 }
 
 std::size_t positive(const Json& json, const char* key, std::size_t otherwise, const std::string& where) {
@@ -188,8 +201,9 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     Json root;
     root["format"] = kFormat;
     root["version"] = kVersion;
-    root["source"] = {{"path", relative(document.source.path, base)},
-                      {"reading", Json::parse(source::readingText(document.source.reading))}};
+    root["source"] = Json::object();
+    putPath(root["source"], "path", relative(document.source.path, base));
+    root["source"]["reading"] = Json::parse(source::readingText(document.source.reading));
     if (const auto& shape = document.source.shape) {
         root["source"]["shape"] = {
             {"kind", shape->kind}, {"size", shape->size}, {"across", shape->across}, {"along", shape->along}};
@@ -198,12 +212,14 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["tolerance_m"] = document.tolerance;
     root["score"] = Json::parse(motion::scoreText(document.score));
     root["score_on_top"] = document.scoreOnTop;
-    root["ship"] = {{"folder", relative(document.ship.folder, base)}, {"name", document.ship.name}};
+    root["ship"] = Json::object();
+    putPath(root["ship"], "folder", relative(document.ship.folder, base));
+    root["ship"]["name"] = document.ship.name;
     root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
                     {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
                     {"error", document.view.error},  {"curtain", document.view.curtain},
                     {"voice", document.view.voice},  {"probe", document.view.probe}};
-    return root.dump(2) + "\n";
+    return root.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 Document parseDocument(const std::string& text, const std::filesystem::path& folder,
@@ -231,7 +247,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     const std::filesystem::path base = whole(folder);
     Document document;
     const Json& source = section(root, "source");
-    document.source.path = absolute(value<std::string>(source, "path", "", where), base);
+    document.source.path = absolute(pathIn(source, "path", where), base);
     document.source.reading = source::parseReading(section(source, "reading").dump(), where + ": reading");
     if (source.contains("shape")) {
         const Json& shape = section(source, "shape");
@@ -253,7 +269,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     }
     document.scoreOnTop = value(root, "score_on_top", document.scoreOnTop, where);
     const Json& ship = section(root, "ship");
-    document.ship.folder = absolute(value<std::string>(ship, "folder", "", where), base);
+    document.ship.folder = absolute(pathIn(ship, "folder", where), base);
     document.ship.name = value<std::string>(ship, "name", "", where);
     const Json& view = section(root, "view");
     document.view.bench = value(view, "bench", document.view.bench, where);
@@ -268,21 +284,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
 }
 
 void saveDocument(const Document& document, const std::filesystem::path& file) {
-    const std::filesystem::path path = whole(file);
-    const std::filesystem::path fresh = path.string() + ".new";
-    try {
-        base::writeFile(fresh, documentText(document, path.parent_path()));
-        std::filesystem::rename(fresh, path);
-    } catch (const std::filesystem::filesystem_error& error) {
-        std::error_code ignored;
-        std::filesystem::remove(fresh, ignored);
-        base::fail(path.string(), "cannot be replaced (" + error.code().message() + ")",
-                   "save it under another name");
-    } catch (...) {
-        std::error_code ignored;
-        std::filesystem::remove(fresh, ignored);
-        throw;
-    }
+    base::replaceFile(file, documentText(document, whole(file).parent_path()));
 }
 
 Document loadDocument(const std::filesystem::path& file) {

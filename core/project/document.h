@@ -18,6 +18,9 @@ struct SourceChoice {
     std::string path; ///< a file of the source or its pattern; absolute, or empty when none is open
     std::optional<mesh::TestShape> shape; ///< instead of a path
     source::Reading reading;
+    /// Also read files that the source names outside its tree (source::Trust). Never saved: who wrote a
+    /// project that comes from elsewhere may not decide it.
+    bool followOutside = false;
     bool operator==(const SourceChoice&) const = default;
 };
 

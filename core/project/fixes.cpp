@@ -37,6 +37,9 @@ void applyFix(Document& document, const inspect::Fix& fix) {
     if (fix.maxWidth) {
         document.recipe.maxWidth = *fix.maxWidth;
     }
+    if (fix.followOutside) {
+        document.source.followOutside = true;
+    }
     if (fix.lookupByItself) {
         document.recipe.lookupUvSet.reset();
     }

@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "source/gltf_files.h"
 #include "source/gltf_meshopt.h"
 #include "source/gltf_required.h"
 
@@ -119,12 +120,18 @@ bool keepEncoded(tinygltf::Image* image, const int, std::string*, std::string*, 
     return true;
 }
 
-std::string oneLine(std::string text) {
-    while (!text.empty() && (text.back() == '\n' || text.back() == ' ')) {
-        text.pop_back();
+/// Which property the library stumbled over, if its message names one: all of it that helps a person.
+std::string propertyIn(const std::string& message) {
+    constexpr const char* kQuotes = "'\"`";
+    constexpr const char* kLetters = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ_";
+    for (std::size_t at = message.find_first_of(kQuotes); at < message.size();
+         at = message.find_first_of(kQuotes, at + 1)) {
+        const std::size_t end = message.find_first_not_of(kLetters, at + 1);
+        if (end != std::string::npos && end > at + 1 && message[end] == message[at]) {
+            return ": its \"" + message.substr(at + 1, end - at - 1) + "\" is missing or of a wrong kind";
+        }
     }
-    std::replace(text.begin(), text.end(), '\n', ' ');
-    return text;
+    return {};
 }
 
 template <typename T>
@@ -270,9 +277,9 @@ std::string GltfDocument::at(const std::string& element, std::size_t index) cons
     return file + ": " + element + " " + std::to_string(index);
 }
 
-GltfDocument loadGltf(const std::filesystem::path& path) {
+GltfDocument loadGltf(const std::filesystem::path& path, bool followOutside) {
     GltfDocument document;
-    document.file = path.filename().string();
+    document.file = base::likelyUtf8(path.filename().string());
     base::Bytes bytes = base::readFile(path);
     if (bytes.empty()) {
         base::fail(path.string(), "the file is empty", "export it again");
@@ -311,10 +318,12 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
     }
     tinygltf::TinyGLTF loader;
     loader.SetImageLoader(&keepEncoded, nullptr);
+    FilesBeside files(path, followOutside);
+    loader.SetFsCallbacks(files.callbacks());
     document.model = std::make_shared<tinygltf::Model>();
     std::string error;
     std::string warning;
-    const std::string folder = path.parent_path().string();
+    const std::string folder = FilesBeside::kBeside;
     bool read = false;
     try {
         const auto length = static_cast<unsigned int>(bytes.size());
@@ -324,19 +333,16 @@ GltfDocument loadGltf(const std::filesystem::path& path) {
                                                  folder)
                    : loader.LoadASCIIFromString(document.model.get(), &error, &warning,
                                                 reinterpret_cast<const char*>(bytes.data()), length, folder);
-    } catch (const std::exception& thrown) {
-        error = thrown.what();
+    } catch (const std::bad_alloc&) {
+        throw;
+    } catch (const std::exception&) {
+        error.clear(); // about the library's own code
     }
     if (!read) {
-        base::fail(path.string(), "is not valid glTF 2.0: " + oneLine(error.empty() ? warning : error),
-                   "check that its buffers lie beside it, or export it again");
+        files.failIfNeeded(*document.model, document.file);
+        base::fail(path.string(), "is not valid glTF 2.0" + propertyIn(error), "export it again");
     }
-    if (!warning.empty()) {
-        document.findings.push_back(
-            {"gltf-warning",
-             base::Severity::look,
-             {document.file, oneLine(warning), "look at it if something is missing"}});
-    }
+    files.report(document.findings);
     document.strides.resize(document.model->bufferViews.size(), 0);
     unpackMeshopt(*document.model, document.file);
     for (std::size_t v = 0; v < document.strides.size(); ++v) {

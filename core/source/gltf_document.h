@@ -27,8 +27,8 @@ struct GltfDocument {
 };
 
 /// Reads and parses; images stay encoded. Throws base::Failure: no such file, not glTF 2.0, cut short, absent
-/// buffers, required extensions that are not read.
-GltfDocument loadGltf(const std::filesystem::path& path);
+/// buffers, required extensions that are not read. Files that it names are found as Companions finds them.
+GltfDocument loadGltf(const std::filesystem::path& path, bool followOutside = false);
 
 /// Unpacks an accessor: count × components values, normalised integers as glTF 2.0 section 3.6.2.2, sparse
 /// substitution applied. Throws base::Failure if it reaches outside its buffer or has another shape.

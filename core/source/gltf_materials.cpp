@@ -1,5 +1,6 @@
 #include "source/gltf_materials.h"
 
+#include "source/companions.h"
 #include "source/material_detail.h"
 
 #include <algorithm>
@@ -53,15 +54,18 @@ std::shared_ptr<const mesh::EncodedImage> imageOf(const GltfDocument& document, 
     const tinygltf::Image& image = model.images[static_cast<std::size_t>(source)];
     const auto* begin = reinterpret_cast<const std::byte*>(image.image.data());
     const std::string type = imageTypeOf({begin, image.image.size()});
-    if (type.empty()) {
-        const bool empty = image.image.empty();
+    const bool empty = image.image.empty();
+    const std::string fault = empty          ? "could not be read"
+                              : type.empty() ? "is neither PNG nor JPEG"
+                                             : imageFault({begin, image.image.size()});
+    if (!fault.empty()) {
         findings.push_back({"texture-missing",
                             base::Severity::look,
                             {document.at("image", static_cast<std::size_t>(source)),
-                             "\"" + (image.uri.empty() ? image.name : image.uri) +
-                                 (empty ? "\" could not be read" : "\" is neither PNG nor JPEG"),
+                             "\"" + (image.uri.empty() ? image.name : image.uri) + "\" " +
+                                 (empty || type.empty() ? "" : "is ") + fault,
                              empty ? "put the file beside the model; the colour factor is shown"
-                                   : "convert it; until then the colour factor is shown"}});
+                                   : "export it again; until then the colour factor is shown"}});
         return nullptr;
     }
     auto encoded = std::make_shared<mesh::EncodedImage>();

@@ -24,6 +24,9 @@ std::vector<SceneSkin> readSkins(const GltfDocument& document, std::span<const S
             }
             skin.joints.push_back(static_cast<std::size_t>(joint));
         }
+        if (skin.joints.empty()) {
+            base::fail(where, "has no joints", kAgain);
+        }
         skin.inverseBind.assign(skin.joints.size(), glm::dmat4(1.0));
         if (from.inverseBindMatrices >= 0) {
             const GltfNumbers matrices = readNumbers(document, from.inverseBindMatrices, 16);
@@ -63,9 +66,10 @@ std::vector<char> nodesInScene(const GltfDocument& document, std::span<const Sce
         roots[static_cast<std::size_t>(root)] = 1;
     }
     std::vector<char> inside(nodes.size(), 0);
-    for (std::size_t i = 0; i < nodes.size(); ++i) {
-        for (int n = static_cast<int>(i); n >= 0; n = nodes[static_cast<std::size_t>(n)].parent) {
-            inside[i] |= roots[static_cast<std::size_t>(n)];
+    for (const std::size_t n : parentsFirst(nodes)) {
+        inside[n] = roots[n];
+        if (nodes[n].parent >= 0) {
+            inside[n] |= inside[static_cast<std::size_t>(nodes[n].parent)];
         }
     }
     return inside;

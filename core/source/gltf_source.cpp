@@ -9,7 +9,7 @@ namespace ripple::source {
 std::shared_ptr<const FrameSource> openGltf(const std::filesystem::path& path, const OpenRequest& request,
                                             const base::Progress& progress) {
     progress.checkpoint();
-    GltfDocument document = loadGltf(path);
+    GltfDocument document = loadGltf(path, request.trust.followOutside);
     Scene scene;
     scene.file = document.file;
     scene.format = "glTF 2.0";

@@ -19,12 +19,6 @@ namespace {
 
 using mesh::MaterialDetail;
 
-/// Exporters of other systems write ".\\textures\\red.png".
-std::string portable(std::string path) {
-    std::replace(path.begin(), path.end(), '\\', '/');
-    return path;
-}
-
 using Words = std::vector<std::string>;
 
 Words wordsOf(const std::string& line) {
@@ -91,8 +85,8 @@ std::string fileOf(const std::string& line) {
 /// Fills one material from the lines that are its own.
 class MaterialReader {
 public:
-    MaterialReader(const std::filesystem::path& folder, mesh::Material& material, base::Findings& findings)
-        : folder_(folder),
+    MaterialReader(Companions& companions, mesh::Material& material, base::Findings& findings)
+        : companions_(companions),
           material_(material),
           findings_(findings) {
         detail_.material.pbrMetallicRoughness.metallicFactor = 0.0;
@@ -171,28 +165,7 @@ private:
     }
 
     std::shared_ptr<const mesh::EncodedImage> image(const std::string& file, const std::string& what) {
-        const std::filesystem::path path = folder_ / portable(file);
-        const std::string name = base::likelyUtf8(path.filename().string());
-        const auto missing = [&](const std::string& why, const std::string& fix) {
-            findings_.push_back(
-                {"texture-missing",
-                 base::Severity::look,
-                 {name, "the " + what + " image of material \"" + material_.name + "\" " + why, fix}});
-            return nullptr;
-        };
-        auto encoded = std::make_shared<mesh::EncodedImage>();
-        try {
-            encoded->bytes = base::readFile(path);
-        } catch (const base::Failure& failure) {
-            return missing("can't be read: " + failure.problem().what,
-                           "put it beside the model; until then the material goes without");
-        }
-        encoded->name = name;
-        encoded->mimeType = imageTypeOf(encoded->bytes);
-        if (encoded->mimeType != "image/png" && encoded->mimeType != "image/jpeg") {
-            return missing("is neither PNG nor JPEG", "convert it; until then the material goes without");
-        }
-        return encoded;
+        return companions_.image(file, what, findings_);
     }
 
     int addTexture(const std::shared_ptr<const mesh::EncodedImage>& image) {
@@ -203,7 +176,7 @@ private:
         return static_cast<int>(textures_.size()) - 1;
     }
 
-    const std::filesystem::path& folder_;
+    Companions& companions_;
     mesh::Material& material_;
     base::Findings& findings_;
     MaterialDetail detail_;
@@ -213,15 +186,19 @@ private:
 
 } // namespace
 
-mesh::Material readObjMaterial(const std::filesystem::path& folder, std::span<const std::string> libraries,
+mesh::Material readObjMaterial(Companions& companions, std::span<const std::string> libraries,
                                const std::string& name, base::Findings& findings) {
     mesh::Material material;
     material.name = name;
     material.doubleSided = true; // OBJ knows no back-face culling
-    MaterialReader reader(folder, material, findings);
+    MaterialReader reader(companions, material, findings);
     for (const std::string& library : libraries) {
+        const auto path = companions.find(library);
+        if (!path) {
+            continue; // Companions::report() says so
+        }
         try {
-            const base::Bytes bytes = base::readFile(folder / portable(library));
+            const base::Bytes bytes = base::readFile(*path);
             const std::string where = base::likelyUtf8(library);
             bool ours = false;
             TextLines lines(bytes, where);

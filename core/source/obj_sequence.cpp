@@ -109,10 +109,11 @@ std::shared_ptr<const FrameSource> openObjSequence(const std::filesystem::path& 
     parts.files = sequence.files;
     parts.findings = sequence.findings;
     parts.mesh = std::move(topology.mesh);
+    Companions companions(sequence.files[0], request.trust.followOutside);
     for (const std::string& name : first.materialNames) {
-        parts.mesh.materials.push_back(
-            readObjMaterial(sequence.files[0].parent_path(), first.libraries, name, parts.findings));
+        parts.mesh.materials.push_back(readObjMaterial(companions, first.libraries, name, parts.findings));
     }
+    companions.report(parts.findings);
     parts.reader = std::make_unique<ObjReader>(std::move(sequence), std::move(first), topology);
     return playSequence(std::move(parts), request.cacheBytes);
 }

@@ -54,7 +54,8 @@ const std::vector<Reader>& readers() {
 }
 
 std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const Reading& reading,
-                                        const base::Progress& progress, std::size_t cacheBytes) {
+                                        const base::Progress& progress, std::size_t cacheBytes,
+                                        const Trust& trust) {
     std::filesystem::path file = path;
     if (std::filesystem::is_directory(path)) {
         std::vector<std::string> extensions;
@@ -67,7 +68,7 @@ std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const
         file = sequenceInFolder(path, extensions);
     }
     const Reader& reader = readerFor(file);
-    const OpenRequest request{reading, cacheBytes};
+    const OpenRequest request{reading, cacheBytes, false, trust};
     auto source = reader.open(file, request, progress);
     if (source->clips()[0].isSequence()) {
         // Scenes subdivide what they pose from; here there are only poses.

@@ -10,11 +10,24 @@
 
 namespace ripple::source {
 
+/// What a scene file may use up while it is imported (scene_file.h).
+struct ImportLimits {
+    double gigabytes = 2.0; ///< of memory, in units of 2^30 bytes
+    double seconds = 60.0;  ///< of computing time
+};
+
+/// How far a source is believed. Never part of a file: who wrote that file may not decide it.
+struct Trust {
+    bool followOutside = false; ///< also files that it names outside its own tree (companions.h)
+    ImportLimits import;
+};
+
 /// How a source is opened.
 struct OpenRequest {
     Reading reading;
     std::size_t cacheBytes = kFrameCacheBytes; ///< frames of a sequence that are kept in memory
     bool single = false; ///< this very file, also where it has the name of a frame of a sequence
+    Trust trust;
 };
 
 /// A kind of source. To add one, write its `open` and put a row into the table in open.cpp.
@@ -34,6 +47,6 @@ const std::vector<Reader>& readers();
 /// Throws base::Failure for bad input, base::Cancelled after progress.cancel().
 std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const Reading& reading = {},
                                         const base::Progress& progress = {},
-                                        std::size_t cacheBytes = kFrameCacheBytes);
+                                        std::size_t cacheBytes = kFrameCacheBytes, const Trust& trust = {});
 
 } // namespace ripple::source

@@ -306,6 +306,9 @@ void readVertices(Body& body, const Vertices& vertices, const std::string& where
 
 void readFaces(Body& body, const PlyElement& element, std::size_t vertexCount, const std::string& where,
                PlyFile& out) {
+    if (element.properties.empty()) {
+        base::fail(where, "has faces without properties, so without corners", kAgain);
+    }
     for (std::size_t f = 0; f < element.count; ++f) {
         for (const PlyProperty& property : element.properties) {
             if (!property.list || (property.name != "vertex_indices" && property.name != "vertex_index")) {
@@ -333,6 +336,9 @@ void readFaces(Body& body, const PlyElement& element, std::size_t vertexCount, c
 }
 
 void skipElement(Body& body, const PlyElement& element) {
+    if (element.properties.empty()) {
+        return; // takes no bytes, however many there are said to be
+    }
     for (std::size_t i = 0; i < element.count; ++i) {
         for (const PlyProperty& property : element.properties) {
             body.skip(property);

@@ -57,7 +57,7 @@ struct Binding {
     std::size_t points = 0;                   ///< that the mesh expects
 };
 
-Binding bindObj(const std::filesystem::path& file, base::Findings& findings) {
+Binding bindObj(const std::filesystem::path& file, const OpenRequest& request, base::Findings& findings) {
     const ObjFile obj = parseObj(base::readFile(file), file.filename().string());
     if (obj.corners.empty()) {
         base::fail(file.filename().string(), "holds no faces", "export the mesh with its faces");
@@ -67,9 +67,11 @@ Binding bindObj(const std::filesystem::path& file, base::Findings& findings) {
     for (const ObjCorner& corner : topology.ofVertex) {
         binding.pointOfVertex.push_back(static_cast<std::uint32_t>(corner.v));
     }
+    Companions companions(file, request.trust.followOutside);
     for (const std::string& name : obj.materialNames) {
-        binding.mesh.materials.push_back(readObjMaterial(file.parent_path(), obj.libraries, name, findings));
+        binding.mesh.materials.push_back(readObjMaterial(companions, obj.libraries, name, findings));
     }
+    companions.report(findings);
     return binding;
 }
 
@@ -79,9 +81,10 @@ Binding bindWhole(const std::filesystem::path& file, const OpenRequest& request,
     Reading reading;
     reading.meshes = request.reading.meshes;
     // A mesh whose name ends in a number is no frame of a sequence here.
-    const auto source = base::extensionOf(file) == ".ply"
-                            ? openPlySequence(file, {reading, request.cacheBytes, true}, progress)
-                            : open(file, reading, progress, request.cacheBytes);
+    const auto source =
+        base::extensionOf(file) == ".ply"
+            ? openPlySequence(file, {reading, request.cacheBytes, true, request.trust}, progress)
+            : open(file, reading, progress, request.cacheBytes, request.trust);
     for (const base::Finding& finding : source->findings()) {
         // That the mesh itself has no motion is what the cache is for.
         if (finding.id != "no-animation" && finding.id != "single-frame") {
@@ -138,7 +141,7 @@ std::shared_ptr<const FrameSource> openPointCache(const std::filesystem::path& p
     SequenceParts parts;
     parts.findings = cache->findings();
     Binding binding = base::extensionOf(meshFile) == ".obj"
-                          ? bindObj(meshFile, parts.findings)
+                          ? bindObj(meshFile, request, parts.findings)
                           : bindWhole(meshFile, request, progress, parts.findings);
     const std::string name = path.filename().string();
     if (binding.points != cache->points()) {

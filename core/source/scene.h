@@ -68,6 +68,10 @@ struct SceneGeometry {
     base::Findings findings;
 };
 
+/// The nodes in an order in which each comes behind its parent. Those in or below a circle of parents are
+/// left out.
+std::vector<std::size_t> parentsFirst(std::span<const SceneNode> nodes);
+
 /// Throws base::Failure if a node is its own ancestor; `where` names the file.
 void requireTree(std::span<const SceneNode> nodes, const std::string& where);
 

@@ -39,15 +39,33 @@ glm::dmat4 local(const SceneNode& node) {
 
 } // namespace
 
-void requireTree(std::span<const SceneNode> nodes, const std::string& where) {
-    for (std::size_t i = 0; i < nodes.size(); ++i) {
-        std::size_t steps = 0;
-        for (int n = nodes[i].parent; n >= 0; n = nodes[static_cast<std::size_t>(n)].parent) {
-            if (++steps > nodes.size()) {
-                base::fail(where + ": node " + std::to_string(i),
-                           "is its own ancestor: the node tree runs in a circle", "export the file again");
-            }
+std::vector<std::size_t> parentsFirst(std::span<const SceneNode> nodes) {
+    std::vector<std::size_t> order;
+    std::vector<std::vector<std::size_t>> children(nodes.size());
+    for (std::size_t n = 0; n < nodes.size(); ++n) {
+        if (nodes[n].parent < 0) {
+            order.push_back(n);
+        } else {
+            children[static_cast<std::size_t>(nodes[n].parent)].push_back(n);
         }
+    }
+    for (std::size_t i = 0; i < order.size(); ++i) {
+        const auto& own = children[order[i]];
+        order.insert(order.end(), own.begin(), own.end());
+    }
+    return order;
+}
+
+void requireTree(std::span<const SceneNode> nodes, const std::string& where) {
+    std::vector<char> reached(nodes.size(), 0);
+    for (const std::size_t n : parentsFirst(nodes)) {
+        reached[n] = 1;
+    }
+    const auto circle = std::find(reached.begin(), reached.end(), 0);
+    if (circle != reached.end()) {
+        base::fail(where + ": node " + std::to_string(circle - reached.begin()),
+                   "is its own ancestor, or below one that is: the node tree runs in a circle",
+                   "export the file again");
     }
 }
 

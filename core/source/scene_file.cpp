@@ -1,134 +1,150 @@
 #include "source/scene_file.h"
 
 #include "base/files.h"
+#include "base/helper_program.h"
 #include "base/text.h"
-#include "source/scene_file_animation.h"
-#include "source/scene_file_mesh.h"
-#include "source/scene_source.h"
+#include "base/units.h"
+#include "source/companions.h"
+#include "source/imported_scene.h"
+#include "source/material_detail.h"
 
-#include <algorithm>
 #include <array>
-#include <sstream>
+#include <cmath>
 
-#include <assimp/Importer.hpp>
-#include <assimp/ProgressHandler.hpp>
-#include <assimp/scene.h>
+#include <fcntl.h>
+#include <unistd.h>
 
 namespace ripple::source {
 
 namespace {
 
-/// Passes cancelling on; the library then gives up.
-class Watch : public Assimp::ProgressHandler {
-public:
-    explicit Watch(const base::Progress& progress) : progress_(progress) {}
-    bool Update(float) override { return !progress_.cancelled(); }
+constexpr const char* kProgram = "ripple-import";
+constexpr const char* kAgain = "the file is likely damaged; export it again, or as .glb";
 
-private:
-    const base::Progress& progress_;
-};
-
-/// Unit and up axis where the file states them. Formats whose reader in the library turns the root itself are
-/// metres and +Y up by the time we see them.
-Space spaceOf(const aiScene& scene, const std::filesystem::path& path) {
-    Space space;
-    space.stated = base::extensionOf(path) == ".dae";
-    if (!scene.mMetaData) {
-        return space;
+/// For our own words about files that are absent or not to be read.
+void requireReadable(const std::filesystem::path& path) {
+    base::requireFile(path);
+    const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+    if (file < 0) {
+        base::readFile(path); // says why
     }
-    double centimetres = 0.0;
-    float single = 0.0f;
-    if (!scene.mMetaData->Get("UnitScaleFactor", centimetres) &&
-        scene.mMetaData->Get("UnitScaleFactor", single)) {
-        centimetres = static_cast<double>(single);
-    }
-    if (centimetres > 0.0 && centimetres < 1e9) {
-        space.metresPerUnit = centimetres / 100.0;
-        space.stated = true;
-    }
-    int32_t up = -1;
-    if (scene.mMetaData->Get("UpAxis", up) && up >= 0 && up <= 2) {
-        space.up = static_cast<Axis>(up);
-        space.stated = true;
-    }
-    return space;
+    ::close(file);
 }
 
-/// Metres and +Y up from the file's unit and axis.
-glm::dmat4 rootTransform(const Space& space) {
-    glm::dmat4 m(glm::dmat3(toYUp(space.up)));
-    for (int c = 0; c < 3; ++c) {
-        m[c] *= space.metresPerUnit;
+ImportedScene import(const std::filesystem::path& path, const OpenRequest& request,
+                     const base::Progress& progress) {
+    const ImportLimits& limits = request.trust.import;
+    const std::string where = base::likelyUtf8(path.filename().string());
+    const auto bytes = static_cast<std::size_t>(limits.gigabytes * static_cast<double>(1u << 30));
+    std::vector<std::string> words = {std::to_string(bytes),
+                                      std::to_string(static_cast<std::size_t>(std::ceil(limits.seconds))),
+                                      std::filesystem::absolute(path).string()};
+    words.insert(words.end(), request.reading.meshes.begin(), request.reading.meshes.end());
+    const base::HelperProgram helper(base::helperPath(kProgram), words, limits.seconds, progress);
+    switch (helper.end()) {
+    case base::HelperProgram::End::done:
+        return receiveScene(helper.answer(), where);
+    case base::HelperProgram::End::tooLong:
+        base::fail(where, "took longer to read than the " + base::secondsText(limits.seconds) + " it may",
+                   "export it again, or as .glb; a file that is sound and large can be given more time "
+                   "with --import-seconds");
+    case base::HelperProgram::End::crashed:
+    case base::HelperProgram::End::failed:
+        break;
     }
-    return m;
+    base::fail(where, "can't be read: the import library broke off", kAgain);
 }
 
-/// The library's nodes, parents first, under one root of ours.
-void addNodes(const aiNode& from, int parent, std::vector<SceneNode>& nodes,
-              std::vector<const aiNode*>& originals) {
-    SceneNode node;
-    node.name = base::likelyUtf8(from.mName.C_Str());
-    node.parent = parent;
-    node.hasMatrix = true;
-    node.matrix = matrixOf(from.mTransformation);
-    const auto own = static_cast<int>(nodes.size());
-    nodes.push_back(std::move(node));
-    originals.push_back(&from);
-    for (unsigned int c = 0; c < from.mNumChildren; ++c) {
-        addNodes(*from.mChildren[c], own, nodes, originals);
+void takeTexture(const ImportedTexture& from, Companions& companions,
+                 std::vector<mesh::MaterialDetail::Texture>& textures, mesh::Material& material,
+                 tinygltf::Material& all, base::Findings& findings) {
+    static constexpr std::array<const char*, kTextureSlots> kWords = {"base-colour", "normal", "occlusion",
+                                                                      "emissive"};
+    const auto image =
+        from.inside.empty()
+            ? companions.image(from.name, kWords[static_cast<std::size_t>(from.slot)], findings)
+            : companions.imageInside(from.inside, from.name, kWords[static_cast<std::size_t>(from.slot)],
+                                     findings);
+    const auto place = [&](auto& info) {
+        info.texCoord = static_cast<int>(from.uvSet);
+        if (image) {
+            textures.emplace_back().image = image;
+            info.index = static_cast<int>(textures.size()) - 1;
+        }
+    };
+    switch (from.slot) {
+    case TextureSlot::baseColour:
+        place(all.pbrMetallicRoughness.baseColorTexture);
+        material.baseColourImage = image;
+        material.baseColourUvSet = from.uvSet;
+        break;
+    case TextureSlot::normal:
+        place(all.normalTexture);
+        break;
+    case TextureSlot::occlusion:
+        place(all.occlusionTexture);
+        break;
+    case TextureSlot::emissive:
+        place(all.emissiveTexture);
+        if (image && all.emissiveFactor.empty()) {
+            all.emissiveFactor = {1.0, 1.0, 1.0}; // the factor that lets the map be seen
+        }
+        break;
     }
 }
 
-std::string oneLine(std::string text) {
-    std::replace(text.begin(), text.end(), '\n', ' ');
-    return text;
+/// Materials with their images; and one more for meshes that name none.
+std::vector<mesh::Material> materialsOf(const ImportedScene& imported, Companions& companions,
+                                        base::Findings& findings) {
+    std::vector<mesh::Material> materials;
+    for (const ImportedMaterial& from : imported.materials) {
+        mesh::Material material;
+        material.name = from.name;
+        material.baseColour = from.baseColour;
+        material.alphaMode = from.alphaMode;
+        material.doubleSided = from.doubleSided;
+        auto detail = std::make_shared<mesh::MaterialDetail>();
+        tinygltf::Material& all = detail->material;
+        takePlainParts(material, all);
+        all.pbrMetallicRoughness.metallicFactor = from.metallic;
+        all.pbrMetallicRoughness.roughnessFactor = from.roughness;
+        if (from.emissive != glm::dvec3(0.0)) {
+            all.emissiveFactor = {from.emissive.x, from.emissive.y, from.emissive.z};
+        }
+        std::vector<mesh::MaterialDetail::Texture> textures;
+        for (const ImportedTexture& texture : from.textures) {
+            takeTexture(texture, companions, textures, material, all, findings);
+        }
+        detail->textures = std::make_shared<std::vector<mesh::MaterialDetail::Texture>>(std::move(textures));
+        material.detail = std::move(detail);
+        noteTextureUses(material);
+        materials.push_back(std::move(material));
+    }
+    materials.back().stated = false; // the last one stands for parts that name none
+    return materials;
 }
 
 } // namespace
 
-std::string sceneFileExtensions() {
-    // Taken by readers of ours, or no scenes of their own.
-    constexpr std::array kNotHere = {".gltf", ".glb", ".obj", ".ply", ".pc2", ".mdd", ".xml", ".zip", ".raw"};
-    std::string list;
-    Assimp::Importer importer;
-    importer.GetExtensionList(list);
-    std::istringstream stream(list);
-    std::string extensions;
-    for (std::string word; std::getline(stream, word, ';');) {
-        const std::string extension = word.substr(word.find('.') == std::string::npos ? 0 : word.find('.'));
-        if (std::find(kNotHere.begin(), kNotHere.end(), extension) == kNotHere.end()) {
-            extensions += (extensions.empty() ? "" : " ") + extension;
-        }
-    }
-    return extensions;
+const char* sceneFileExtensions() {
+    // What assimp 5.2 reads, without what readers of ours take and what holds no scene (.xml, .zip, .raw).
+    return ".3d .3ds .3mf .ac .ac3d .acc .amf .ase .ask .assbin .b3d .blend .bsp .bvh .cob .csm .dae "
+           ".dxf .enff .fbx .hmp .ifc .ifczip .iqm .irr .irrmesh .lwo .lws .lxo .md2 .md3 .md5anim "
+           ".md5camera .md5mesh .mdc .mdl .mesh .mot .ms3d .ndo .nff .off .ogex .pk3 .pmx .prj .q3o "
+           ".q3s .scn .sib .smd .step .stl .stp .ter .uc .vta .x .x3d .x3db .xgl .zae .zgl";
 }
 
 std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path,
                                                  const OpenRequest& request, const base::Progress& progress) {
-    base::readFile(path); // for our own words about files that are absent, empty or not to be read
-    Assimp::Importer importer;
-    importer.SetProgressHandler(new Watch(progress)); // the importer owns it
-    const aiScene* read = importer.ReadFile(path.string(), 0);
-    progress.checkpoint();
-    const std::string file = path.filename().string();
-    if (!read || !read->mRootNode) {
-        base::fail(file, "can't be read: " + oneLine(importer.GetErrorString()),
-                   "export it again, or as .glb");
-    }
-    Scene scene;
-    scene.file = file;
+    requireReadable(path);
+    ImportedScene imported = import(path, request, progress);
+    Scene& scene = imported.scene;
+    scene.file = base::likelyUtf8(path.filename().string());
     scene.format = base::extensionOf(path).substr(1) + " scene";
     scene.files = {path};
-    scene.space = spaceOf(*read, path);
-    SceneNode root;
-    root.name = "scene";
-    root.hasMatrix = true;
-    root.matrix = rootTransform(scene.space);
-    scene.nodes.push_back(root);
-    std::vector<const aiNode*> originals = {nullptr};
-    addNodes(*read->mRootNode, 0, scene.nodes, originals);
-    scene.geometry = readSceneMeshes(*read, path, scene.nodes, originals, request.reading.meshes);
-    scene.animations = readSceneAnimations(*read, file, scene.nodes, originals);
+    Companions companions(path, request.trust.followOutside);
+    scene.geometry.mesh.materials = materialsOf(imported, companions, scene.findings);
+    companions.report(scene.findings);
     return playScene(std::move(scene), request.reading);
 }
 

@@ -233,12 +233,16 @@ private:
                 skeleton_.names.push_back(nodes_[n].name);
             }
         }
-        for (const std::size_t node : jointNodes_) {
-            int above = nodes_[node].parent;
-            while (above >= 0 && jointOfNode[static_cast<std::size_t>(above)] < 0) {
-                above = nodes_[static_cast<std::size_t>(above)].parent;
+        // Of each node the nearest joint above it; −1: none.
+        std::vector<int> above(nodes_.size(), -1);
+        for (const std::size_t n : parentsFirst(nodes_)) {
+            if (nodes_[n].parent >= 0) {
+                const auto parent = static_cast<std::size_t>(nodes_[n].parent);
+                above[n] = jointOfNode[parent] >= 0 ? jointOfNode[parent] : above[parent];
             }
-            skeleton_.parents.push_back(above < 0 ? -1 : jointOfNode[static_cast<std::size_t>(above)]);
+        }
+        for (const std::size_t node : jointNodes_) {
+            skeleton_.parents.push_back(above[node]);
         }
     }
 

@@ -28,6 +28,7 @@ void CostBox::build() {
     grid->setColumnStretch(1, 1);
     const auto figure = [](const char* role) {
         auto* label = new QLabel;
+        label->setTextFormat(Qt::PlainText);
         label->setProperty("role", role);
         return label;
     };

@@ -82,6 +82,7 @@ QWidget* GatherBench::buildHead() {
     column->setSpacing(4);
     auto* row = new QHBoxLayout;
     name_ = new QLabel;
+    name_->setTextFormat(Qt::PlainText);
     QFont bold = name_->font();
     bold.setWeight(QFont::DemiBold);
     name_->setFont(bold);
@@ -135,7 +136,7 @@ void GatherBench::refresh() {
             name = choice.shape && choice.shape->kind == kind.id ? tr(kind.name) : name;
         }
         name_->setText(name);
-        name_->setToolTip(text(choice.path));
+        name_->setToolTip(plainTip(text(choice.path)));
         const mesh::Mesh& mesh = source->mesh();
         facts_->setText(text(source->format()) + ", " + text(base::plural(mesh.vertexCount(), "vertex")) +
                         ", " + text(base::plural(mesh.triangleCount(), "triangle")));

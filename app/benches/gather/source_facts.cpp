@@ -205,7 +205,7 @@ void addFindingCards(Session& session, QVBoxLayout& column) {
             card->setShow(finding.show);
         }
         if (note) {
-            card->setToolTip(finding.words);
+            card->setToolTip(plainTip(finding.words));
         }
         column.addWidget(card);
     }

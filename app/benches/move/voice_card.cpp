@@ -121,6 +121,7 @@ void VoiceCard::refresh() {
         return; // while one voice is dragged the others stay as they are
     }
     shown_ = std::move(shown);
+    name_->setTextFormat(Qt::PlainText);
     name_->setText(text(voice->name));
     sentence_->setText(voiceSentence(*voice, (heard ? theme().text : theme().quiet).name()));
     solo_->setChecked(voice->solo);

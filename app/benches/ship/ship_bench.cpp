@@ -142,7 +142,7 @@ void ShipBench::refresh() {
         folder.isEmpty()
             ? tr("choose…")
             : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
-    folder_->setToolTip(folder);
+    folder_->setToolTip(plainTip(folder));
     write_->setEnabled(session_.bake() != nullptr);
     refreshFiles();
     refreshCheck();
@@ -184,7 +184,7 @@ void ShipBench::refreshFiles() {
             factRow(text(demand),
                     files.size() > 1 ? tr("both textures") : files[0].section('.', -1).toUpper(), "quiet");
         row->findChild<QLabel*>()->setProperty("role", "");
-        row->setToolTip(files.join(", ") + "\n" + why[demand]);
+        row->setToolTip(plainTip(files.join(", ") + "\n" + why[demand]));
         demands_->addWidget(row);
     }
 }
@@ -196,7 +196,7 @@ void ShipBench::refreshCheck() {
         result_->setText(text(session_.shipProblem()->line()));
         setRole(result_, "brick");
     } else if (check) {
-        result_->setToolTip(session_.bundleFolder());
+        result_->setToolTip(plainTip(session_.bundleFolder()));
         result_->setText(check->ok() ? tr("Written and checked: %1").arg(nearName(session_.bundleFolder()))
                                      : tr("Written, but the check found something."));
         setRole(result_, check->ok() ? "glass" : "brick");

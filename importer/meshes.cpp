@@ -1,12 +1,11 @@
-#include "source/scene_file_mesh.h"
+#include "importer/meshes.h"
 
 #include "base/text.h"
 #include "base/units.h"
 #include "mesh/tangents.h"
 #include "mesh/triangulate.h"
 #include "source/mesh_choice.h"
-#include "source/scene_file_animation.h"
-#include "source/scene_file_materials.h"
+#include "importer/animations.h"
 #include "source/scene_shape.h"
 
 #include <algorithm>
@@ -16,9 +15,11 @@
 #include <assimp/mesh.h>
 #include <assimp/scene.h>
 
-namespace ripple::source {
+namespace ripple::importer {
 
 namespace {
+
+using namespace source;
 
 constexpr const char* kAgain = "export the file again";
 constexpr std::size_t kMostVertices = 1u << 26;
@@ -49,7 +50,7 @@ public:
         }
         mesh::Part drawn;
         drawn.name = name;
-        drawn.material = std::min<std::size_t>(from.mMaterialIndex, mesh.materials.size() - 1);
+        drawn.material = std::min<std::size_t>(from.mMaterialIndex, scene_.mNumMaterials);
         drawn.firstVertex = static_cast<std::uint32_t>(mesh.vertexCount());
         drawn.vertexCount = from.mNumVertices;
         drawn.firstIndex = static_cast<std::uint32_t>(mesh.indices.size());
@@ -228,12 +229,10 @@ private:
 
 } // namespace
 
-SceneGeometry readSceneMeshes(const aiScene& scene, const std::filesystem::path& path,
+SceneGeometry readSceneMeshes(const aiScene& scene, const std::string& file,
                               std::span<const SceneNode> nodes, std::span<const aiNode* const> originals,
                               std::span<const std::string> wanted) {
-    const std::string file = path.filename().string();
     SceneGeometry geometry;
-    geometry.mesh.materials = readSceneMaterials(scene, path, geometry.findings);
     MeshReading reading(scene, nodes, geometry);
     MeshChoice choice(wanted);
     for (std::size_t n = 0; n < nodes.size(); ++n) {
@@ -264,4 +263,4 @@ SceneGeometry readSceneMeshes(const aiScene& scene, const std::filesystem::path&
     return geometry;
 }
 
-} // namespace ripple::source
+} // namespace ripple::importer

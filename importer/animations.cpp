@@ -1,4 +1,4 @@
-#include "source/scene_file_animation.h"
+#include "importer/animations.h"
 
 #include "base/text.h"
 
@@ -9,9 +9,11 @@
 #include <assimp/anim.h>
 #include <assimp/scene.h>
 
-namespace ripple::source {
+namespace ripple::importer {
 
 namespace {
+
+using namespace source;
 
 /// Ticks per second where the file does not say, as the library's documentation has it.
 constexpr double kDefaultTicks = 25.0;
@@ -167,4 +169,4 @@ std::vector<SceneAnimation> readSceneAnimations(const aiScene& scene, const std:
     return animations;
 }
 
-} // namespace ripple::source
+} // namespace ripple::importer

@@ -1,0 +1,56 @@
+#pragma once
+
+#include "base/files.h"
+#include "base/progress.h"
+
+#include <chrono>
+#include <filesystem>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace ripple::base {
+
+/// A program of ours that works apart from this one, for work that may fail in any way.
+///
+/// It gets nothing to read and nowhere to print; it answers by writing to file descriptor kAnswerFile, which
+/// is a file in memory.
+class HelperProgram {
+public:
+    static constexpr int kAnswerFile = 3;
+
+    enum class End {
+        done,    ///< it ended by itself with status 0
+        failed,  ///< … with another
+        crashed, ///< a signal ended it that nobody here sent
+        tooLong, ///< it used up its computing time (SIGXCPU), or four times that on the clock
+    };
+
+    /// Starts `program`, runs it to its end and takes its answer. `seconds` is the computing time that it was
+    /// given; it sets its own limit. Throws Failure where it can't be started, and Cancelled, both with the
+    /// program ended.
+    HelperProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
+                  double seconds, const Progress& progress);
+    ~HelperProgram();
+    HelperProgram(const HelperProgram&) = delete;
+    HelperProgram& operator=(const HelperProgram&) = delete;
+
+    End end() const { return end_; }
+    /// What it wrote; stays as long as this object.
+    std::span<const std::byte> answer() const { return answer_; }
+
+private:
+    int start(const std::filesystem::path& program, const std::vector<std::string>& arguments);
+    void await(int process, double seconds, const Progress& progress);
+    void takeAnswer();
+
+    int file_ = -1;
+    End end_ = End::failed;
+    std::span<const std::byte> answer_;
+};
+
+/// Where a program that is installed with this one lies: beside it, or in libexec/curly-ripple. Throws
+/// Failure if it is in neither place.
+std::filesystem::path helperPath(const std::string& name);
+
+} // namespace ripple::base

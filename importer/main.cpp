@@ -1,0 +1,63 @@
+// The import program: reads one scene file through the import library, which may fail in any way on a damaged
+// one, and hands the scene to the program that started it (source/imported_scene.h). Not for people to call.
+
+#include "base/helper_program.h"
+#include "base/problem.h"
+#include "base/units.h"
+#include "importer/confine.h"
+#include "importer/read.h"
+
+#include <cstdlib>
+#include <new>
+
+#include <unistd.h>
+
+namespace {
+
+using namespace ripple;
+
+constexpr int kAnswer = base::HelperProgram::kAnswerFile;
+
+/// Ends without tidying up: the library's memory need not be given back piece by piece, and in whatever state
+/// a damaged file left it, it can't harm any more.
+[[noreturn]] void end(int status) {
+    ::_exit(status);
+}
+
+} // namespace
+
+int main(int argc, char** argv) {
+    if (argc < 4) {
+        return 2;
+    }
+    const importer::Limits limits{std::strtoull(argv[1], nullptr, 10), std::strtoull(argv[2], nullptr, 10)};
+    const std::filesystem::path file = argv[3];
+    const std::vector<std::string> wanted(argv + 4, argv + argc);
+    ::close_range(kAnswer + 1, ~0u, 0);
+    importer::confine(limits, file);
+    base::Problem problem{file.filename().string(), "can't be read: the import library broke off",
+                          "the file is likely damaged; export it again, or as .glb"};
+    try {
+        const source::ImportedScene scene = importer::readScene(file, wanted);
+        source::sendScene(kAnswer, scene);
+        end(0);
+    } catch (const base::Failure& failure) {
+        problem = failure.problem();
+    } catch (const std::bad_alloc&) {
+        problem = {file.filename().string(),
+                   "needs more memory to read than the " + base::sizeText(limits.memoryBytes) +
+                       " it may take",
+                   "the file is likely damaged; one that is sound and large can be given more with "
+                   "--import-memory"};
+    } catch (...) {
+        // The library's own words stay here.
+    }
+    try {
+        if (::ftruncate(kAnswer, 0) == 0 && ::lseek(kAnswer, 0, SEEK_SET) == 0) {
+            source::sendProblem(kAnswer, problem);
+            end(0);
+        }
+    } catch (...) {
+    }
+    end(1);
+}
