@@ -6,6 +6,7 @@
 #include "base/units.h"
 #include "importer/confine.h"
 #include "importer/read.h"
+#include "source/open.h"
 
 #include <cstdlib>
 #include <new>
@@ -47,8 +48,7 @@ int main(int argc, char** argv) {
         problem = {file.filename().string(),
                    "needs more memory to read than the " + base::sizeText(limits.memoryBytes) +
                        " it may take",
-                   "the file is likely damaged; one that is sound and large can be given more with "
-                   "--import-memory"};
+                   source::kMoreMemoryFix};
     } catch (...) {
         // The library's own words stay here.
     }

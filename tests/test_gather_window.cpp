@@ -4,6 +4,7 @@
 #include "app/benches/gather/space_card.h"
 #include "app/charts/frame_chart.h"
 #include "app/dial/dial.h"
+#include "app/shell/bench_state.h"
 #include "app/shell/closing_words.h"
 #include "app/shell/main_window.h"
 #include "app/shell/panel_parts.h"
@@ -15,8 +16,11 @@
 
 #include <QApplication>
 #include <QComboBox>
+#include <QDir>
 #include <QFile>
 #include <QFileInfo>
+#include <QLabel>
+#include <QPushButton>
 #include <QScreen>
 #include <QSettings>
 #include <QTemporaryDir>
@@ -120,6 +124,78 @@ private Q_SLOTS:
         window_.reset();
     }
 
+    void filesOutsideAreFollowedOnlyWhenAPersonSaysSo() {
+        QDir(dir_->path()).mkpath("a/b/model");
+        QVERIFY(QFile::copy(demo("crates.png"), path("secret.png")));
+        put("a/b/model/m.mtl", "newmtl skin\nmap_Kd " + path("secret.png").toStdString() + "\n");
+        put("a/b/model/m.obj",
+            "mtllib m.mtl\nusemtl skin\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\n"
+            "f 1/1 2/2 3/3\n");
+        openAndWait(path("a/b/model/m.obj"));
+        const auto image = [this] {
+            return session().source()->mesh().materials[0].baseColourImage != nullptr;
+        };
+        QVERIFY(!image());
+        Card* card = cardTitled("outside its folder");
+        QVERIFY(card);
+        const project::Document before = session().document();
+        auto* fix = card->findChild<QPushButton*>("fix");
+        QCOMPARE(fix->text(), QString("Follow them"));
+        for (const QLabel* label : card->findChildren<QLabel*>()) {
+            QVERIFY(!label->text().contains("--follow")); // the button does it here
+        }
+        QTest::mouseClick(fix, Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(image());
+        undoesAndRedoes(before);
+        QVERIFY(image());
+    }
+    void buffersOutsideAreOfferedToo() {
+        QDir(dir_->path()).mkpath("a/b/model");
+        QVERIFY(QFile::copy("/usr/share/assimp/models/glTF2/BoxTextured-glTF/BoxTextured.gltf",
+                            path("a/b/model/box.gltf")));
+        QVERIFY(
+            QFile::copy("/usr/share/assimp/models/glTF2/BoxTextured-glTF/BoxTextured0.bin", path("box.bin")));
+        QFile file(path("a/b/model/box.gltf"));
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        QByteArray text = file.readAll();
+        text.replace("BoxTextured0.bin", "../../../box.bin");
+        file.resize(0);
+        file.write(text);
+        file.close();
+        openAndWait(path("a/b/model/box.gltf"));
+        QVERIFY(!session().source() && session().sourceProblem());
+        const std::vector<OpenFinding> open = openFindings(session());
+        QVERIFY(!open.empty() && !open[0].fixes.empty());
+        QCOMPARE(open[0].fixes[0].label, QString("Follow it"));
+        // It stands on the line at the bottom, with its button.
+        auto* button = find<QPushButton>("findingFix");
+        QVERIFY(button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(session().source());
+        QCOMPARE(session().source()->mesh().vertexCount(), std::size_t(24));
+    }
+    void namesOutOfFilesAreShownAsTheyAre() {
+        const std::string nasty = "<b>x</b><img src='/etc/passwd'>";
+        put("n.mtl", "newmtl " + nasty + "\nmap_Kd " + nasty + ".png\n");
+        put("n.obj", "mtllib n.mtl\no " + nasty + "\ng " + nasty + "\nusemtl " + nasty +
+                         "\nv 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1\nf 1/1 2/2 3/3\n");
+        openAndWait(path("n.obj"));
+        QVERIFY(session().source());
+        for (int bench = 0; bench < 5; ++bench) {
+            window_->showBench(bench);
+            QVERIFY(waitUntilIdle(*window_));
+            QTest::qWait(10);
+            for (const QWidget* widget : window_->findChildren<QWidget*>()) {
+                const auto* label = qobject_cast<const QLabel*>(widget);
+                const bool marked =
+                    label && label->textFormat() != Qt::PlainText && label->text().contains("img");
+                QVERIFY2(!marked, qPrintable(label ? label->text() : QString()));
+                QVERIFY2(!widget->toolTip().contains("<img"), qPrintable(widget->toolTip()));
+            }
+        }
+    }
     void aLoopWithoutItsRepeatIsSaidToPlayRound() {
         // A square's corner goes round once in 24 frames; the 25th, which would be the first again, is not
         // there.

@@ -282,6 +282,7 @@ private Q_SLOTS:
         base::Bytes flipped = png;
         flipped[flipped.size() - 20] ^= std::byte{1};
         row("png flipped", flipped, "damaged");
+        row("only the signature's start", base::Bytes(png.begin(), png.begin() + 6), "cut short");
         base::Bytes onlyStart(png.begin(), png.begin() + 8);
         const auto secret =
             base::asBytes(std::string_view("root:x:0:0 and much more that is no chunk at all"));

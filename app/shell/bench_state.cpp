@@ -4,6 +4,7 @@
 #include "base/units.h"
 
 #include <QFileInfo>
+#include <QRegularExpression>
 
 #include <algorithm>
 #include <cmath>
@@ -24,9 +25,15 @@ int benchIndex(const std::string& id) {
 
 namespace {
 
+/// In the window what the command's options do is done by a button, which comes along.
+QString withoutOptions(const std::string& words) {
+    static const QRegularExpression kOption(" \\(--[a-z-]+\\)");
+    return text(words).remove(kOption);
+}
+
 /// With a capital at its start and, if wanted, a stop at its end.
 QString sentence(const std::string& words, bool stop = true) {
-    QString result = text(words);
+    QString result = withoutOptions(words);
     if (!result.isEmpty()) {
         result[0] = result[0].toUpper();
     }
@@ -34,9 +41,12 @@ QString sentence(const std::string& words, bool stop = true) {
 }
 
 OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
-    return {
-        Lamp::broken, bench, sentence(problem.what, false), text(problem.where + ": " + problem.fix + "."),
-        {},           {}};
+    return {Lamp::broken,
+            bench,
+            sentence(problem.what, false),
+            text(problem.where) + ": " + withoutOptions(problem.fix) + ".",
+            {},
+            {}};
 }
 
 void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
@@ -53,7 +63,8 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
         const QString where = QFileInfo(text(finding.problem.where)).fileName();
         const bool other = where != source && finding.problem.where != session.source()->meshes()[0].name &&
                            !session.document().source.shape;
-        open.words = other ? where + ": " + text(finding.problem.fix) + "." : sentence(finding.problem.fix);
+        open.words =
+            other ? where + ": " + withoutOptions(finding.problem.fix) + "." : sentence(finding.problem.fix);
         for (const inspect::Fix& fix : one.fixes) {
             open.fixes.push_back({text(fix.label), [&session, fix] { session.applyFix(fix); }});
         }
@@ -288,10 +299,41 @@ BenchState shipState(Session& session) {
 
 } // namespace
 
+namespace {
+
+/// What a person can allow a source that was not trusted with it.
+void addTrustFixes(Session& session, const std::string& words, std::vector<OpenFix>& fixes) {
+    if (words == source::kFollowOutsideFix) {
+        fixes.push_back({"Follow it", [&session] {
+                             session.edit("Follow files outside the model's folder",
+                                          [](project::Document& d) { d.source.followOutside = true; });
+                         }});
+    }
+    constexpr double kMore = 4.0;
+    const auto allow = [&](const QString& label, const source::Trust& trust) {
+        fixes.push_back({label, [&session, trust] {
+                             session.setTrust(trust);
+                             session.reloadSource();
+                         }});
+    };
+    source::Trust trust = session.trust();
+    if (words == source::kMoreMemoryFix) {
+        trust.import.gigabytes *= kMore;
+        allow(QString("Allow it %1 GiB").arg(trust.import.gigabytes), trust);
+    }
+    if (words == source::kMoreTimeFix) {
+        trust.import.seconds *= kMore;
+        allow(QString("Allow it %1").arg(text(base::secondsText(trust.import.seconds))), trust);
+    }
+}
+
+} // namespace
+
 std::vector<OpenFinding> openFindings(Session& session) {
     std::vector<OpenFinding> all;
     if (session.sourceProblem()) {
         all.push_back(fromProblem("gather", *session.sourceProblem()));
+        addTrustFixes(session, session.sourceProblem()->fix, all.back().fixes);
     }
     if (session.source()) {
         addSourceFindings(session, all);

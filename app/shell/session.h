@@ -81,6 +81,7 @@ public:
 
     /// How far sources are believed, beside what the document says; for those opened from here on.
     void setTrust(const source::Trust& trust) { trust_ = trust; }
+    const source::Trust& trust() const { return trust_; }
 
     const project::Document& document() const { return document_; }
     QUndoStack& undoStack() { return undo_; }

@@ -4,6 +4,7 @@
 #include "base/text.h"
 #include "base/units.h"
 #include "source/material_detail.h"
+#include "source/open.h"
 
 #include <algorithm>
 #include <system_error>
@@ -13,9 +14,6 @@ namespace ripple::source {
 namespace {
 
 namespace fs = std::filesystem;
-
-constexpr const char* kOutsideFix =
-    "put it beside the model; or, if you know where the model comes from, follow it (--follow-outside)";
 
 /// Exporters of other systems write ".\\textures\\red.png".
 std::string withSlashes(std::string name) {
@@ -139,7 +137,7 @@ void Companions::report(base::Findings& findings) const {
              {where,
               "names " + base::plural(outside_.size(), "file") + " outside its folder, which " +
                   (outside_.size() == 1 ? "is" : "are") + " not followed: " + quoted(outside_),
-              kOutsideFix}});
+              kFollowOutsideFix}});
     }
     if (!above_.empty()) {
         findings.push_back({"file-above",
@@ -154,7 +152,7 @@ void Companions::report(base::Findings& findings) const {
 void Companions::failOutside(const std::string& name) const {
     base::fail(base::likelyUtf8(source_.string()),
                "needs \"" + base::likelyUtf8(name) + "\", which lies outside its folder and is not followed",
-               kOutsideFix);
+               kFollowOutsideFix);
 }
 
 } // namespace ripple::source

@@ -47,7 +47,7 @@ std::string sizeFault(std::size_t width, std::size_t height) {
 std::string pngFault(std::span<const std::byte> bytes) {
     std::size_t at = 8;
     bool data = false;
-    for (bool first = true; bytes.size() - at >= 12; first = false) {
+    for (bool first = true; at + 12 <= bytes.size(); first = false) {
         const std::size_t length = bigEndian(bytes, at, 4);
         if (length > bytes.size() - at - 12) {
             return kCut;
@@ -80,7 +80,7 @@ std::string jpegFault(std::span<const std::byte> bytes) {
     bool frame = false;
     bool scan = false;
     const auto byte = [&](std::size_t i) { return std::to_integer<unsigned>(bytes[i]); };
-    while (bytes.size() - at >= 2) {
+    while (at + 2 <= bytes.size()) {
         if (byte(at) != 0xFF) {
             return kDamaged;
         }
@@ -93,7 +93,7 @@ std::string jpegFault(std::span<const std::byte> bytes) {
         if (marker == 0xD9) {
             return frame && scan ? "" : kDamaged;
         }
-        if (bytes.size() - at < 2) {
+        if (at + 2 > bytes.size()) {
             return kCut;
         }
         const std::size_t length = bigEndian(bytes, at, 2);
@@ -115,7 +115,7 @@ std::string jpegFault(std::span<const std::byte> bytes) {
         at += length;
         if (marker == 0xDA) {
             scan = true;
-            while (bytes.size() - at >= 2 && (byte(at) != 0xFF || byte(at + 1) == 0 ||
+            while (at + 2 <= bytes.size() && (byte(at) != 0xFF || byte(at + 1) == 0 ||
                                               (byte(at + 1) >= 0xD0 && byte(at + 1) <= 0xD7))) {
                 ++at;
             }

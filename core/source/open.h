@@ -22,6 +22,16 @@ struct Trust {
     ImportLimits import;
 };
 
+// What to do about what a source was not trusted with. The words stand for the choice: who shows a problem with
+// them can offer it.
+
+inline constexpr const char* kFollowOutsideFix =
+    "put it beside the model; or, if you know where the model comes from, follow it (--follow-outside)";
+inline constexpr const char* kMoreMemoryFix =
+    "it may be damaged; one that is sound and large can be given more memory (--import-memory)";
+inline constexpr const char* kMoreTimeFix =
+    "it may be damaged; one that is sound and large can be given more time (--import-seconds)";
+
 /// How a source is opened.
 struct OpenRequest {
     Reading reading;

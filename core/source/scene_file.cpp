@@ -46,8 +46,7 @@ ImportedScene import(const std::filesystem::path& path, const OpenRequest& reque
         return receiveScene(helper.answer(), where);
     case base::HelperProgram::End::tooLong:
         base::fail(where, "took longer to read than the " + base::secondsText(limits.seconds) + " it may",
-                   "export it again, or as .glb; a file that is sound and large can be given more time "
-                   "with --import-seconds");
+                   kMoreTimeFix);
     case base::HelperProgram::End::crashed:
     case base::HelperProgram::End::failed:
         break;
