@@ -3,5 +3,7 @@
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace ripple;
-    return fuzz::inWords([&] { image::decodeExr({reinterpret_cast<const std::byte*>(data), size}, "spoilt.exr"); });
+    return fuzz::inWords([&] {
+        image::decodeExr({reinterpret_cast<const std::byte*>(data), size}, "spoilt.exr");
+    });
 }

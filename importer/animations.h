@@ -20,7 +20,7 @@ glm::dmat4 matrixOf(const aiMatrix4x4& from);
 /// keys are linear (rotations by slerp), which is all that the library passes on. Throws base::Failure for
 /// keys that are not finite.
 std::vector<source::SceneAnimation> readSceneAnimations(const aiScene& scene, const std::string& file,
-                                                std::vector<source::SceneNode>& nodes,
-                                                std::span<const aiNode* const> originals);
+                                                        std::vector<source::SceneNode>& nodes,
+                                                        std::span<const aiNode* const> originals);
 
 } // namespace ripple::importer

@@ -54,6 +54,7 @@ public:
         drawn.firstVertex = static_cast<std::uint32_t>(mesh.vertexCount());
         drawn.vertexCount = from.mNumVertices;
         drawn.firstIndex = static_cast<std::uint32_t>(mesh.indices.size());
+        reserve(from);
         addTriangles(from, drawn.firstVertex, where);
         drawn.indexCount = static_cast<std::uint32_t>(mesh.indices.size()) - drawn.firstIndex;
         if (drawn.indexCount == 0) {
@@ -91,6 +92,16 @@ public:
     }
 
 private:
+    /// Room for what most meshes of one file have; more is made as it comes.
+    void reserve(const aiMesh& from) {
+        mesh::Mesh& mesh = out_.mesh;
+        if (mesh.positions.empty()) {
+            mesh.positions.reserve(from.mNumVertices);
+            mesh.normals.reserve(from.mNumVertices);
+            mesh.indices.reserve(std::size_t{3} * from.mNumFaces);
+        }
+    }
+
     void addTriangles(const aiMesh& from, std::uint32_t firstVertex, const std::string& where) {
         std::vector<glm::vec3> outline;
         for (unsigned int f = 0; f < from.mNumFaces; ++f) {
@@ -229,9 +240,8 @@ private:
 
 } // namespace
 
-SceneGeometry readSceneMeshes(const aiScene& scene, const std::string& file,
-                              std::span<const SceneNode> nodes, std::span<const aiNode* const> originals,
-                              std::span<const std::string> wanted) {
+SceneGeometry readSceneMeshes(const aiScene& scene, const std::string& file, std::span<const SceneNode> nodes,
+                              std::span<const aiNode* const> originals, std::span<const std::string> wanted) {
     SceneGeometry geometry;
     MeshReading reading(scene, nodes, geometry);
     MeshChoice choice(wanted);

@@ -100,6 +100,11 @@ std::string reasonIn(const std::string& message) {
 
 ImportedScene readScene(const std::filesystem::path& path, std::span<const std::string> wanted) {
     Assimp::Importer importer;
+    return readScene(importer, path, wanted);
+}
+
+ImportedScene readScene(Assimp::Importer& importer, const std::filesystem::path& path,
+                        std::span<const std::string> wanted) {
     const aiScene* read = importer.ReadFile(path.string(), 0);
     const std::string file = base::likelyUtf8(path.filename().string());
     if (!read || !read->mRootNode) {

@@ -14,7 +14,6 @@
 #include <spawn.h>
 #include <sys/mman.h>
 #include <sys/stat.h>
-#include <sys/syscall.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -29,9 +28,10 @@ constexpr double kClockPerComputing = 4.0; // a busy machine gives a program par
          "check that it lies beside this program and may be run, and that there is memory left");
 }
 
-/// What of the environment it gets: what the loader and checking builds need.
+/// What of the environment it gets: what the loader and checking builds need, and large pages for large
+/// arrays, since it begins with none.
 std::vector<std::string> environment() {
-    std::vector<std::string> kept = {"LC_ALL=C"};
+    std::vector<std::string> kept = {"LC_ALL=C", "GLIBC_TUNABLES=glibc.malloc.hugetlb=1"};
     for (const char* name : {"LD_LIBRARY_PATH", "ASAN_OPTIONS", "UBSAN_OPTIONS", "LSAN_OPTIONS"}) {
         if (const char* value = std::getenv(name)) {
             kept.push_back(std::string(name) + "=" + value);
@@ -54,26 +54,46 @@ std::vector<char*> pointersTo(std::vector<std::string>& texts) {
 HelperProgram::HelperProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
                              double seconds, const Progress& progress) {
     try {
-        await(start(program, arguments), seconds, progress);
+        start(program, arguments);
+        await(seconds, progress);
         takeAnswer();
     } catch (...) {
+        stop();
+        ::close(answered_);
         ::close(file_);
         throw;
     }
 }
 
 HelperProgram::~HelperProgram() {
+    stop();
     if (!answer_.empty()) {
         ::munmap(const_cast<std::byte*>(answer_.data()), answer_.size());
     }
+    ::close(answered_);
     ::close(file_);
 }
 
-int HelperProgram::start(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
+void HelperProgram::sayAnswered() {
+    const char byte = 1;
+    [[maybe_unused]] const auto written = ::write(kAnsweredPipe, &byte, 1);
+}
+
+void HelperProgram::stop() {
+    if (process_ >= 0) {
+        ::kill(process_, SIGKILL);
+        ::waitpid(process_, nullptr, 0);
+        process_ = -1;
+    }
+}
+
+void HelperProgram::start(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
     file_ = ::memfd_create("answer", MFD_CLOEXEC | MFD_ALLOW_SEALING);
-    if (file_ < 0) {
+    int pipe[2] = {-1, -1};
+    if (file_ < 0 || ::pipe2(pipe, O_CLOEXEC) != 0) {
         cannotStart(program, errno);
     }
+    answered_ = pipe[0];
     std::vector<std::string> words = {program.string()};
     words.insert(words.end(), arguments.begin(), arguments.end());
     std::vector<std::string> kept = environment();
@@ -85,7 +105,14 @@ int HelperProgram::start(const std::filesystem::path& program, const std::vector
         ::posix_spawn_file_actions_addopen(&files, standard, "/dev/null", standard == 0 ? O_RDONLY : O_WRONLY,
                                            0);
     }
-    ::posix_spawn_file_actions_adddup2(&files, file_, kAnswerFile);
+    // Through numbers that neither of them has: the one must not be written over before it is taken.
+    constexpr int kAside = 100;
+    ::posix_spawn_file_actions_adddup2(&files, file_, kAside);
+    ::posix_spawn_file_actions_adddup2(&files, pipe[1], kAside + 1);
+    ::posix_spawn_file_actions_adddup2(&files, kAside, kAnswerFile);
+    ::posix_spawn_file_actions_adddup2(&files, kAside + 1, kAnsweredPipe);
+    ::posix_spawn_file_actions_addclose(&files, kAside);
+    ::posix_spawn_file_actions_addclose(&files, kAside + 1);
     sigset_t none;
     sigset_t all;
     ::sigemptyset(&none);
@@ -93,45 +120,47 @@ int HelperProgram::start(const std::filesystem::path& program, const std::vector
     ::posix_spawnattr_setsigmask(&attributes, &none);
     ::posix_spawnattr_setsigdefault(&attributes, &all);
     ::posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETSIGDEF);
-    pid_t process = -1;
-    const int code = ::posix_spawn(&process, program.c_str(), &files, &attributes, pointersTo(words).data(),
+    const int code = ::posix_spawn(&process_, program.c_str(), &files, &attributes, pointersTo(words).data(),
                                    pointersTo(kept).data());
     ::posix_spawn_file_actions_destroy(&files);
     ::posix_spawnattr_destroy(&attributes);
+    ::close(pipe[1]); // so that only the helper holds it
     if (code != 0) {
+        process_ = -1;
         cannotStart(program, code);
     }
-    return process;
 }
 
-void HelperProgram::await(int process, double seconds, const Progress& progress) {
+void HelperProgram::await(double seconds, const Progress& progress) {
     using Clock = std::chrono::steady_clock;
     const auto begun = Clock::now();
-    const int handle = static_cast<int>(::syscall(SYS_pidfd_open, process, 0));
-    int status = 0;
-    bool late = false;
-    pid_t ended = 0;
-    while ((ended = ::waitpid(process, &status, WNOHANG)) == 0) {
-        const double passed = std::chrono::duration<double>(Clock::now() - begun).count();
-        late = passed > kClockPerComputing * seconds;
-        if (late || progress.cancelled()) {
-            ::kill(process, SIGKILL);
-            ::waitpid(process, &status, 0);
-            break;
-        }
-        pollfd wanted{handle, POLLIN, 0};
+    for (;;) {
+        // Readable when it has answered, hung up when it has ended.
+        pollfd wanted{answered_, POLLIN, 0};
         constexpr int kLook = 20; // milliseconds between looks at whether it was cancelled
-        ::poll(&wanted, handle >= 0 ? 1 : 0, kLook);
+        ::poll(&wanted, 1, kLook);
+        progress.checkpoint();
+        if (wanted.revents & POLLIN) {
+            end_ = End::done;
+            return;
+        }
+        if (wanted.revents & POLLHUP) {
+            int status = 0;
+            ::waitpid(process_, &status, 0);
+            process_ = -1;
+            const int signal = WIFSIGNALED(status) ? WTERMSIG(status) : 0;
+            end_ = signal == SIGXCPU          ? End::tooLong
+                   : signal != 0              ? End::crashed
+                   : WEXITSTATUS(status) == 0 ? End::done
+                                              : End::failed;
+            return;
+        }
+        if (std::chrono::duration<double>(Clock::now() - begun).count() > kClockPerComputing * seconds) {
+            end_ = End::tooLong;
+            stop();
+            return;
+        }
     }
-    if (handle >= 0) {
-        ::close(handle);
-    }
-    progress.checkpoint();
-    const int signal = WIFSIGNALED(status) ? WTERMSIG(status) : 0;
-    end_ = late || signal == SIGXCPU  ? End::tooLong
-           : signal != 0 || ended < 0 ? End::crashed
-           : WEXITSTATUS(status) == 0 ? End::done
-                                      : End::failed;
 }
 
 void HelperProgram::takeAnswer() {
@@ -142,7 +171,7 @@ void HelperProgram::takeAnswer() {
         return;
     }
     const auto size = static_cast<std::size_t>(state.st_size);
-    void* mapped = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE, file_, 0);
+    void* mapped = ::mmap(nullptr, size, PROT_READ, MAP_PRIVATE | MAP_POPULATE, file_, 0);
     if (mapped != MAP_FAILED) {
         answer_ = {static_cast<const std::byte*>(mapped), size};
     }

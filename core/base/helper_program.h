@@ -14,13 +14,17 @@ namespace ripple::base {
 /// A program of ours that works apart from this one, for work that may fail in any way.
 ///
 /// It gets nothing to read and nowhere to print; it answers by writing to file descriptor kAnswerFile, which
-/// is a file in memory.
+/// is a file in memory. A large process takes a while to end, so it says when it has answered, and is then no
+/// longer waited for.
 class HelperProgram {
 public:
     static constexpr int kAnswerFile = 3;
+    static constexpr int kAnsweredPipe = 4;
+    /// In the helper: the answer is whole, and status 0 is all that is left to say.
+    static void sayAnswered();
 
     enum class End {
-        done,    ///< it ended by itself with status 0
+        done,    ///< it said that it had answered, or ended by itself with status 0
         failed,  ///< … with another
         crashed, ///< a signal ended it that nobody here sent
         tooLong, ///< it used up its computing time (SIGXCPU), or four times that on the clock
@@ -40,11 +44,15 @@ public:
     std::span<const std::byte> answer() const { return answer_; }
 
 private:
-    int start(const std::filesystem::path& program, const std::vector<std::string>& arguments);
-    void await(int process, double seconds, const Progress& progress);
+    void start(const std::filesystem::path& program, const std::vector<std::string>& arguments);
+    void await(double seconds, const Progress& progress);
     void takeAnswer();
+    /// Kills what still runs.
+    void stop();
 
     int file_ = -1;
+    int answered_ = -1; ///< reading end of its pipe
+    int process_ = -1;  ///< −1: it is gone
     End end_ = End::failed;
     std::span<const std::byte> answer_;
 };

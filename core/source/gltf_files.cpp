@@ -13,7 +13,8 @@ tinygltf::FsCallbacks FilesBeside::callbacks() {
         return name.starts_with(kBeside) && name.size() > std::strlen(kBeside) + 1;
     };
     calls.ExpandFilePath = [](const std::string& name, void*) { return name; };
-    calls.ReadWholeFile = [](std::vector<unsigned char>* out, std::string*, const std::string& name, void* self) {
+    calls.ReadWholeFile = [](std::vector<unsigned char>* out, std::string*, const std::string& name,
+                             void* self) {
         return static_cast<FilesBeside*>(self)->read(name.substr(std::strlen(kBeside) + 1), *out);
     };
     calls.WriteWholeFile = nullptr;

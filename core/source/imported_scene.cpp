@@ -1,11 +1,13 @@
 #include "source/imported_scene.h"
 
+#include "base/parallel.h"
 #include "source/scene_check.h"
 
 #include <algorithm>
 #include <bit>
 #include <cerrno>
 #include <cstring>
+#include <functional>
 #include <system_error>
 #include <type_traits>
 
@@ -27,6 +29,13 @@ constexpr bool kPlain =
     std::is_same_v<T, glm::vec3> || std::is_same_v<T, glm::vec4> || std::is_same_v<T, glm::dvec3> ||
     std::is_same_v<T, glm::dquat> || std::is_same_v<T, glm::dmat4> || std::is_same_v<T, std::byte>;
 
+/// Arrays begin at multiples of this, so that they can be read where they lie.
+constexpr std::size_t kAligned = 16;
+
+std::size_t toAlign(std::size_t at) {
+    return (kAligned - at % kAligned) % kAligned;
+}
+
 /// Writes values one behind another.
 class Sender {
 public:
@@ -44,6 +53,8 @@ public:
     void operator()(const std::vector<T>& values) {
         (*this)(static_cast<std::uint64_t>(values.size()));
         if constexpr (kPlain<T>) {
+            constexpr std::byte kNothing[kAligned] = {};
+            put(kNothing, toAlign(sent_));
             put(values.data(), values.size() * sizeof(T));
         } else {
             for (const T& value : values) {
@@ -51,49 +62,58 @@ public:
             }
         }
     }
+    template <typename T>
+    void later(const std::vector<T>& values) {
+        (*this)(values);
+    }
     void operator()(const std::string& text) {
         (*this)(static_cast<std::uint64_t>(text.size()));
         put(text.data(), text.size());
     }
 
     void flush() {
-        std::size_t done = 0;
-        while (done < held_.size()) {
-            const ssize_t count = ::write(file_, held_.data() + done, held_.size() - done);
+        write(held_);
+        held_.clear();
+    }
+
+private:
+    void put(const void* data, std::size_t size) {
+        constexpr std::size_t kPiece = std::size_t{1} << 16;
+        const auto* bytes = static_cast<const std::byte*>(data);
+        sent_ += size;
+        if (held_.size() + size < kPiece) {
+            held_.insert(held_.end(), bytes, bytes + size);
+            return;
+        }
+        flush();
+        write({bytes, size}); // large arrays go as they are
+    }
+    void write(std::span<const std::byte> bytes) {
+        while (!bytes.empty()) {
+            const ssize_t count = ::write(file_, bytes.data(), bytes.size());
             if (count < 0 && errno == EINTR) {
                 continue;
             }
             if (count <= 0) {
                 base::fail("the import program", std::generic_category().message(errno), "try again");
             }
-            done += static_cast<std::size_t>(count);
-        }
-        held_.clear();
-    }
-
-private:
-    void put(const void* data, std::size_t size) {
-        constexpr std::size_t kPiece = std::size_t{1} << 20;
-        const auto* bytes = static_cast<const std::byte*>(data);
-        while (size > 0) {
-            const std::size_t now = std::min(size, kPiece);
-            held_.insert(held_.end(), bytes, bytes + now);
-            bytes += now;
-            size -= now;
-            if (held_.size() >= kPiece) {
-                flush();
-            }
+            bytes = bytes.subspan(static_cast<std::size_t>(count));
         }
     }
 
     int file_;
+    std::size_t sent_ = 0;
     base::Bytes held_;
 };
 
 /// Reads them back, and believes no count that the bytes that are left cannot hold.
 class Receiver {
 public:
-    Receiver(std::span<const std::byte> bytes, const std::string& where) : bytes_(bytes), where_(where) {}
+    /// `bytes` begin where any number may.
+    Receiver(std::span<const std::byte> bytes, const std::string& where)
+        : bytes_(bytes),
+          size_(bytes.size()),
+          where_(where) {}
 
     template <typename T>
     void operator()(T& value) {
@@ -109,11 +129,11 @@ public:
     }
     template <typename T>
     void operator()(std::vector<T>& values) {
-        const std::size_t count = counted(kPlain<T> ? sizeof(T) : 1);
         if constexpr (kPlain<T>) {
-            values.resize(count);
-            get(values.data(), count * sizeof(T));
+            const std::span<const T> from = lying<T>();
+            values.assign(from.begin(), from.end());
         } else {
+            const std::size_t count = counted(1);
             // Grows as values come: a count alone takes no memory.
             for (std::size_t i = 0; i < count; ++i) {
                 (*this)(values.emplace_back());
@@ -124,6 +144,19 @@ public:
         text.resize(counted(1));
         get(text.data(), text.size());
     }
+    /// A large array whose place stays: it is copied by finish(), beside others.
+    template <typename T>
+    void later(std::vector<T>& values) {
+        const std::span<const T> from = lying<T>();
+        copies_.push_back([&values, from] { values.assign(from.begin(), from.end()); });
+    }
+    void finish() {
+        base::parallelFor(copies_.size(), 1, [this](std::size_t begin, std::size_t end) {
+            for (std::size_t c = begin; c < end; ++c) {
+                copies_[c]();
+            }
+        });
+    }
     bool atEnd() const { return bytes_.empty(); }
 
     [[noreturn]] void broken() const {
@@ -132,6 +165,15 @@ public:
     }
 
 private:
+    /// An array as it lies in the answer, which begins at a page.
+    template <typename T>
+    std::span<const T> lying() {
+        const std::size_t count = counted(sizeof(T));
+        skip(toAlign(size_ - bytes_.size()));
+        const auto* first = reinterpret_cast<const T*>(bytes_.data());
+        skip(count * sizeof(T)); // which counted() made sure does not wrap
+        return {first, count};
+    }
     std::size_t counted(std::size_t each) {
         std::uint64_t count = 0;
         (*this)(count);
@@ -140,17 +182,23 @@ private:
         }
         return static_cast<std::size_t>(count);
     }
-    void get(void* to, std::size_t size) {
+    void skip(std::size_t size) {
         if (size > bytes_.size()) {
             broken();
         }
-        if (size > 0) {
-            std::memcpy(to, bytes_.data(), size);
-        }
         bytes_ = bytes_.subspan(size);
+    }
+    void get(void* to, std::size_t size) {
+        const std::byte* from = bytes_.data();
+        skip(size);
+        if (size > 0) {
+            std::memcpy(to, from, size);
+        }
     }
 
     std::span<const std::byte> bytes_;
+    std::size_t size_ = 0;
+    std::vector<std::function<void()>> copies_;
     const std::string& where_;
 };
 
@@ -210,7 +258,12 @@ void describe(Wire& wire, mesh::Part& p) {
 /// Positions, normals, UV sets, colours, tangents, triangles and parts: all that imported meshes have.
 template <typename Wire>
 void describe(Wire& wire, mesh::Mesh& m) {
-    all(wire, m.positions, m.normals, m.tangents, m.uvSets, m.colours, m.indices, m.parts);
+    wire.later(m.positions);
+    wire.later(m.normals);
+    wire.later(m.tangents);
+    wire.later(m.colours);
+    wire.later(m.indices);
+    all(wire, m.uvSets, m.parts);
 }
 template <typename Wire>
 void describe(Wire& wire, SceneGeometry& g) {
@@ -276,6 +329,7 @@ ImportedScene receiveScene(std::span<const std::byte> bytes, const std::string& 
         receive.broken();
     }
     receive(scene);
+    receive.finish();
     if (!receive.atEnd() || !isSound(scene)) {
         receive.broken();
     }

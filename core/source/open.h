@@ -22,8 +22,8 @@ struct Trust {
     ImportLimits import;
 };
 
-// What to do about what a source was not trusted with. The words stand for the choice: who shows a problem with
-// them can offer it.
+// What to do about what a source was not trusted with. The words stand for the choice: who shows a problem
+// with them can offer it.
 
 inline constexpr const char* kFollowOutsideFix =
     "put it beside the model; or, if you know where the model comes from, follow it (--follow-outside)";

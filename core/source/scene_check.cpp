@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <type_traits>
 
 namespace ripple::source {
 
@@ -9,11 +10,16 @@ namespace {
 
 constexpr double kLargest = 1e18; // of any length or factor; what is larger overflows when it is squared
 
+/// No early end: so the processor looks at several at a time.
 template <typename Numbers>
 bool finite(const Numbers& numbers) {
-    return std::all_of(numbers.begin(), numbers.end(), [](auto x) {
-        return std::isfinite(x) && std::abs(static_cast<double>(x)) <= kLargest;
-    });
+    using Number = std::remove_cvref_t<decltype(*numbers.begin())>;
+    constexpr auto kMost = static_cast<Number>(kLargest);
+    bool all = true;
+    for (const Number x : numbers) {
+        all &= std::abs(x) <= kMost; // false for what is no number
+    }
+    return all;
 }
 
 /// All components of vectors, quaternions and matrices that lie one behind another.
@@ -66,10 +72,12 @@ bool meshIsSound(const mesh::Mesh& mesh, std::size_t materials) {
             return false;
         }
         vertex += part.vertexCount;
+        bool inside = true;
         for (std::size_t i = 0; i < part.indexCount; ++i, ++index) {
-            if (mesh.indices[index] < part.firstVertex || mesh.indices[index] >= vertex) {
-                return false;
-            }
+            inside &= mesh.indices[index] >= part.firstVertex && mesh.indices[index] < vertex;
+        }
+        if (!inside) {
+            return false;
         }
     }
     return vertex == count && index == mesh.indices.size();
