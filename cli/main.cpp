@@ -339,12 +339,8 @@ int run(int argc, char** argv) {
         std::cerr << "ripple: " << failure.problem().line() << "\n";
     } catch (const base::Cancelled&) {
         std::cerr << "ripple: stopped; nothing was written\n";
-    } catch (const std::bad_alloc&) {
-        std::cerr << "ripple: not enough memory; bake fewer clips or frames at a time\n";
-    } catch (const std::exception&) {
-        // Libraries' own words help nobody.
-        std::cerr << "ripple: stopped at something unexpected; report it as a fault of the program, with the "
-                     "files that led to it\n";
+    } catch (const std::exception& error) {
+        std::cerr << "ripple: " << base::unexpected(error).line() << "\n";
     }
     return cli::kBad;
 }

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 
+#include "base/files.h"
 #include "base/unfinished.h"
 #include "base/problem.h"
 #include "emit/glsl_score.h"
@@ -23,7 +24,7 @@ motion::Score scoreOf(const ScoreCall& call, const mesh::Mesh& mesh) {
         }
         known += (known.empty() ? "" : ", ") + std::string(ready.id);
     }
-    if (!std::filesystem::exists(call.name)) {
+    if (!base::exists(call.name)) {
         base::fail("score \"" + call.name + "\"", "is no file and no ready-made score",
                    "name a .score file, or one of: " + known);
     }

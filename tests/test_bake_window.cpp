@@ -7,6 +7,7 @@
 #include "app/shell/pictures.h"
 #include "app/shell/theme.h"
 #include "base/units.h"
+#include "own_places.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -20,7 +21,7 @@ using namespace ripple::app;
 namespace {
 
 QString demo(const char* file) {
-    return QString(DEMO_FOLDER) + "/" + file;
+    return tests::ownDemo(file);
 }
 
 } // namespace
@@ -42,7 +43,7 @@ class TestBakeWindow : public QObject {
         window_->showBench(1);
         QVERIFY(idle());
     }
-    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { QTest::keyClick(window_.get(), k, m); }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { tests::pressKey(*window_, k, m); }
     void clickSegment(const QString& choice, int index) {
         auto* segments = find<SegmentedChoice>(choice);
         QVERIFY(segments && segments->isVisible());
@@ -90,8 +91,7 @@ class TestBakeWindow : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QApplication::setOrganizationName("curly-ripple-test");
-        QApplication::setApplicationName("curly-ripple-bake-test");
+        tests::keepPlacesApart();
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }

@@ -96,6 +96,21 @@ private Q_SLOTS:
         // A reader that goes away early is no crash.
         QVERIFY(into("info '" + demo("heron.glb") + "' | head -c 1").out.size() == 1);
     }
+    void namesThatNoFileCanHaveAreProblems() {
+        const QString endless(5000, 'a');
+        for (const QStringList& words :
+             {QStringList{"info", endless + ".glb"}, QStringList{"info", endless + "/a_##.obj"},
+              QStringList{"info", endless + ".pc2"}, QStringList{"check", endless},
+              QStringList{"bake", demo("heron.glb"), "--out", in(endless)},
+              QStringList{"score", demo("heron.glb"), "--score", endless},
+              QStringList{"score", demo("heron.glb"), "--score", "wings", "--out", in(endless)}}) {
+            const Ran ran = ripple(words);
+            QCOMPARE(ran.status, 1);
+            QCOMPARE(ran.err.count('\n'), 1);
+            QVERIFY2(!ran.err.contains("fault of the program") && !ran.err.contains("filesystem"),
+                     qPrintable(ran.err.right(200)));
+        }
+    }
     void pathsNeedNotBeText() {
         const QByteArray folder = in("f").toLocal8Bit() + "\xe4rgen";
         std::filesystem::create_directories(folder.toStdString());

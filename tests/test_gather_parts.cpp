@@ -10,6 +10,7 @@
 #include "app/stage/shades.h"
 #include "base/problem.h"
 #include "mesh/test_shapes.h"
+#include "own_places.h"
 
 #include <QDir>
 #include <QFile>
@@ -183,8 +184,7 @@ private Q_SLOTS:
         QCOMPARE(line.words(), QString("Read this"));
     }
     void whatHasNoFileIsKeptUnderTheProgramsNumber() {
-        QCoreApplication::setOrganizationName("curly-ripple-test");
-        QCoreApplication::setApplicationName("curly-ripple-parts-test");
+        tests::keepPlacesApart();
         QDir(Autosave::folder()).removeRecursively();
         Session session;
         Autosave autosave(session);

@@ -13,6 +13,7 @@
 #include "app/shell/theme.h"
 #include "app/shell/tick_box.h"
 #include "base/files.h"
+#include "own_places.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -34,7 +35,7 @@ using namespace ripple::app;
 namespace {
 
 QString demo(const char* file) {
-    return QString(DEMO_FOLDER) + "/" + file;
+    return tests::ownDemo(file);
 }
 
 std::string square(float z, const std::string& more = {}) {
@@ -70,7 +71,7 @@ class TestGatherWindow : public QObject {
         window_->showBench(0);
         QTest::qWait(10); // what was replaced is gone by then
     }
-    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { QTest::keyClick(window_.get(), k, m); }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { tests::pressKey(*window_, k, m); }
     QImage stagePicture() {
         waitUntilIdle(*window_);
         QTest::qWait(80);
@@ -104,8 +105,7 @@ class TestGatherWindow : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QApplication::setOrganizationName("curly-ripple-test");
-        QApplication::setApplicationName("curly-ripple-gather-test");
+        tests::keepPlacesApart();
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }

@@ -5,6 +5,7 @@
 #include "mesh/uv_sets.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -43,8 +44,8 @@ mesh::Mesh twoParts() {
     auto image = std::make_shared<mesh::EncodedImage>();
     image->name = "leaf.png";
     image->mimeType = "image/png";
-    image->bytes = base::Bytes(33, std::byte{7});
-    std::ranges::copy(base::asBytes(std::string("\x89PNG\r\n")), image->bytes.begin());
+    const std::string png = tests::smallPng();
+    image->bytes = base::Bytes(base::asBytes(png).begin(), base::asBytes(png).end());
     mesh.materials[0].baseColourImage = image;
     mesh.materials[0].baseColourUvSet = 1;
     mesh.materials[1].baseColour = {1.0f, 0.5f, 0.25f, 1.0f};
@@ -166,8 +167,8 @@ private Q_SLOTS:
         QCOMPARE(leaf.wrapU, mesh::Wrap::clamp);
         QCOMPARE(leaf.wrapV, mesh::Wrap::repeat);
         QCOMPARE(leaf.baseColourUvSet, std::size_t(1));
-        QCOMPARE(leaf.baseColourImage->bytes.size(), std::size_t(33));
-        QCOMPARE(leaf.baseColourImage->bytes[32], std::byte{7});
+        QVERIFY(leaf.baseColourImage);
+        QCOMPARE(std::string(base::asText(leaf.baseColourImage->bytes)), tests::smallPng());
         QCOMPARE(read->mesh().materials[1].baseColour, glm::vec4(1.0f, 0.5f, 0.25f, 1.0f));
         QCOMPARE(read->mesh().uvSets.size(), std::size_t(2)); // no further set was given
     }

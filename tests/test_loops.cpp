@@ -281,7 +281,8 @@ private Q_SLOTS:
                 const double noise = 1e-6 * ((f * 7919 + static_cast<int>(rest.x * 31)) % 17);
                 return rest + glm::vec3(0.0f, static_cast<float>(0.4 * u * u + noise), 0.0f);
             });
-        for (const inspect::MeasuredWindow& one : surveyOf(source)->clips[0].windows) {
+        const auto survey = surveyOf(source);
+        for (const inspect::MeasuredWindow& one : survey->clips[0].windows) {
             QVERIFY2(one.window.last < 60 || one.window.first < 60 || one.window.last >= 100,
                      qPrintable(QString("%1..%2").arg(one.window.first).arg(one.window.last)));
         }

@@ -614,8 +614,9 @@ private Q_SLOTS:
             for (int push = 0; push < kPushes; ++push) {
                 for (int course = 0; course < kCourses; ++course) {
                     for (int mask = -1; mask < kMasks; ++mask) {
-                        const Run run(composeScore(scoreOf({voiceOf(shape, push, course, mask)}),
-                                                   LinearFields::model()));
+                        const motion::Composition composition = composeScore(
+                            scoreOf({voiceOf(shape, push, course, mask)}), LinearFields::model());
+                        const Run run(composition);
                         const Moved moved = run(odd.fields, 0.0f);
                         QVERIFY(!findStray(0.0, moved.positions, moved.normals));
                         QVERIFY(!findStray(0.0, moved.uvShift, {}));

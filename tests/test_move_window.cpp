@@ -14,6 +14,7 @@
 #include "app/stage/stage.h"
 #include "base/units.h"
 #include "motion/score_file.h"
+#include "own_places.h"
 
 #include <QApplication>
 #include <QMenu>
@@ -47,7 +48,7 @@ class TestMoveWindow : public QObject {
     }
     bool idle() { return waitUntilIdle(*window_); }
     void openDemo(const char* name) {
-        window_->openPath(QString(DEMO_FOLDER) + "/" + name);
+        window_->openPath(tests::ownDemo(name));
         QVERIFY(idle());
         window_->showBench(2);
         QVERIFY(idle());
@@ -63,7 +64,7 @@ class TestMoveWindow : public QObject {
         QTRY_VERIFY(window_->stage()->draftsCoarsely());
     }
     void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) {
-        QTest::keyClick(window_.get(), k, m);
+        tests::pressKey(*window_, k, m);
         QVERIFY(idle());
     }
     VoiceCard* card(std::size_t index) {
@@ -129,8 +130,7 @@ class TestMoveWindow : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QApplication::setOrganizationName("curly-ripple-test");
-        QApplication::setApplicationName("curly-ripple-move-test");
+        tests::keepPlacesApart();
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }

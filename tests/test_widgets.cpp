@@ -13,6 +13,7 @@
 #include "app/shell/tick_box.h"
 #include "app/stage/camera.h"
 #include "app/stage/uv_grid.h"
+#include "own_places.h"
 
 #include <QApplication>
 #include <QMenu>
@@ -53,7 +54,10 @@ void typeInto(NumberField& field, const QString& text) {
 class TestWidgets : public QObject {
     Q_OBJECT
 private Q_SLOTS:
-    void initTestCase() { applyTheme(*qApp, ThemeKind::dusk); }
+    void initTestCase() {
+        tests::keepPlacesApart();
+        applyTheme(*qApp, ThemeKind::dusk);
+    }
 
     void pathsGoThroughTextByteForByte() {
         for (const std::string& path :
@@ -484,7 +488,7 @@ private Q_SLOTS:
         MainWindow window;
         window.show();
         QVERIFY(!window.stage());
-        window.openPath(QString(DEMO_FOLDER) + "/heron.curly");
+        window.openPath(tests::ownDemo("heron.curly"));
         QTRY_VERIFY_WITH_TIMEOUT(window.session().bake(), 30000);
         QCOMPARE(benchStates(window.session())[1].lamp, Lamp::fine);
         window.showBench(4);

@@ -8,6 +8,7 @@
 #include "app/shell/pictures.h"
 #include "app/shell/theme.h"
 #include "bundle/check.h"
+#include "own_places.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -30,7 +31,7 @@ using namespace ripple::app;
 namespace {
 
 QString demo(const QString& name) {
-    return QString(DEMO_FOLDER) + "/" + name;
+    return tests::ownDemo(name);
 }
 
 /// The stage's picture, drawn now.
@@ -78,7 +79,7 @@ class TestWindow : public QObject {
         window_->openPath(file);
         QVERIFY(waitUntilIdle(*window_));
     }
-    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { QTest::keyClick(window_.get(), k, m); }
+    void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) { tests::pressKey(*window_, k, m); }
     void clickSegment(const char* choice, int index) {
         auto* segments = find<SegmentedChoice>(choice);
         auto* button = segments->findChildren<QPushButton*>()[index];
@@ -87,8 +88,7 @@ class TestWindow : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        QApplication::setOrganizationName("curly-ripple-test");
-        QApplication::setApplicationName("curly-ripple-test");
+        tests::keepPlacesApart();
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }

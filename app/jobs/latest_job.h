@@ -71,16 +71,8 @@ void LatestJob::start(std::function<Result(base::Progress&)> work, std::function
             deliver = [] {};
         } catch (const base::Failure& failure) {
             deliver = [failed, problem = failure.problem()] { failed(problem); };
-        } catch (const std::bad_alloc&) {
-            deliver = [failed] {
-                failed({"memory", "there is not enough for this",
-                        "choose fewer clips or frames, or close other programs"});
-            };
-        } catch (const std::exception&) { // whose words help nobody
-            deliver = [failed] {
-                failed({"the program", "met something unexpected and gave this up",
-                        "report it as a fault of the program, with the files that led to it"});
-            };
+        } catch (const std::exception& error) {
+            deliver = [failed, problem = base::unexpected(error)] { failed(problem); };
         }
         QMetaObject::invokeMethod(
             this, [this, generation, deliver] { finish(generation, deliver); }, Qt::QueuedConnection);

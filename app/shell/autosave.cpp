@@ -1,5 +1,8 @@
 #include "app/shell/autosave.h"
 
+#include "app/shell/project_lock.h"
+#include "app/shell/words.h"
+
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
@@ -34,7 +37,9 @@ Autosave::Autosave(Session& session, QObject* parent) : QObject(parent), session
     });
     // Another project, or another name for this one.
     connect(&session_, &Session::projectFileChanged, this, [this] {
-        if (!written_.isEmpty() && written_ != copyPath()) {
+        const QString project = session_.projectFile();
+        if (!written_.isEmpty() && written_ != copyPath() &&
+            (project.isEmpty() || written_ != standIn(project, kEnding))) {
             drop();
         }
     });
@@ -56,14 +61,29 @@ void Autosave::keep() {
         drop();
         return;
     }
-    const QString path = copyPath();
+    const QString project = session_.projectFile();
+    if (write(copyPath()) || project.isEmpty()) {
+        return;
+    }
+    const QString elsewhere = standIn(project, kEnding);
+    if (write(elsewhere) && saidFor_ != project) {
+        saidFor_ = project;
+        Q_EMIT keptElsewhere(elsewhere);
+    }
+}
+
+bool Autosave::write(const QString& path) {
     QDir().mkpath(QFileInfo(path).absolutePath());
     try {
-        project::saveDocument(session_.document(), path.toStdString());
-        written_ = path;
+        project::saveDocument(session_.document(), pathBytes(path));
     } catch (const base::Failure&) {
-        // A folder that can't be written to: saving will say so, where it can be answered.
+        return false;
     }
+    if (!written_.isEmpty() && written_ != path) {
+        QFile::remove(written_);
+    }
+    written_ = path;
+    return true;
 }
 
 void Autosave::drop() {
@@ -75,12 +95,14 @@ void Autosave::drop() {
 }
 
 std::optional<Autosave::Left> Autosave::leftOf(const QString& projectFile) {
-    const QFileInfo copy(copyOf(projectFile));
     const QFileInfo project(projectFile);
-    if (!copy.exists() || copy.lastModified() < project.lastModified()) {
-        return std::nullopt;
+    for (const QString& path : {copyOf(projectFile), standIn(projectFile, kEnding)}) {
+        const QFileInfo copy(path);
+        if (copy.exists() && copy.lastModified() >= project.lastModified()) {
+            return Left{copy.absoluteFilePath(), project.absoluteFilePath(), copy.lastModified()};
+        }
     }
-    return Left{copy.absoluteFilePath(), project.absoluteFilePath(), copy.lastModified()};
+    return std::nullopt;
 }
 
 std::optional<Autosave::Left> Autosave::leftUntitled() {

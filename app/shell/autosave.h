@@ -11,8 +11,9 @@
 namespace ripple::app {
 
 /// Keeps a copy of a project that has unsaved changes: beside its file as ".NAME.curly.unsaved", or in the
-/// user's data folder while it has none. The copy goes when the project is saved, undone to its saved state
-/// or left; what is found at the next start was left by a crash.
+/// user's data folder while it has none or its folder may not be written to. The copy goes when the project
+/// is saved, undone to its saved state or left; what is found while nobody has the project open was left by a
+/// crash.
 class Autosave : public QObject {
     Q_OBJECT
 public:
@@ -39,12 +40,18 @@ public:
     /// How long after a change the copy is written.
     static constexpr int kDelay = 1500; // milliseconds
 
+Q_SIGNALS:
+    /// The project's folder may not be written to: the copy is at `path`. Once for each project.
+    void keptElsewhere(const QString& path);
+
 private:
     QString copyPath() const;
+    bool write(const QString& path);
 
     Session& session_;
     QTimer timer_;
     QString written_; ///< the copy that exists; empty: none
+    QString saidFor_; ///< the project of which it was said that its copy is elsewhere
 };
 
 } // namespace ripple::app

@@ -53,6 +53,11 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
     const QString source = QFileInfo(text(session.document().source.path)).fileName();
     for (const inspect::Observation& one : session.observations()) {
         const base::Finding& finding = one.finding;
+        const bool still =
+            finding.id == "no-animation" || finding.id == "single-frame" || finding.id == "one-frame";
+        if (still && session.performance()) {
+            continue; // the score moves it
+        }
         OpenFinding open;
         open.lamp = finding.severity == base::Severity::note   ? Lamp::fine
                     : finding.severity == base::Severity::look ? Lamp::look
@@ -293,6 +298,9 @@ BenchState shipState(Session& session) {
     }
     if (const auto check = session.lastCheck()) {
         return {check->ok() ? Lamp::fine : Lamp::broken, check->ok() ? "written,\nchecked" : "check failed"};
+    }
+    if (session.changedSinceWritten()) {
+        return {Lamp::look, "written,\nthen changed"};
     }
     return {Lamp::untouched, "nothing\nwritten"};
 }

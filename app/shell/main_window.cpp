@@ -1,5 +1,8 @@
 #include "app/shell/main_window.h"
 
+#include "app/shell/field_keys.h"
+#include "app/shell/number_field.h"
+
 #include "app/shell/looks.h"
 #include "app/shell/theme.h"
 #include "base/units.h"
@@ -201,6 +204,14 @@ void MainWindow::connectSession() {
                             : tr("The source changed on disk: %1.").arg(changes.join("; ")),
                         Lamp::look);
     });
+    connect(&session_, &Session::projectFileChanged, this, [this] {
+        lock_.take(session_.projectFile()); // gives up the one before; who opens or saves has asked already
+    });
+    connect(&autosave_, &Autosave::keptElsewhere, this, [this](const QString& path) {
+        findings_->tell(
+            tr("The project's folder may not be written to. Unsaved changes are kept in %1.").arg(path),
+            Lamp::look);
+    });
     connect(&session_, &Session::reloadFailed, this,
             [this](const QString& words) { findings_->tell(words, Lamp::broken); });
     connect(&session_, &Session::bundleWritten, this, [this] {
@@ -328,6 +339,22 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
         static_cast<QKeyEvent*>(event)->key() == Qt::Key_Space) {
         event->accept(); // reached with Tab, a button is pressed with the space bar
         return true;
+    }
+    if (auto* line = qobject_cast<QLineEdit*>(watched); line && line->window() == this) {
+        if (event->type() == QEvent::FocusIn) {
+            rememberText(*line);
+        }
+        if (event->type() == QEvent::ShortcutOverride) {
+            event->setAccepted(takesKey(*line, *static_cast<QKeyEvent*>(event)));
+            return true;
+        }
+        // A number field does this itself; it knows its number.
+        const bool number = qobject_cast<NumberField*>(line) != nullptr;
+        if (!number && event->type() == QEvent::KeyPress && line->isModified() &&
+            static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+            revert(*line);
+            return true;
+        }
     }
     return QMainWindow::eventFilter(watched, event);
 }

@@ -4,6 +4,7 @@
 #include "app/dial/dial.h"
 #include "app/shell/actions.h"
 #include "app/shell/autosave.h"
+#include "app/shell/project_lock.h"
 #include "app/shell/findings_line.h"
 #include "app/shell/rail.h"
 #include "app/shell/session.h"
@@ -57,6 +58,7 @@ private:
     void refreshTitle();
     void refreshFigures();
     bool save();
+    bool saveNow();
     bool saveAs();
     void openDialog(bool project);
     void openScore(const QString& path);
@@ -73,8 +75,11 @@ private:
     void setLook(const std::string& look);
     void refreshLooks();
     void offer(const Autosave::Left& left);
+    /// Opens a project; where another window has it, a copy of it, and says so.
+    void openProject(const QString& path);
 
     Session session_;
+    ProjectLock lock_;
     Autosave autosave_{session_};
     SourceWatch watch_{session_};
     ActionTable actions_;

@@ -20,22 +20,6 @@
 
 namespace ripple::app {
 
-namespace {
-
-constexpr int kMostRecent = 8;
-
-QString sourceFilter() {
-    QString patterns;
-    for (const source::Reader& reader : source::readers()) {
-        for (const QString& extension : QString::fromStdString(reader.extensions).split(' ')) {
-            patterns += (patterns.isEmpty() ? "*" : " *") + extension;
-        }
-    }
-    return QObject::tr("Deforming meshes (%1);;All files (*)").arg(patterns);
-}
-
-} // namespace
-
 std::vector<ActionRow> MainWindow::actionRows() {
     const auto hasSource = [this] { return session_.source() != nullptr; };
     const auto hasTime = [this] { return session_.playhead().clip() != nullptr; };
@@ -193,95 +177,6 @@ std::vector<ActionRow> MainWindow::actionRows() {
     return rows;
 }
 
-void MainWindow::openPath(const QString& path) {
-    if (path.endsWith(".score", Qt::CaseInsensitive)) {
-        openScore(path);
-        return;
-    }
-    try {
-        session_.open(path);
-        remember(path);
-        if (const auto left = session_.projectFile().isEmpty() ? std::nullopt : Autosave::leftOf(path)) {
-            offer(*left);
-        }
-    } catch (const base::Failure& failure) {
-        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
-    }
-}
-
-void MainWindow::offer(const Autosave::Left& left) {
-    const QString when = QLocale().toString(left.when, QLocale::ShortFormat);
-    findings_->ask(left.project.isEmpty()
-                       ? tr("A project that was never saved was left open at %1.").arg(when)
-                       : tr("Changes of %1 to this project were not saved.").arg(when),
-                   {tr("Restore them"),
-                    [this, left] {
-                        try {
-                            session_.restore(left.copy, left.project);
-                            autosave_.keep();
-                            if (left.project.isEmpty()) {
-                                QFile::remove(left.copy); // kept under this program's own name now
-                            }
-                        } catch (const base::Failure& failure) {
-                            findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
-                        }
-                    }},
-                   {tr("Discard them"), [left] { QFile::remove(left.copy); }});
-}
-
-void MainWindow::offerUntitled() {
-    if (const auto left = Autosave::leftUntitled()) {
-        offer(*left);
-    }
-}
-
-void MainWindow::openDialog(bool project) {
-    if (!mayLeave()) {
-        return;
-    }
-    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path();
-    const QString path =
-        QFileDialog::getOpenFileName(this, project ? tr("Open project") : tr("Open source"), near,
-                                     project ? tr("Projects (*.curly);;All files (*)") : sourceFilter());
-    if (!path.isEmpty()) {
-        openPath(path);
-    }
-}
-
-bool MainWindow::save() {
-    if (session_.projectFile().isEmpty()) {
-        return saveAs();
-    }
-    try {
-        session_.save();
-        findings_->say(tr("Saved: %1").arg(session_.projectFile()), Lamp::fine);
-        return true;
-    } catch (const base::Failure& failure) {
-        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
-        return false;
-    }
-}
-
-bool MainWindow::saveAs() {
-    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path() + "/" +
-                         QString::fromStdString(session_.document().assetName()) + ".curly";
-    QString path = QFileDialog::getSaveFileName(this, tr("Save project"), near, tr("Projects (*.curly)"));
-    if (path.isEmpty()) {
-        return false;
-    }
-    if (!path.endsWith(".curly")) {
-        path += ".curly";
-    }
-    try {
-        session_.saveAs(path);
-        remember(path);
-        return true;
-    } catch (const base::Failure& failure) {
-        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
-        return false;
-    }
-}
-
 void MainWindow::chooseFolder() {
     const QString folder = QFileDialog::getExistingDirectory(
         this, tr("Folder for the bundle"), QString::fromStdString(session_.document().ship.folder));
@@ -297,55 +192,6 @@ void MainWindow::writeBundle() {
     }
     if (!session_.document().ship.folder.empty()) {
         session_.writeBundle();
-    }
-}
-
-QStringList MainWindow::recent() const {
-    QStringList there;
-    for (const QString& path : QSettings().value("recent").toStringList()) {
-        // A pattern names no file of its own; what it stands for is looked for when it is opened.
-        if (path.contains('#') || QFileInfo::exists(path)) {
-            there << path;
-        }
-    }
-    return there;
-}
-
-void MainWindow::remember(const QString& path) {
-    QStringList paths = recent();
-    const QString whole = QFileInfo(path).absoluteFilePath();
-    paths.removeAll(whole);
-    paths.prepend(whole);
-    QSettings().setValue("recent", QStringList(paths.mid(0, kMostRecent)));
-}
-
-void MainWindow::showRecent() {
-    QMenu menu(this);
-    for (const QString& path : recent()) {
-        menu.addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).path(), this, [this, path] {
-            if (mayLeave()) {
-                openPath(path);
-            }
-        });
-    }
-    menu.exec(mapToGlobal(QPoint(16, 34)));
-}
-
-bool MainWindow::mayLeave() {
-    if (session_.undoStack().isClean()) {
-        return true;
-    }
-    QMessageBox box(QMessageBox::Question, tr("Curly Ripple"),
-                    tr("“%1” has changes that are not saved.")
-                        .arg(QString::fromStdString(session_.document().assetName())),
-                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
-    switch (box.exec()) {
-    case QMessageBox::Save:
-        return save();
-    case QMessageBox::Discard:
-        return true;
-    default:
-        return false;
     }
 }
 

@@ -111,6 +111,15 @@ std::shared_ptr<const bake::Baked> encodedOf(const std::shared_ptr<const BakeSta
     return state ? std::shared_ptr<const bake::Baked>(state, &state->baked) : nullptr;
 }
 
+/// Empty if the file can't be read.
+std::string stampOf(const QString& file) {
+    try {
+        return base::sha256OfFile(pathBytes(file));
+    } catch (const base::Failure&) {
+        return {};
+    }
+}
+
 unsigned differences(const project::Document& a, const project::Document& b) {
     return (a.source == b.source ? 0u : kSourceChange) | (a.recipe == b.recipe ? 0u : kRecipeChange) |
            (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange) |
@@ -173,6 +182,7 @@ void Session::apply(const project::Document& document) {
     document_ = document;
     if (changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
         // What was written and checked is no longer what the document says.
+        changedSinceWritten_ = changedSinceWritten_ || check_;
         check_.reset();
         shipProblem_.reset();
     }
@@ -212,8 +222,11 @@ void Session::resetComputed() {
     ladderJob_.cancel();
     ladder_.reset();
     ladderRecipe_.reset();
+    sizeSoon_.stop();
+    sizeJob_.cancel();
     ship_.reset();
     check_.reset();
+    changedSinceWritten_ = false;
     survey_.reset();
     observations_.clear();
     meshFacts_ = {};
@@ -255,10 +268,22 @@ void Session::open(const QString& path) {
     }
     newProject();
     file_ = isProject ? QFileInfo(path).absoluteFilePath() : QString();
+    stamp_ = isProject ? stampOf(file_) : std::string();
     document_ = next;
     Q_EMIT projectFileChanged();
     Q_EMIT documentChanged(kSourceChange | kRecipeChange | kShipChange | kViewChange | kScoreChange);
     loadSource();
+}
+
+void Session::openCopy(const QString& projectFile) {
+    open(projectFile);
+    file_.clear();
+    stamp_.clear();
+    Q_EMIT projectFileChanged();
+}
+
+bool Session::changedOnDisk() const {
+    return !file_.isEmpty() && !stamp_.empty() && stampOf(file_) != stamp_;
 }
 
 void Session::restore(const QString& copy, const QString& projectFile) {
@@ -273,6 +298,7 @@ void Session::restore(const QString& copy, const QString& projectFile) {
 
 void Session::save() {
     project::saveDocument(document_, pathBytes(file_));
+    stamp_ = stampOf(file_);
     undo_.setClean();
     Q_EMIT projectFileChanged();
 }
@@ -280,6 +306,7 @@ void Session::save() {
 void Session::saveAs(const QString& file) {
     project::saveDocument(document_, pathBytes(file));
     file_ = QFileInfo(file).absoluteFilePath();
+    stamp_ = stampOf(file_);
     undo_.setClean();
     Q_EMIT projectFileChanged();
 }

@@ -99,6 +99,10 @@ public:
 
     /// Opens a project (.curly) or starts a new one on a source.
     void open(const QString& path);
+    /// Opens a project's choices as a project without a file: the file is somebody else's for now.
+    void openCopy(const QString& projectFile);
+    /// The project's file is another than it was when it was opened or saved here.
+    bool changedOnDisk() const;
     void newProject();
     /// Opens what was left unsaved: the copy's choices under the project's name, as changes that are not
     /// saved.
@@ -178,6 +182,8 @@ public:
     void writeBundle();
     QString bundleFolder() const;
     std::shared_ptr<const bundle::CheckReport> lastCheck() const { return check_; }
+    /// A bundle was written, and what was chosen is another by now.
+    bool changedSinceWritten() const { return changedSinceWritten_; }
     const std::optional<base::Problem>& shipProblem() const { return shipProblem_; }
 
     int pickedVertex() const { return picked_; }
@@ -239,6 +245,7 @@ private:
     void startLadder();
     void sizeShip();
     source::Trust trust_;
+    std::string stamp_;            ///< digest of the project's file as it was opened or saved
     bundle::Origin origin() const; ///< of what is baked: goes into the manifest
     void resetComputed();
 
@@ -285,6 +292,7 @@ private:
     bool ladderWanted_ = false;
     std::shared_ptr<const ShipState> ship_;
     std::shared_ptr<const bundle::CheckReport> check_;
+    bool changedSinceWritten_ = false;
     std::optional<base::Problem> shipProblem_;
     int picked_ = -1;
     LatestJob sourceJob_;

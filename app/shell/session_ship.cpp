@@ -66,14 +66,20 @@ void Session::writeBundle() {
     }
     using Report = std::shared_ptr<const bundle::CheckReport>;
     shipProblem_.reset();
+    changedSinceWritten_ = false;
     writeJob_.start<Report>(
         [source = source_, recipe = document_.recipe, made = origin(),
          path = pathBytes(folder)](base::Progress& progress) -> Report {
             bundle::writeBundle(*source, recipe, made, path, progress);
-            return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get()));
+            return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },
-        [this](Report report) {
-            check_ = std::move(report);
+        [this, written = document_](Report report) {
+            // What was chosen since is not what was written.
+            const bool same = written.source == document_.source && written.recipe == document_.recipe &&
+                              written.score == document_.score &&
+                              written.scoreOnTop == document_.scoreOnTop && written.ship == document_.ship;
+            check_ = same ? std::move(report) : nullptr;
+            changedSinceWritten_ = !same;
             Q_EMIT bundleWritten();
         },
         [this](base::Problem problem) {

@@ -83,6 +83,7 @@ void SceneRenderer::uploadFrames(const SceneView& view) {
 }
 
 void SceneRenderer::clearBake() {
+    bakeProblem_.clear();
     drawnView_.reset();
     decoded_ = nullptr;
     bake_.reset();
@@ -112,10 +113,30 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
                             const std::string& name) {
     const bake::Baked& baked = *bake;
     drawnView_.reset();
+    bakeProblem_.clear();
+    GLint most = largestTexture_;
+    if (most == 0) {
+        glGetIntegerv(GL_MAX_TEXTURE_SIZE, &most);
+    }
+    for (const bake::Texture& texture : baked.textures.textures) {
+        const std::size_t side = std::max(texture.image.width, texture.image.height);
+        if (side > static_cast<std::size_t>(most)) {
+            clearBake();
+            bakeProblem_ =
+                QObject::tr("Not decoded here: a texture of %1 × %2 texels is larger than the %3 that this "
+                            "graphics processor takes.")
+                    .arg(texture.image.width)
+                    .arg(texture.image.height)
+                    .arg(most);
+            return false;
+        }
+    }
     decoded_ = decoderOf(baked, name);
     if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
         std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoded_; });
         clearBake();
+        bakeProblem_ = QObject::tr("Not decoded here: the shipped code does not compile on this graphics "
+                                   "processor.");
         return false;
     }
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());

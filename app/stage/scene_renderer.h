@@ -74,7 +74,7 @@ public:
     /// Colours (sRGB) of the measured looks and of the wire; vertexCount, or empty for none.
     void setShades(std::span<const glm::vec4> shades);
     /// Textures (a frame's rows when it is drawn), lookups and the shader for the decoded side; false with
-    /// problem() if the shipped code does not compile.
+    /// bakeProblem() if the shipped code does not compile here or a texture is larger than the GPU takes.
     bool setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh, const std::string& name);
     void clearBake();
     /// The score that moves the model on the GPU; false where that is not possible (too many inputs, or code
@@ -84,6 +84,10 @@ public:
     bool hasScore() const { return !scoreCode_.empty(); }
     bool hasCoarse() const { return coarse_; }
     bool hasBake() const { return decoded_ != nullptr; }
+    /// Why there is no decoded side though there is a bake; empty otherwise.
+    const QString& bakeProblem() const { return bakeProblem_; }
+    /// The widest and highest texture; for tests, where the GPU takes any that we write.
+    void setLargestTexture(int side) { largestTexture_ = side; }
 
     /// Begins to draw image(), unless nothing changed since it was drawn last, also where a draft of it would
     /// do. True if image() is a draft now.
@@ -97,6 +101,9 @@ public:
     bool isSoftware() const { return software_; }
 
 private:
+    QString bakeProblem_;
+    int largestTexture_ = 0; ///< 0: as the GPU says
+
     enum class Side { source, decoded, compared, scored };
     struct DrawnPart {
         GLuint texture = 0;

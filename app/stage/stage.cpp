@@ -176,7 +176,7 @@ float Stage::groundY() const {
 
 bool Stage::curtainShown() const {
     const std::string& bench = session_.document().view.bench;
-    const bool decoded = (bench == "bake" || bench == "ship") && session_.bake();
+    const bool decoded = (bench == "bake" || bench == "ship") && session_.bake() && renderer_.hasBake();
     const bool compared = bench == "gather" && session_.compared();
     return ready_ && session_.source() && (decoded || compared);
 }

@@ -58,6 +58,10 @@ public:
     int hoverVertex() const { return hoverVertex_; }
     /// What the present look measures.
     const Shades& shades() const { return shades_; }
+    /// Why nothing is decoded though there is a bake; empty otherwise.
+    QString bakeProblem() const { return renderer_.bakeProblem(); }
+    /// As on a GPU that takes no larger texture; 0: this one's own limit. From the next bake on.
+    void setLargestTexture(int side) { renderer_.setLargestTexture(side); }
     /// Milliseconds that the last picture took to draw, overlay left out.
     double drawMilliseconds() const { return drawMilliseconds_; }
     /// Where the source side shows a vertex at present.

@@ -55,6 +55,13 @@ void Stage::paintOverlay(QPainter& painter) {
     if (curtainShown()) {
         paintCurtain(painter);
     }
+    const std::string& bench = session_.document().view.bench;
+    if ((bench == "bake" || bench == "ship") && !renderer_.bakeProblem().isEmpty()) {
+        // What is seen is the source, whatever the curtain would say.
+        const QString words = renderer_.bakeProblem();
+        chip(painter, {20, height() - 72.0, painter.fontMetrics().horizontalAdvance(words) + 22.0, 24}, words,
+             true);
+    }
     if (session_.document().view.look == "joints") {
         paintJoints(painter);
     }

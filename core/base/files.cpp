@@ -27,9 +27,22 @@ std::string reason() {
 
 } // namespace
 
+bool exists(const std::filesystem::path& path) {
+    std::error_code error;
+    return std::filesystem::exists(path, error);
+}
+
+bool isFolder(const std::filesystem::path& path) {
+    std::error_code error;
+    return std::filesystem::is_directory(path, error);
+}
+
 void requireFile(const std::filesystem::path& path) {
     std::error_code error;
     const auto status = std::filesystem::status(path, error);
+    if (status.type() == std::filesystem::file_type::none) {
+        fail(path.string(), "cannot be looked at (" + error.message() + ")", "check the name and the folder");
+    }
     if (!std::filesystem::exists(status)) {
         fail(path.string(), "there is no such file", "check the name and the folder");
     }
@@ -48,7 +61,7 @@ Bytes readFile(const std::filesystem::path& path) {
              "check who may read it");
     }
     Bytes bytes(size);
-    if (std::fread(bytes.data(), 1, bytes.size(), file.get()) != bytes.size()) {
+    if (!bytes.empty() && std::fread(bytes.data(), 1, bytes.size(), file.get()) != bytes.size()) {
         fail(path.string(), "ended while it was read", "it may be being written; try again");
     }
     return bytes;
@@ -60,7 +73,8 @@ void writeFile(const std::filesystem::path& path, std::span<const std::byte> byt
     if (!file) {
         fail(path.string(), "cannot be written (" + reason() + ")", advice);
     }
-    const bool written = std::fwrite(bytes.data(), 1, bytes.size(), file.get()) == bytes.size();
+    const bool written =
+        bytes.empty() || std::fwrite(bytes.data(), 1, bytes.size(), file.get()) == bytes.size();
     // Closing writes what is still buffered, so a full disk may only show here.
     if (!written || std::fclose(file.release()) != 0) {
         fail(path.string(), "could not be written whole (" + reason() + ")", advice);

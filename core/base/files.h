@@ -18,6 +18,10 @@ Bytes readFile(const std::filesystem::path& path);
 void writeFile(const std::filesystem::path& path, std::span<const std::byte> bytes);
 void writeFile(const std::filesystem::path& path, std::string_view text);
 
+/// Where the file system can't say (a name too long, no rights), neither is there.
+bool exists(const std::filesystem::path& path);
+bool isFolder(const std::filesystem::path& path);
+
 /// Throws base::Failure if there is no such regular file.
 void requireFile(const std::filesystem::path& path);
 

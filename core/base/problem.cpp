@@ -1,5 +1,7 @@
 #include "base/problem.h"
 
+#include <filesystem>
+#include <new>
 #include <utility>
 
 namespace ripple::base {
@@ -28,6 +30,19 @@ Failure::Failure(Problem problem) : std::runtime_error(problem.line()), problem_
 
 void fail(std::string where, std::string what, std::string fix) {
     throw Failure({std::move(where), std::move(what), std::move(fix)});
+}
+
+Problem unexpected(const std::exception& error) {
+    if (const auto* file = dynamic_cast<const std::filesystem::filesystem_error*>(&error)) {
+        return {file->path1().empty() ? "a file" : file->path1().string(),
+                "could not be used (" + file->code().message() + ")",
+                "check its name, its folder and its rights"};
+    }
+    if (dynamic_cast<const std::bad_alloc*>(&error)) {
+        return {"memory", "there is not enough for this", "bake fewer clips or frames at a time"};
+    }
+    return {"the program", "met something unexpected and gave this up",
+            "report it as a fault of the program, with the files that led to it"};
 }
 
 const char* name(Severity severity) {

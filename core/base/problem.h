@@ -27,6 +27,10 @@ private:
     Problem problem_;
 };
 
+/// What to say of an exception that is none of ours: the path and the system's reason where it has them,
+/// never a library's own words.
+Problem unexpected(const std::exception& error);
+
 /// Throws Failure.
 [[noreturn]] void fail(std::string where, std::string what, std::string fix);
 

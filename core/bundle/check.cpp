@@ -25,7 +25,8 @@ void checkFiles(const std::filesystem::path& directory, const Manifest& manifest
         try {
             const auto path = directory / std::filesystem::path(file.file).filename();
             const std::string digest = base::sha256OfFile(path);
-            const std::size_t bytes = std::filesystem::file_size(path);
+            std::error_code error;
+            const std::size_t bytes = std::filesystem::file_size(path, error);
             report.fileBytes += bytes;
             if (bytes != file.bytes || digest != file.sha256) {
                 report.problems.push_back(

@@ -96,7 +96,8 @@ FileEntry writeTexture(const bake::Texture& texture, const std::filesystem::path
     (exr ? image::writeExr : image::writePng)(texture.image, path);
     FileEntry entry;
     entry.file = path.filename().string();
-    entry.bytes = std::filesystem::file_size(path);
+    std::error_code error;
+    entry.bytes = std::filesystem::file_size(path, error);
     entry.sha256 = base::sha256OfFile(path);
     entry.isTexture = true;
     entry.import.channels = channelsOf(texture);

@@ -6,7 +6,9 @@
 #include <algorithm>
 #include <array>
 #include <cerrno>
+#include <cstdio>
 #include <cstring>
+#include <memory>
 #include <mutex>
 #include <system_error>
 
@@ -82,10 +84,37 @@ int workers() {
     return static_cast<int>(base::threadCount());
 }
 
-/// Why the system refused what the library asked of it last.
-std::string systemReason() {
-    return errno ? std::generic_category().message(errno) : "for an unknown reason";
-}
+/// A file that remembers why it could not be written: what the library throws by then is in its own words.
+class FileOut : public Imf::OStream {
+public:
+    FileOut() : Imf::OStream("file"), file_(nullptr, &std::fclose) {}
+    void open(const std::filesystem::path& path) {
+        file_.reset(std::fopen(path.c_str(), "wb"));
+        check(file_ != nullptr);
+    }
+    void write(const char data[], int count) override {
+        check(file_ && std::fwrite(data, 1, static_cast<std::size_t>(count), file_.get()) ==
+                           static_cast<std::size_t>(count));
+    }
+    std::uint64_t tellp() override { return file_ ? static_cast<std::uint64_t>(::ftello(file_.get())) : 0; }
+    void seekp(std::uint64_t position) override {
+        check(file_ && ::fseeko(file_.get(), static_cast<off_t>(position), SEEK_SET) == 0);
+    }
+    /// Closing writes what is still buffered, so a full disk may only show here.
+    void close() { check(file_ && std::fclose(file_.release()) == 0); }
+    const std::string& reason() const { return reason_; }
+
+private:
+    void check(bool done) {
+        if (!done) {
+            reason_ = std::generic_category().message(errno);
+            throw IEX_NAMESPACE::IoExc("not written");
+        }
+    }
+
+    std::unique_ptr<std::FILE, int (*)(std::FILE*)> file_;
+    std::string reason_;
+};
 
 void writePixels(const Image& image, Imf::OStream& stream) {
     const Imf::PixelType type = image.pixel == Pixel::half ? Imf::HALF : Imf::FLOAT;
@@ -152,12 +181,17 @@ base::Bytes encodeExr(const Image& image) {
 }
 
 void writeExr(const Image& image, const std::filesystem::path& path) {
-    errno = 0;
+    FileOut stream;
     try {
-        Imf::StdOFStream stream(path.c_str());
+        stream.open(path);
         writePixels(image, stream);
+        stream.close();
+    } catch (const std::bad_alloc&) {
+        throw;
     } catch (const std::exception&) {
-        base::fail(path.string(), "could not be written whole (" + systemReason() + ")",
+        base::fail(path.string(),
+                   "could not be written whole (" +
+                       (stream.reason().empty() ? "for an unknown reason" : stream.reason()) + ")",
                    "check that the folder exists, may be written to and is on a disk with room");
     }
 }
@@ -169,14 +203,13 @@ Image decodeExr(std::span<const std::byte> bytes, const std::string& where) {
 
 Image readExr(const std::filesystem::path& path) {
     base::requireFile(path);
-    errno = 0;
     try {
         Imf::StdIFStream stream(path.c_str());
         return readPixels(stream, path.filename().string());
     } catch (const base::Failure&) {
         throw;
     } catch (const std::exception&) {
-        base::fail(path.string(), "cannot be opened (" + systemReason() + ")", "check who may read it");
+        base::fail(path.string(), "cannot be opened", "check who may read it");
     }
 }
 

@@ -27,14 +27,19 @@ using Pose = base::RawVector<glm::vec3>;
 /// Poses of single frames, each read once; none for frames that cannot be read.
 class FramesAround {
 public:
-    FramesAround(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent)
+    inline static const base::Progress kAlone{}; ///< of work that nobody stops
+
+    FramesAround(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,
+                 const base::Progress& progress = kAlone)
         : source_(source),
           clip_(clip),
-          extent_(extent) {}
+          extent_(extent),
+          progress_(progress) {}
 
     const Pose* at(std::size_t frame) {
         const auto [place, added] = poses_.try_emplace(frame);
         if (added) {
+            progress_.checkpoint();
             place->second.emplace().resize(source_.mesh().vertexCount());
             try {
                 sampleFrame(source_, clip_, extent_, frame, *place->second);
@@ -68,6 +73,7 @@ private:
     const source::FrameSource& source_;
     std::size_t clip_;
     const bake::ClipExtent& extent_;
+    const base::Progress& progress_;
     std::map<std::size_t, std::optional<Pose>> poses_;
 };
 
@@ -112,7 +118,8 @@ LoopWindow refined(FramesAround& around, const LoopWindow& coarse, std::size_t f
 } // namespace
 
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
-                                            const ClipSurvey& survey, WindowWish wish) {
+                                            const ClipSurvey& survey, WindowWish wish,
+                                            const base::Progress& progress) {
     constexpr std::size_t kShown = 6;
     std::vector<MeasuredWindow> windows;
     if (!survey.likeness) {
@@ -123,9 +130,10 @@ std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, s
     const std::size_t length = wish.length;
     wish.length /= step;
     const std::size_t frames = survey.extent.frames;
-    FramesAround around(source, clip, survey.extent);
+    FramesAround around(source, clip, survey.extent, progress);
     const double smooth = kSmoothSeam * ordinaryRoughness(around, frames);
     for (const LoopWindow& row : bestWindows(*survey.likeness, wish)) {
+        progress.checkpoint();
         const LoopWindow coarse{row.first * step, std::min((row.last + 1) * step, frames) - 1, 0.0f};
         const LoopWindow window = refined(around, coarse, frames, step, step > 1 ? length : 0);
         const bool known = std::any_of(windows.begin(), windows.end(),

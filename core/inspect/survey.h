@@ -74,7 +74,8 @@ std::shared_ptr<const Survey> survey(const source::FrameSource& source, const ba
 /// those of just that length before others. At most six; none without a likeness. Reads the frames on either
 /// side of each seam, and where the likeness leaves frames out those around it, to find it to the frame.
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
-                                            const ClipSurvey& survey, WindowWish wish);
+                                            const ClipSurvey& survey, WindowWish wish,
+                                            const base::Progress& progress = {});
 
 /// Positions of one frame of a whole clip, vertices. Throws base::Failure for a frame that cannot be read.
 void sampleFrame(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,

@@ -168,7 +168,8 @@ std::shared_ptr<const FrameSource> adjust(std::shared_ptr<const FrameSource> sou
     if (otherUnit || (reading.up && *reading.up != space.up)) {
         source = std::make_shared<Respaced>(std::move(source), reading);
     }
-    if (reading.time != TimeChoice{}) {
+    static const TimeChoice kAsItIs;
+    if (reading.time != kAsItIs) {
         source = std::make_shared<Retimed>(std::move(source), reading.time);
     }
     return source;

@@ -161,7 +161,7 @@ FileSequence findSequence(const std::filesystem::path& path) {
         base::fail(path.string(), "there is no such file", "check the name and the folder");
     };
     FileSequence sequence;
-    if (!parts && !std::filesystem::exists(path)) {
+    if (!parts && !base::exists(path)) {
         absent();
     }
     if (!parts) {
@@ -194,7 +194,7 @@ FileSequence findSequence(const std::filesystem::path& path) {
 }
 
 FileSequence singleFile(const std::filesystem::path& path) {
-    if (!std::filesystem::exists(path)) {
+    if (!base::exists(path)) {
         base::fail(path.string(), "is not there", "check the name");
     }
     FileSequence sequence;

@@ -57,7 +57,7 @@ std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const
                                         const base::Progress& progress, std::size_t cacheBytes,
                                         const Trust& trust) {
     std::filesystem::path file = path;
-    if (std::filesystem::is_directory(path)) {
+    if (base::isFolder(path)) {
         std::vector<std::string> extensions;
         for (const Reader& reader : readers()) {
             const std::vector<std::string> own = words(reader.extensions);

@@ -225,6 +225,9 @@ void put(const Vertices& vertices, std::size_t v, const std::array<double, kSlot
 /// Three neighbouring little-endian floats at `offset` of each element.
 void copyVectors(std::span<const std::byte> bytes, std::size_t stride, std::size_t offset,
                  base::RawVector<glm::vec3>& out) {
+    if (out.size() == 0) {
+        return;
+    }
     if (stride == sizeof(glm::vec3)) {
         std::memcpy(out.data(), bytes.data(), out.size() * sizeof(glm::vec3));
         return;

@@ -1,5 +1,6 @@
 #include "source/point_cache.h"
 
+#include "base/files.h"
 #include "base/units.h"
 #include "source/mesh_sequence.h"
 #include "source/mtl.h"
@@ -27,7 +28,7 @@ std::filesystem::path meshFileOf(const std::filesystem::path& cache) {
     for (const char* extension : kMeshExtensions) {
         std::filesystem::path beside = cache;
         beside.replace_extension(extension);
-        if (std::filesystem::exists(beside)) {
+        if (base::exists(beside)) {
             return beside;
         }
     }

@@ -122,8 +122,8 @@ void LikenessPage::search() {
     wish.length = static_cast<std::size_t>(std::max(0.0, length_->value()));
     using Windows = std::vector<inspect::MeasuredWindow>;
     searchJob_.start<Windows>(
-        [source = session_.source(), survey = session_.survey(), clip = *index, wish](base::Progress&) {
-            return inspect::measuredWindows(*source, clip, survey->clips[clip], wish);
+        [source = session_.source(), survey = session_.survey(), clip = *index, wish](base::Progress& progress) {
+            return inspect::measuredWindows(*source, clip, survey->clips[clip], wish, progress);
         },
         [this](Windows windows) {
             windows_ = std::move(windows);

@@ -180,9 +180,10 @@ void ShipBench::refreshFiles() {
     }
     for (const std::string& demand : order) {
         const QStringList& files = concerned[demand];
-        QWidget* row =
-            factRow(text(demand),
-                    files.size() > 1 ? tr("both textures") : files[0].section('.', -1).toUpper(), "quiet");
+        QWidget* row = factRow(text(demand),
+                               files.size() > 1 ? tr("%n textures", nullptr, static_cast<int>(files.size()))
+                                                : files[0].section('.', -1).toUpper(),
+                               "quiet");
         row->findChild<QLabel*>()->setProperty("role", "");
         row->setToolTip(plainTip(files.join(", ") + "\n" + why[demand]));
         demands_->addWidget(row);
@@ -201,7 +202,9 @@ void ShipBench::refreshCheck() {
                                      : tr("Written, but the check found something."));
         setRole(result_, check->ok() ? "glass" : "brick");
     } else {
-        result_->setText(tr("Not written yet."));
+        result_->setText(session_.changedSinceWritten()
+                             ? tr("Written before the last change: write it again.")
+                             : tr("Not written yet."));
         setRole(result_, "quiet");
     }
     if (!check) {
@@ -218,10 +221,12 @@ void ShipBench::refreshCheck() {
                                     check->ok() ? "glass" : "brick"));
     if (check->error) {
         const bake::ErrorReport& error = *check->error;
-        checkColumn_->addWidget(factRow(tr("Positions at kept frames, against the source"),
-                                        tr("off by at most %1").arg(text(base::lengthText(error.all.max)))));
         checkColumn_->addWidget(
-            factRow(tr("Positions between frames"), text(base::lengthText(error.betweenFrames.max))));
+            factRow(tr("Positions at kept frames, against the source"),
+                    tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
+        checkColumn_->addWidget(
+            factRow(tr("Positions between frames, against the source"),
+                    tr("off by at most %1").arg(text(base::lengthText(error.betweenFrames.max)))));
         checkColumn_->addWidget(
             factRow(tr("All positions, root mean square"), text(base::lengthText(error.all.rms))));
         checkColumn_->addWidget(factRow(

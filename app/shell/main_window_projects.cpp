@@ -1,0 +1,210 @@
+// Opening and saving projects, what was left of them, and those that other windows have.
+
+#include "app/shell/main_window.h"
+
+#include "app/shell/looks.h"
+#include "app/shell/score_edits.h"
+#include "app/shell/theme.h"
+#include "base/version.h"
+#include "source/open.h"
+
+#include <QDialog>
+#include <QFile>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QGridLayout>
+#include <QLocale>
+#include <QMenu>
+#include <QMessageBox>
+#include <QSettings>
+
+namespace ripple::app {
+
+namespace {
+
+constexpr int kMostRecent = 8;
+
+QString sourceFilter() {
+    QString patterns;
+    for (const source::Reader& reader : source::readers()) {
+        for (const QString& extension : QString::fromStdString(reader.extensions).split(' ')) {
+            patterns += (patterns.isEmpty() ? "*" : " *") + extension;
+        }
+    }
+    return QObject::tr("Deforming meshes (%1);;All files (*)").arg(patterns);
+}
+
+} // namespace
+
+void MainWindow::openPath(const QString& path) {
+    if (path.endsWith(".score", Qt::CaseInsensitive)) {
+        openScore(path);
+        return;
+    }
+    try {
+        if (path.endsWith(".curly", Qt::CaseInsensitive)) {
+            openProject(path);
+        } else {
+            session_.open(path);
+        }
+        remember(path);
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+    }
+}
+
+void MainWindow::openProject(const QString& path) {
+    if (!lock_.take(path)) {
+        session_.openCopy(path);
+        const QString name = QFileInfo(path).fileName();
+        findings_->ask(tr("%1 is open in another window (%2): this is a copy of it without a file.")
+                           .arg(name, ProjectLock::owner(path)),
+                       {tr("Save it as…"), [this] { saveAs(); }}, {tr("Only look at it"), {}});
+        return;
+    }
+    session_.open(path);
+    // Nobody else has it, so what was left of it was left by a program that is gone.
+    if (const auto left = Autosave::leftOf(path)) {
+        offer(*left);
+    }
+}
+
+void MainWindow::offer(const Autosave::Left& left) {
+    const QString when = QLocale().toString(left.when, QLocale::ShortFormat);
+    findings_->ask(left.project.isEmpty()
+                       ? tr("A project that was never saved was left open at %1.").arg(when)
+                       : tr("Changes of %1 to this project were not saved.").arg(when),
+                   {tr("Restore them"),
+                    [this, left] {
+                        try {
+                            session_.restore(left.copy, left.project);
+                            autosave_.keep();
+                            if (left.project.isEmpty()) {
+                                QFile::remove(left.copy); // kept under this program's own name now
+                            }
+                        } catch (const base::Failure& failure) {
+                            findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+                        }
+                    }},
+                   {tr("Discard them"), [left] { QFile::remove(left.copy); }});
+}
+
+void MainWindow::offerUntitled() {
+    if (const auto left = Autosave::leftUntitled()) {
+        offer(*left);
+    }
+}
+
+void MainWindow::openDialog(bool project) {
+    if (!mayLeave()) {
+        return;
+    }
+    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path();
+    const QString path =
+        QFileDialog::getOpenFileName(this, project ? tr("Open project") : tr("Open source"), near,
+                                     project ? tr("Projects (*.curly);;All files (*)") : sourceFilter());
+    if (!path.isEmpty()) {
+        openPath(path);
+    }
+}
+
+bool MainWindow::save() {
+    if (session_.projectFile().isEmpty()) {
+        return saveAs();
+    }
+    if (session_.changedOnDisk()) {
+        findings_->ask(tr("%1 was changed by another program since it was opened here.")
+                           .arg(QFileInfo(session_.projectFile()).fileName()),
+                       {tr("Save as…"), [this] { saveAs(); }}, {tr("Save over it"), [this] { saveNow(); }});
+        return false;
+    }
+    return saveNow();
+}
+
+bool MainWindow::saveNow() {
+    try {
+        session_.save();
+        findings_->say(tr("Saved: %1").arg(session_.projectFile()), Lamp::fine);
+        return true;
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+        return false;
+    }
+}
+
+bool MainWindow::saveAs() {
+    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path() + "/" +
+                         QString::fromStdString(session_.document().assetName()) + ".curly";
+    QString path = QFileDialog::getSaveFileName(this, tr("Save project"), near, tr("Projects (*.curly)"));
+    if (path.isEmpty()) {
+        return false;
+    }
+    if (!path.endsWith(".curly")) {
+        path += ".curly";
+    }
+    if (!lock_.take(path)) {
+        findings_->say(tr("%1 is open in another window (%2): choose another name.")
+                           .arg(QFileInfo(path).fileName(), ProjectLock::owner(path)),
+                       Lamp::broken);
+        return false;
+    }
+    try {
+        session_.saveAs(path);
+        remember(path);
+        return true;
+    } catch (const base::Failure& failure) {
+        findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
+        return false;
+    }
+}
+
+QStringList MainWindow::recent() const {
+    QStringList there;
+    for (const QString& path : QSettings().value("recent").toStringList()) {
+        // A pattern names no file of its own; what it stands for is looked for when it is opened.
+        if (path.contains('#') || QFileInfo::exists(path)) {
+            there << path;
+        }
+    }
+    return there;
+}
+
+void MainWindow::remember(const QString& path) {
+    QStringList paths = recent();
+    const QString whole = QFileInfo(path).absoluteFilePath();
+    paths.removeAll(whole);
+    paths.prepend(whole);
+    QSettings().setValue("recent", QStringList(paths.mid(0, kMostRecent)));
+}
+
+void MainWindow::showRecent() {
+    QMenu menu(this);
+    for (const QString& path : recent()) {
+        menu.addAction(QFileInfo(path).fileName() + "   " + QFileInfo(path).path(), this, [this, path] {
+            if (mayLeave()) {
+                openPath(path);
+            }
+        });
+    }
+    menu.exec(mapToGlobal(QPoint(16, 34)));
+}
+
+bool MainWindow::mayLeave() {
+    if (session_.undoStack().isClean()) {
+        return true;
+    }
+    QMessageBox box(QMessageBox::Question, tr("Curly Ripple"),
+                    tr("“%1” has changes that are not saved.")
+                        .arg(QString::fromStdString(session_.document().assetName())),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    switch (box.exec()) {
+    case QMessageBox::Save:
+        return save();
+    case QMessageBox::Discard:
+        return true;
+    default:
+        return false;
+    }
+}
+
+} // namespace ripple::app
