@@ -108,6 +108,8 @@ private Q_SLOTS:
         int left = 0;
         for (int i = 0; i < 100; ++i) {
             QProcess process;
+            QElapsedTimer time;
+            time.start();
             process.start(RIPPLE_COMMAND, words("sheet"));
             QVERIFY(process.waitForStarted());
             const auto wait = static_cast<unsigned long>(random() % static_cast<unsigned>(1200 * takes_));
@@ -116,6 +118,10 @@ private Q_SLOTS:
             QVERIFY(process.waitForFinished(60000));
             const bool ended = process.exitStatus() == QProcess::CrashExit;
             stopped += ended;
+            if (!ended) {
+                takes_ =
+                    std::clamp<qint64>((takes_ + time.elapsed()) / 2, 20, takes_); // quicker than thought
+            }
             // Whole, old or new: the same input gives the same bytes.
             QFile now(dir_.filePath("out/sheet/sheet.bundle.json"));
             QVERIFY(now.open(QIODevice::ReadOnly));
@@ -147,12 +153,9 @@ private Q_SLOTS:
     }
     void whoIgnoresHangingUpGoesOn() {
         QProcess process;
-        process.start("/bin/sh", {"-c", "trap '' HUP; exec \"$0\" \"$@\"", RIPPLE_COMMAND, "bake", source_,
-                                  "--out", dir_.filePath("out/nohup")});
+        process.setChildProcessModifier([] { ::signal(SIGHUP, SIG_IGN); }); // as nohup does
+        process.start(RIPPLE_COMMAND, words("nohup"));
         QVERIFY(process.waitForStarted());
-        // The shell has become the program, and so ignores the signal.
-        const QString exe = QString("/proc/%1/exe").arg(process.processId());
-        QTRY_COMPARE(QFile::symLinkTarget(exe), QString(RIPPLE_COMMAND));
         for (int i = 0; i < 10; ++i) {
             ::kill(static_cast<pid_t>(process.processId()), SIGHUP);
             QThread::msleep(static_cast<unsigned long>(takes_ / 20 + 1));
