@@ -100,8 +100,16 @@ public:
     void seekp(std::uint64_t position) override {
         check(file_ && ::fseeko(file_.get(), static_cast<off_t>(position), SEEK_SET) == 0);
     }
-    /// Closing writes what is still buffered, so a full disk may only show here.
-    void close() { check(file_ && std::fclose(file_.release()) == 0); }
+    /// Closing writes what is still buffered, so a full disk may only show here. The library's own end is in
+    /// a destructor, which swallows what is thrown: what went wrong there counts too.
+    void close() {
+        const bool earlier = !reason_.empty();
+        const bool closed = file_ && std::fclose(file_.release()) == 0;
+        if (earlier) {
+            throw IEX_NAMESPACE::IoExc("not written");
+        }
+        check(closed);
+    }
     const std::string& reason() const { return reason_; }
 
 private:
