@@ -5,7 +5,9 @@
 #include "app/stage/uv_grid.h"
 #include "emit/glsl_reader.h"
 
+#include <QBuffer>
 #include <QImage>
+#include <QImageReader>
 
 #include <algorithm>
 
@@ -138,13 +140,33 @@ void SceneRenderer::release() {
     }
 }
 
+namespace {
+
+/// Decoded as large as it is looked at here, however large it is shipped.
+QImage shownImage(const base::Bytes& bytes) {
+    constexpr int kLargestShown = 4096;
+    // Sides were bounded when it was read (source::kLargestImageSide): four bytes for each pixel of the
+    // largest.
+    constexpr int kMegabytes = 1100;
+    QImageReader::setAllocationLimit(kMegabytes);
+    QByteArray data = QByteArray::fromRawData(reinterpret_cast<const char*>(bytes.data()),
+                                              static_cast<qsizetype>(bytes.size()));
+    QBuffer buffer(&data);
+    QImageReader reader(&buffer);
+    const QSize size = reader.size();
+    if (size.width() > kLargestShown || size.height() > kLargestShown) {
+        reader.setScaledSize(size.scaled(kLargestShown, kLargestShown, Qt::KeepAspectRatio));
+    }
+    return reader.read();
+}
+
+} // namespace
+
 GLuint SceneRenderer::uploadImage(const mesh::Material& material) {
     if (!material.baseColourImage) {
         return white_;
     }
-    const auto& bytes = material.baseColourImage->bytes;
-    QImage image;
-    image.loadFromData(reinterpret_cast<const uchar*>(bytes.data()), static_cast<int>(bytes.size()));
+    QImage image = shownImage(material.baseColourImage->bytes);
     if (image.isNull()) {
         return white_;
     }
