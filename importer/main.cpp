@@ -1,7 +1,7 @@
 // The import program: reads one scene file through the import library, which may fail in any way on a damaged
 // one, and hands the scene to the program that started it (source/imported_scene.h). Not for people to call.
 
-#include "base/helper_program.h"
+#include "base/child_program.h"
 #include "base/problem.h"
 #include "base/units.h"
 #include "importer/confine.h"
@@ -19,13 +19,13 @@ namespace {
 
 using namespace ripple;
 
-constexpr int kAnswer = base::HelperProgram::kAnswerFile;
+constexpr int kAnswer = base::ChildProgram::kAnswerFile;
 
 /// Ends without tidying up: the library's memory need not be given back piece by piece, and in whatever state
 /// a damaged file left it, it can't harm any more.
 [[noreturn]] void end(int status) {
     if (status == 0) {
-        base::HelperProgram::sayAnswered();
+        base::ChildProgram::sayAnswered();
     }
     ::_exit(status);
 }
@@ -43,7 +43,7 @@ int main(int argc, char** argv) {
     ::mallopt(M_MMAP_THRESHOLD, 1 << 30);
     ::mallopt(M_TRIM_THRESHOLD, 1 << 30);
     ::mallopt(M_TOP_PAD, 1 << 26);
-    ::close_range(base::HelperProgram::kAnsweredPipe + 1, ~0u, 0);
+    ::close_range(base::ChildProgram::kAnsweredPipe + 1, ~0u, 0);
     importer::confine(limits, file);
     base::Problem problem{file.filename().string(), "can't be read: the import library broke off",
                           "the file is likely damaged; export it again, or as .glb"};

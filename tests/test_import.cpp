@@ -2,7 +2,7 @@
 // believed.
 
 #include "base/files.h"
-#include "base/helper_program.h"
+#include "base/child_program.h"
 #include "importer/confine.h"
 #include "importer/read.h"
 #include "problem_of.h"
@@ -303,27 +303,27 @@ private Q_SLOTS:
         const fs::path asked = folder() / "model/asked.x";
         QCOMPARE(confined(asked, [&] { return opens(asked, O_RDONLY) ? 1 : 0; }), 1);
     }
-    void helpersThatAreMissingAreSaid() {
-        QVERIFY(
-            says(tests::problemOf([] { base::helperPath("ripple-nothing"); }), "ripple-nothing", "install"));
+    void programsThatAreMissingAreSaid() {
+        QVERIFY(says(tests::problemOf([] { base::programBeside("ripple-nothing"); }), "ripple-nothing",
+                     "install"));
         const base::Progress progress;
         QVERIFY(
-            says(tests::problemOf([&] { base::HelperProgram helper(folder() / "none", {}, 1.0, progress); }),
+            says(tests::problemOf([&] { base::ChildProgram child(folder() / "none", {}, 1.0, progress); }),
                  "none", "could not be started"));
     }
-    void whatBecomesOfAHelperIsKnown() {
+    void whatBecomesOfAChildIsKnown() {
         const base::Progress progress;
-        using End = base::HelperProgram::End;
+        using End = base::ChildProgram::End;
         const auto ends = [&](const char* words) {
-            return base::HelperProgram("/bin/sh", {"-c", words}, 0.3, progress).end();
+            return base::ChildProgram("/bin/sh", {"-c", words}, 0.3, progress).end();
         };
         QVERIFY(ends("exit 0") == End::done);
         QVERIFY(ends("exit 7") == End::failed);
         QVERIFY(ends("kill -SEGV $$") == End::crashed);
         QVERIFY(ends("kill -XCPU $$") == End::tooLong);
         QVERIFY(ends("sleep 60") == End::tooLong); // by the clock
-        const base::HelperProgram talks("/bin/sh", {"-c", "echo words >&3; echo lost; echo lost >&2"}, 9.0,
-                                        progress);
+        const base::ChildProgram talks("/bin/sh", {"-c", "echo words >&3; echo lost; echo lost >&2"}, 9.0,
+                                       progress);
         QCOMPARE(std::string(base::asText(talks.answer())), std::string("words\n"));
     }
 };

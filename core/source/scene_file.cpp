@@ -1,7 +1,7 @@
 #include "source/scene_file.h"
 
 #include "base/files.h"
-#include "base/helper_program.h"
+#include "base/child_program.h"
 #include "base/text.h"
 #include "base/units.h"
 #include "source/companions.h"
@@ -40,15 +40,15 @@ ImportedScene import(const std::filesystem::path& path, const OpenRequest& reque
                                       std::to_string(static_cast<std::size_t>(std::ceil(limits.seconds))),
                                       std::filesystem::absolute(path).string()};
     words.insert(words.end(), request.reading.meshes.begin(), request.reading.meshes.end());
-    const base::HelperProgram helper(base::helperPath(kProgram), words, limits.seconds, progress);
-    switch (helper.end()) {
-    case base::HelperProgram::End::done:
-        return receiveScene(helper.answer(), where);
-    case base::HelperProgram::End::tooLong:
+    const base::ChildProgram child(base::programBeside(kProgram), words, limits.seconds, progress);
+    switch (child.end()) {
+    case base::ChildProgram::End::done:
+        return receiveScene(child.answer(), where);
+    case base::ChildProgram::End::tooLong:
         base::fail(where, "took longer to read than the " + base::secondsText(limits.seconds) + " it may",
                    kMoreTimeFix);
-    case base::HelperProgram::End::crashed:
-    case base::HelperProgram::End::failed:
+    case base::ChildProgram::End::crashed:
+    case base::ChildProgram::End::failed:
         break;
     }
     base::fail(where, "can't be read: the import library broke off", kAgain);

@@ -1,4 +1,4 @@
-#include "base/helper_program.h"
+#include "base/child_program.h"
 
 #include "base/problem.h"
 
@@ -51,8 +51,8 @@ std::vector<char*> pointersTo(std::vector<std::string>& texts) {
 
 } // namespace
 
-HelperProgram::HelperProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
-                             double seconds, const Progress& progress) {
+ChildProgram::ChildProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
+                           double seconds, const Progress& progress) {
     try {
         start(program, arguments);
         await(seconds, progress);
@@ -65,7 +65,7 @@ HelperProgram::HelperProgram(const std::filesystem::path& program, const std::ve
     }
 }
 
-HelperProgram::~HelperProgram() {
+ChildProgram::~ChildProgram() {
     stop();
     if (!answer_.empty()) {
         ::munmap(const_cast<std::byte*>(answer_.data()), answer_.size());
@@ -74,12 +74,12 @@ HelperProgram::~HelperProgram() {
     ::close(file_);
 }
 
-void HelperProgram::sayAnswered() {
+void ChildProgram::sayAnswered() {
     const char byte = 1;
     [[maybe_unused]] const auto written = ::write(kAnsweredPipe, &byte, 1);
 }
 
-void HelperProgram::stop() {
+void ChildProgram::stop() {
     if (process_ >= 0) {
         ::kill(process_, SIGKILL);
         ::waitpid(process_, nullptr, 0);
@@ -87,7 +87,7 @@ void HelperProgram::stop() {
     }
 }
 
-void HelperProgram::start(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
+void ChildProgram::start(const std::filesystem::path& program, const std::vector<std::string>& arguments) {
     file_ = ::memfd_create("answer", MFD_CLOEXEC | MFD_ALLOW_SEALING);
     int pipe[2] = {-1, -1};
     if (file_ < 0 || ::pipe2(pipe, O_CLOEXEC) != 0) {
@@ -124,14 +124,14 @@ void HelperProgram::start(const std::filesystem::path& program, const std::vecto
                                    pointersTo(kept).data());
     ::posix_spawn_file_actions_destroy(&files);
     ::posix_spawnattr_destroy(&attributes);
-    ::close(pipe[1]); // so that only the helper holds it
+    ::close(pipe[1]); // so that only the child holds it
     if (code != 0) {
         process_ = -1;
         cannotStart(program, code);
     }
 }
 
-void HelperProgram::await(double seconds, const Progress& progress) {
+void ChildProgram::await(double seconds, const Progress& progress) {
     using Clock = std::chrono::steady_clock;
     const auto begun = Clock::now();
     for (;;) {
@@ -163,7 +163,7 @@ void HelperProgram::await(double seconds, const Progress& progress) {
     }
 }
 
-void HelperProgram::takeAnswer() {
+void ChildProgram::takeAnswer() {
     struct stat state = {};
     // Sealed, it stays as it is even if something of the program lives on.
     if (::fcntl(file_, F_ADD_SEALS, F_SEAL_WRITE | F_SEAL_SHRINK | F_SEAL_GROW) != 0 ||
@@ -177,7 +177,7 @@ void HelperProgram::takeAnswer() {
     }
 }
 
-std::filesystem::path helperPath(const std::string& name) {
+std::filesystem::path programBeside(const std::string& name) {
     std::error_code error;
     const std::filesystem::path own = std::filesystem::read_symlink("/proc/self/exe", error).parent_path();
     const std::array places = {own / name, own.parent_path() / "libexec" / "curly-ripple" / name};

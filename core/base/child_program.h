@@ -16,11 +16,11 @@ namespace ripple::base {
 /// It gets nothing to read and nowhere to print; it answers by writing to file descriptor kAnswerFile, which
 /// is a file in memory. A large process takes a while to end, so it says when it has answered, and is then no
 /// longer waited for.
-class HelperProgram {
+class ChildProgram {
 public:
     static constexpr int kAnswerFile = 3;
     static constexpr int kAnsweredPipe = 4;
-    /// In the helper: the answer is whole, and status 0 is all that is left to say.
+    /// In the child: the answer is whole, and status 0 is all that is left to say.
     static void sayAnswered();
 
     enum class End {
@@ -33,11 +33,11 @@ public:
     /// Starts `program`, runs it to its end and takes its answer. `seconds` is the computing time that it was
     /// given; it sets its own limit. Throws Failure where it can't be started, and Cancelled, both with the
     /// program ended.
-    HelperProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
-                  double seconds, const Progress& progress);
-    ~HelperProgram();
-    HelperProgram(const HelperProgram&) = delete;
-    HelperProgram& operator=(const HelperProgram&) = delete;
+    ChildProgram(const std::filesystem::path& program, const std::vector<std::string>& arguments,
+                 double seconds, const Progress& progress);
+    ~ChildProgram();
+    ChildProgram(const ChildProgram&) = delete;
+    ChildProgram& operator=(const ChildProgram&) = delete;
 
     End end() const { return end_; }
     /// What it wrote; stays as long as this object.
@@ -59,6 +59,6 @@ private:
 
 /// Where a program that is installed with this one lies: beside it, or in libexec/curly-ripple. Throws
 /// Failure if it is in neither place.
-std::filesystem::path helperPath(const std::string& name);
+std::filesystem::path programBeside(const std::string& name);
 
 } // namespace ripple::base
