@@ -13,9 +13,6 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kSameMesh =
-    "every frame needs the same mesh; export the sequence with a fixed topology";
-
 glm::vec3 unit(glm::vec3 n) {
     const float length = glm::length(n);
     return length > 0.0f ? n / length : glm::vec3(0.0f, 1.0f, 0.0f);

@@ -13,9 +13,6 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kSameMesh =
-    "every frame needs the same mesh; export the sequence with a fixed topology";
-
 class PlyReader : public FrameReader {
 public:
     PlyReader(FileSequence sequence, PlyFile first, std::span<const std::byte> rest)
