@@ -3,6 +3,8 @@
 #include "analytic_source.h"
 #include "bake/recipe.h"
 #include "base/files.h"
+#include "bundle/write_bundle.h"
+#include "problem_of.h"
 
 #include <filesystem>
 #include <map>
@@ -37,6 +39,17 @@ inline bake::Recipe recipeOf(const std::string& store) {
     recipe.positionStore = store;
     recipe.maxWidth = 200;
     return recipe;
+}
+
+inline bundle::Manifest writeTo(const std::filesystem::path& to, const bake::Recipe& recipe,
+                                const source::FrameSource& source = sheet()) {
+    base::Progress progress;
+    return bundle::writeBundle(source, recipe, {}, to, progress);
+}
+
+/// What is wrong with writing there; an empty problem if nothing is.
+inline base::Problem writingTo(const std::filesystem::path& to, const std::string& store = "half") {
+    return problemOf([&] { writeTo(to, recipeOf(store)); });
 }
 
 } // namespace ripple::tests

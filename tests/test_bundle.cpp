@@ -34,6 +34,7 @@ using tests::entriesIn;
 using tests::filesIn;
 using tests::recipeOf;
 using tests::sheet;
+constexpr auto writing = [](const std::filesystem::path& to) { return tests::writingTo(to); };
 
 class TestBundle : public QObject {
     Q_OBJECT
@@ -42,14 +43,7 @@ class TestBundle : public QObject {
     std::filesystem::path folder() const { return dir_->path().toStdString(); }
     bundle::Manifest write(const std::string& name, const bake::Recipe& recipe,
                            const source::FrameSource& source = sheet()) {
-        base::Progress progress;
-        return bundle::writeBundle(source, recipe, {}, folder() / name, progress);
-    }
-    base::Problem writing(const std::filesystem::path& to) {
-        return tests::problemOf([&] {
-            base::Progress progress;
-            bundle::writeBundle(sheet(), recipeOf("half"), {}, to, progress);
-        });
+        return tests::writeTo(folder() / name, recipe, source);
     }
 
 private Q_SLOTS:

@@ -322,6 +322,9 @@ private Q_SLOTS:
         QVERIFY(ends("kill -SEGV $$") == End::crashed);
         QVERIFY(ends("kill -XCPU $$") == End::tooLong);
         QVERIFY(ends("sleep 60") == End::tooLong); // by the clock
+        // One that hangs up and lives on is waited for no longer than any.
+        QVERIFY(ends("exec 4>&-; sleep 60") == End::tooLong);
+        QVERIFY(ends("exec 4>&-; sleep 0.1; exit 7") == End::failed);
         const base::ChildProgram talks("/bin/sh", {"-c", "echo words >&3; echo lost; echo lost >&2"}, 9.0,
                                        progress);
         QCOMPARE(std::string(base::asText(talks.answer())), std::string("words\n"));

@@ -24,6 +24,7 @@ using tests::entriesIn;
 using tests::filesIn;
 using tests::recipeOf;
 using tests::sheet;
+constexpr auto writing = [](const std::filesystem::path& to) { return tests::writingTo(to); };
 
 class TestRebake : public QObject {
     Q_OBJECT
@@ -31,14 +32,7 @@ class TestRebake : public QObject {
     std::unique_ptr<QTemporaryDir> dir_;
     std::filesystem::path folder() const { return dir_->path().toStdString(); }
     bundle::Manifest write(const std::string& name, const bake::Recipe& recipe) {
-        base::Progress progress;
-        return bundle::writeBundle(sheet(), recipe, {}, folder() / name, progress);
-    }
-    base::Problem writing(const std::filesystem::path& to) {
-        return tests::problemOf([&] {
-            base::Progress progress;
-            bundle::writeBundle(sheet(), recipeOf("half"), {}, to, progress);
-        });
+        return tests::writeTo(folder() / name, recipe);
     }
 
 private Q_SLOTS:

@@ -153,6 +153,7 @@ bool MainWindow::saveAs() {
         remember(path);
         return true;
     } catch (const base::Failure& failure) {
+        lock_.take(session_.projectFile()); // the old name is still the project's
         findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
         return false;
     }

@@ -8,6 +8,7 @@
 #include <csignal>
 #include <cstdlib>
 #include <system_error>
+#include <thread>
 
 #include <fcntl.h>
 #include <poll.h>
@@ -146,14 +147,14 @@ void ChildProgram::await(double seconds, const Progress& progress) {
         }
         if (wanted.revents & POLLHUP) {
             int status = 0;
-            ::waitpid(process_, &status, 0);
-            process_ = -1;
-            const int signal = WIFSIGNALED(status) ? WTERMSIG(status) : 0;
-            end_ = signal == SIGXCPU          ? End::tooLong
-                   : signal != 0              ? End::crashed
-                   : WEXITSTATUS(status) == 0 ? End::done
-                                              : End::failed;
-            return;
+            if (::waitpid(process_, &status, WNOHANG) == 0) {
+                // It hung up and lives on: it ends by itself soon, or when its time is over.
+                std::this_thread::sleep_for(std::chrono::milliseconds(1));
+            } else {
+                process_ = -1;
+                takeStatus(status);
+                return;
+            }
         }
         if (std::chrono::duration<double>(Clock::now() - begun).count() > kClockPerComputing * seconds) {
             end_ = End::tooLong;
@@ -161,6 +162,14 @@ void ChildProgram::await(double seconds, const Progress& progress) {
             return;
         }
     }
+}
+
+void ChildProgram::takeStatus(int status) {
+    const int signal = WIFSIGNALED(status) ? WTERMSIG(status) : 0;
+    end_ = signal == SIGXCPU          ? End::tooLong
+           : signal != 0              ? End::crashed
+           : WEXITSTATUS(status) == 0 ? End::done
+                                      : End::failed;
 }
 
 void ChildProgram::takeAnswer() {

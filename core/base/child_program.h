@@ -46,6 +46,7 @@ public:
 private:
     void start(const std::filesystem::path& program, const std::vector<std::string>& arguments);
     void await(double seconds, const Progress& progress);
+    void takeStatus(int status);
     void takeAnswer();
     /// Kills what still runs.
     void stop();
