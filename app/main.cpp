@@ -25,11 +25,15 @@ int main(int argc, char** argv) {
     QApplication::setApplicationVersion(ripple::base::generatorName());
 
     QCommandLineParser parser;
-    parser.setApplicationDescription("Bakes mesh deformation into vertex animation textures.");
+    parser.setApplicationDescription(
+        "Bakes mesh deformation into vertex animation textures, and writes motion that loops.");
     parser.addHelpOption();
     parser.addVersionOption();
     parser.addPositionalArgument(
-        "FILE", "a project (.curly) or a source (a scene, a sequence, a point cache)", "[FILE]");
+        "FILE",
+        "A project (.curly), or a source: a scene (.glb, .gltf, .fbx, .dae and others), a sequence of "
+        "numbered .obj or .ply files, or a point cache (.pc2, .mdd).",
+        "[FILE]");
     const QCommandLineOption picture("picture", "Write a picture of the window and quit.", "PNG");
     const QCommandLineOption shots("shots", "Write all pictures of the documentation and quit.", "FOLDER");
     const QCommandLineOption demo("demo", "Where the demo's sources are, for --shots.", "FOLDER");

@@ -9,6 +9,7 @@
 #include "base/files.h"
 #include "base/mapped_file.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "bench/against.h"
 #include "inspect/survey.h"
 #include "source/open.h"

@@ -3,6 +3,7 @@
 // textures' bytes to a file.
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "bench/against.h"
 #include "bench/point_cache.h"
 #include "bundle/write_bundle.h"

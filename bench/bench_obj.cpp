@@ -1,6 +1,7 @@
 // Reading an OBJ sequence, against tinyobjloader on the same files: at most a fifth of its time.
 
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "bench/against.h"
 #include "demo/make_demo.h"
 #include "source/file_sequence.h"

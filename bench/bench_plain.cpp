@@ -3,6 +3,7 @@
 // same bake without normals. Wanted: a fifth of the script's time at most, and at most 1.5 times the bake
 // without normals.
 
+#include "base/progress.h"
 #include "bench/against.h"
 #include "bench/point_cache.h"
 #include "bundle/write_bundle.h"

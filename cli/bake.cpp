@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 
+#include "base/progress.h"
 #include "base/units.h"
 #include "bundle/write_bundle.h"
 #include "inspect/survey.h"
@@ -29,8 +30,8 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
               << " " << set.positionStore.name << ", normals " << set.normalStore.name << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())
               << " texture memory\n"
-              << "  off by at most " << base::lengthText(manifest.error.all.max) << " ("
-              << base::lengthText(manifest.error.atFrames.max) << " at kept frames), normals "
+              << "  maximum error " << base::lengthText(manifest.error.all.max) << " ("
+              << base::lengthText(manifest.error.atFrames.max) << " at kept frames), of normals "
               << base::degreesText(manifest.error.normalMaxDegrees) << "\n";
 }
 
@@ -60,24 +61,24 @@ void chooseWindows(const source::FrameSource& source, bake::Recipe& recipe) {
 void chooseRung(const source::FrameSource& source, const BakeCall& call, bake::Recipe& recipe) {
     const base::Progress quiet;
     const auto ladder = bake::climbLadder(source, recipe, call.freedom, quiet);
-    const auto rung = bake::cheapest(*ladder, *call.tolerance);
+    const double tolerance = call.tolerance->metres(bake::assetSize(source.mesh()));
+    const auto rung = bake::cheapest(*ladder, tolerance);
     if (!rung) {
         double best = std::numeric_limits<double>::infinity();
         std::string label = "none is possible";
         for (const bake::Rung& each : ladder->rungs) {
             if (each.error < best) {
                 best = each.error;
-                label = each.label() + " is off by " + base::lengthText(best);
+                label = each.label() + ", has a maximum error of " + base::lengthText(best);
             }
         }
         base::fail("--tolerance",
-                   "no way to store stays within " + base::lengthText(*call.tolerance) + "; the best, " +
-                       label,
-                   "allow more, sample at a higher rate, or leave more of the choice open");
+                   "no way to store stays within " + base::lengthText(tolerance) + "; the best, " + label,
+                   "allow a larger error, sample at a higher rate, or leave more of the choice open");
     }
     recipe = ladder->rungs[*rung].recipe;
     std::cerr << "chosen: " << ladder->rungs[*rung].label() << ", "
-              << base::sizeText(ladder->rungs[*rung].memory) << ", off by at most "
+              << base::sizeText(ladder->rungs[*rung].memory) << ", maximum error "
               << base::lengthText(ladder->rungs[*rung].error) << "\n";
 }
 
@@ -88,7 +89,7 @@ Status bakeSource(const BakeCall& call) {
     // The bake takes frame after frame: a large cache would only hold what is not asked for again.
     constexpr std::size_t kCacheBytes = std::size_t{32} << 20;
     const auto opened = source::open(call.source, call.reading, reading, kCacheBytes, call.trust);
-    bundle::Origin origin{call.reading, std::nullopt, false};
+    bundle::Origin origin{call.reading, nullptr, false};
     readScore(call.score, opened->mesh(), origin);
     const auto source = moved(opened, origin);
     bake::Recipe recipe = call.recipe;

@@ -1,7 +1,8 @@
 #include "cli/commands.h"
 
-#include "base/units.h"
 #include "bundle/check.h"
+#include "base/progress.h"
+#include "base/units.h"
 #include "source/open.h"
 
 #include <iostream>
@@ -61,11 +62,11 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
     }
     if (report.error) {
         const bake::ErrorReport& error = *report.error;
-        std::cout << "  positions off by at most " << base::lengthText(error.all.max) << " ("
+        std::cout << "  positions: maximum error " << base::lengthText(error.all.max) << " ("
                   << base::lengthText(error.atFrames.max) << " at kept frames, "
-                  << base::lengthText(error.betweenFrames.max) << " between), 99 % within "
+                  << base::lengthText(error.betweenFrames.max) << " between them), 99 % within "
                   << base::lengthText(error.all.p99) << ", rms " << base::lengthText(error.all.rms) << "\n"
-                  << "  normals off by at most " << base::degreesText(error.normalMaxDegrees) << ", rms "
+                  << "  normals: maximum error " << base::degreesText(error.normalMaxDegrees) << ", rms "
                   << base::degreesText(error.normalRmsDegrees) << "\n"
                   << "  worst: clip \"" << error.worstClip << "\", frame " << error.worstFrame << ", vertex "
                   << error.worstVertex << "\n";

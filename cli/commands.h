@@ -2,6 +2,7 @@
 
 #include "bake/ladder.h"
 #include "bake/recipe.h"
+#include "bake/tolerance.h"
 #include "base/progress.h"
 #include "bundle/manifest.h"
 #include "source/frame_source.h"
@@ -38,9 +39,9 @@ struct BakeCall {
     ScoreCall score;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
-    bool bestWindow = false;         ///< of each clip the stretch that loops best, unless there is a window
-    std::optional<double> tolerance; ///< metres: take the cheapest way to store that stays within it
-    bake::LadderFreedom freedom;     ///< what that may choose; the rest is the recipe's
+    bool bestWindow = false; ///< of each clip the stretch that loops best, unless there is a window
+    std::optional<bake::Tolerance> tolerance; ///< use the cheapest way to store that stays within it
+    bake::LadderFreedom freedom;              ///< what that may choose; the rest is the recipe's
     bool json = false;
 };
 

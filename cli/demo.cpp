@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 
+#include "base/progress.h"
 #include "demo/make_demo.h"
 
 #include <iostream>

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 
+#include "base/progress.h"
 #include "base/units.h"
 #include "inspect/inspection.h"
 #include "source/open.h"

@@ -1,6 +1,7 @@
 #include "bake/store.h"
 #include "base/interruption.h"
 #include "base/problem.h"
+#include "base/progress.h"
 #include "base/units.h"
 #include "base/version.h"
 #include "cli/commands.h"
@@ -92,7 +93,7 @@ void addTrustOptions(CLI::App& command, Words& words) {
 void addReadingOptions(CLI::App& command, Words& words) {
     addTrustOptions(command, words);
     source::Reading& reading = words.reading;
-    command.add_option("--mesh", reading.meshes, "take this mesh; may be repeated; default: all as one");
+    command.add_option("--mesh", reading.meshes, "use this mesh; may be repeated; default: all as one");
     command.add_option("--unit", words.unit, "what one unit of the file is; default: as it says, or m")
         ->check(CLI::IsMember({"m", "cm", "mm", "in", "ft"}));
     command.add_option("--up", words.up, "the file's up axis; default: as it says, or y")
@@ -102,10 +103,10 @@ void addReadingOptions(CLI::App& command, Words& words) {
                     "frames per second at which a sequence was made; default: as it says, or 30")
         ->check(CLI::Range(0.001, 10000.0));
     command.add_option("--range", words.range, "A..B: use frames A to B of a sequence, counted from 0");
-    command.add_option("--speed", reading.time.speed, "play so many times as fast")
+    command.add_option("--speed", reading.time.speed, "play this many times as fast")
         ->check(CLI::Range(0.001, 1000.0));
     command.add_flag("--reversed", reading.time.reversed, "play backward");
-    command.add_option("--subdivide", reading.subdivisions, "split every triangle into four, so many times")
+    command.add_option("--subdivide", reading.subdivisions, "split every triangle into four, this many times")
         ->check(CLI::Range(std::size_t{0}, source::kMostSubdivisions));
 }
 
@@ -148,17 +149,17 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->required();
     bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")
         ->required();
-    bake.add_option("--clip", words.clips, "take this clip; may be repeated; default: all");
+    bake.add_option("--clip", words.clips, "bake this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
     bake.add_option("--thin", words.thin,
-                    "keep as few frames as blend to within this length (0.5mm), at uneven times");
+                    "keep frames adaptively, at uneven times, so that blending stays within this length (0.5mm)");
     bake.add_option("--fps", words.fps,
                     "sampling rate; of a sequence its playback rate, or with --rate the rate that it is "
                     "sampled anew at; default: the source's, or 30")
         ->check(CLI::Range(0.001, 10000.0));
     bake.add_option("--kind", words.kind,
-                    "what is baked: every vertex, stiff pieces, or a few shapes that all frames share")
+                    "what is baked: every vertex, rigid pieces, or shapes that all frames share")
         ->check(CLI::IsMember({"vertices", "pieces", "shapes"}))
         ->capture_default_str();
     bake.add_option("--shapes", words.recipe.shapes, "how many shapes, for --kind shapes")
@@ -174,11 +175,11 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->check(CLI::IsMember(namesOf(bake::normalStores())))
         ->capture_default_str();
     bake.add_flag("--normals-in-alpha", words.recipe.normalsInAlpha,
-                  "store oct16 normals in the position texture's alpha: one fetch less");
+                  "pack oct16 normals into the position texture's alpha, which saves one fetch");
     bake.add_flag("--tangents", words.recipe.tangents,
                   "store the mesh's tangents too, carried along with its triangles, as normals are stored");
     bake.add_flag("--range-per-clip", words.recipe.rangePerClip, "give each clip a range of its own");
-    bake.add_option("--max-width", words.recipe.maxWidth, "widest texture, in texels")
+    bake.add_option("--max-width", words.recipe.maxWidth, "maximum texture width, in texels")
         ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))
         ->capture_default_str();
     bake.add_flag("--power-of-two", words.recipe.powerOfTwo, "pad both sides to powers of two");
@@ -188,12 +189,12 @@ void addBakeOptions(CLI::App& bake, Words& words) {
     bake.add_flag("--half-uvs", words.recipe.halfUvs,
                   "the target keeps UVs as half floats: no wider than those can tell columns apart");
     bake.add_option("--close", words.close,
-                    "how loops close: drop (a last frame that repeats the first), fade:M (blend the last M "
-                    "frames into those before the first), window (take the stretch that loops best), as-is")
+                    "how loops close: drop (drop a last frame that repeats the first), fade:M (cross-fade the last M "
+                    "frames into those before the first), window (use the range that loops best), as-is (leave open)")
         ->capture_default_str();
     bake.add_option("--tolerance", words.tolerance,
-                    "take the cheapest way to store that is off by at most this length (0.5mm); --kind, "
-                    "--content, --store and --step are kept where they are given");
+                    "use the cheapest way to store whose maximum error is within this length (0.5mm) or this "
+                    "share of the model's size (0.1%); --kind, --content, --store and --step stay as given");
     bake.add_flag("--json", words.json, "print the manifest as JSON");
 }
 
@@ -250,11 +251,12 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
         return cli::kUsage;
     }
     if (!words.tolerance.empty()) {
-        double tolerance = 0.0;
-        if (!readLength("--tolerance", words.tolerance, tolerance)) {
+        call.tolerance = bake::parseTolerance(words.tolerance);
+        if (!call.tolerance) {
+            std::cerr << "ripple: --tolerance " << words.tolerance
+                      << ": write a length, as 0.5mm, or a share of the size, as 0.1%\n";
             return cli::kUsage;
         }
-        call.tolerance = tolerance;
         const bool kind = bake.count("--kind") == 0;
         call.freedom = {kind, bake.count("--content") == 0, bake.count("--store") == 0,
                         bake.count("--step") == 0 && bake.count("--thin") == 0};

@@ -1,3 +1,4 @@
+#include "base/progress.h"
 #include "cli/commands.h"
 
 #include <cstdio>

@@ -35,7 +35,7 @@ motion::Score scoreOf(const ScoreCall& call, const mesh::Mesh& mesh) {
 
 void readScore(const ScoreCall& score, const mesh::Mesh& mesh, bundle::Origin& origin) {
     if (!score.name.empty()) {
-        origin.score = scoreOf(score, mesh);
+        origin.score = std::make_shared<motion::Score>(scoreOf(score, mesh));
         origin.scoreOnTop = score.onTop;
     }
 }

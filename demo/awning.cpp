@@ -3,6 +3,7 @@
 #include "demo/make_demo.h"
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "demo/cloth.h"
 #include "demo/noise.h"
 #include "image/png.h"

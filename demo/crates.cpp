@@ -3,6 +3,7 @@
 #include "demo/make_demo.h"
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "demo/noise.h"
 #include "demo/rigid_boxes.h"
 #include "image/png.h"

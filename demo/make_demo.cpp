@@ -1,6 +1,7 @@
 #include "demo/make_demo.h"
 
 #include "base/problem.h"
+#include "base/progress.h"
 #include "motion/ready_scores.h"
 #include "project/document.h"
 #include "source/open.h"

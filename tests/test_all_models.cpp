@@ -1,6 +1,7 @@
 // Every file of the installed test models that can be baked is also sound by its own check, with every kind
 // of bake, store and form of normals.
 
+#include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
 #include "problem_of.h"

@@ -1,10 +1,11 @@
 #include "analytic_source.h"
 #include "bake/bake.h"
-#include "turning_pieces.h"
 #include "bake/error.h"
 #include "bake/texture_reader.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "problem_of.h"
+#include "turning_pieces.h"
 
 #include <QTest>
 

@@ -3,6 +3,7 @@
 #include "app/benches/bake/errors_page.h"
 #include "app/benches/bake/ladder_page.h"
 #include "app/benches/bake/sheet_page.h"
+#include "app/shell/bench_state.h"
 #include "app/shell/main_window.h"
 #include "app/shell/pictures.h"
 #include "app/shell/theme.h"
@@ -157,7 +158,7 @@ private Q_SLOTS:
         QVERIFY(idle());
         QVERIFY(session().document().recipe.kind == bake::Kind::pieces);
         QVERIFY(session().bake()->baked.textures.textureMemory() * 50 < before);
-        QVERIFY(session().bake()->error.all.max <= session().document().tolerance);
+        QVERIFY(session().bake()->error.all.max <= session().tolerance());
         QVERIFY(session().ladder() == ladder); // taking a rung measures nothing anew
         undoesAndRedoes(document);
     }
@@ -178,23 +179,80 @@ private Q_SLOTS:
         }
         QFAIL("no such rung");
     }
+    void anErrorOverTheToleranceAsksToLook() {
+        openAndWait(demo("heron.curly"));
+        const double error = session().bake()->error.all.max;
+        QVERIFY(error > session().tolerance()); // between frames: at 30 a second a running bird moves far
+        const auto bakeStop = [&] { return benchStates(session())[1]; };
+        QCOMPARE(bakeStop().lamp, Lamp::look);
+        QVERIFY(
+            bakeStop().line.contains("> " + QString::fromStdString(base::lengthText(session().tolerance()))));
+        const QString words = QString("Bake: Maximum error %1, over the %2 tolerance.")
+                                  .arg(QString::fromStdString(base::lengthText(error)),
+                                       QString::fromStdString(base::lengthText(session().tolerance())));
+        QVERIFY2(window_->findingsLine()->words().startsWith(words),
+                 qPrintable(window_->findingsLine()->words()));
+        // The measured ladder knows a way: a click on the finding takes it.
+        const project::Document before = session().document();
+        auto* fix = window_->findingsLine()->findChild<QPushButton*>("findingFix");
+        QVERIFY(fix && fix->isVisible());
+        QCOMPARE(fix->text(), QString("Use the cheapest within it"));
+        QTest::mouseClick(fix, Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(session().bake()->error.all.max <= session().tolerance());
+        QCOMPARE(bakeStop().lamp, Lamp::fine);
+        undoesAndRedoes(before);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(idle());
+        // More can be allowed as well, and the worst vertex is shown.
+        for (const OpenFinding& finding : openFindings(session())) {
+            if (finding.title.startsWith("Maximum error")) {
+                finding.show();
+                QCOMPARE(session().pickedVertex(), static_cast<int>(session().bake()->error.worstVertex));
+                QCOMPARE(finding.fixes.back().label.left(5), QString("Allow"));
+                finding.fixes.back().run();
+                break;
+            }
+        }
+        QVERIFY(idle());
+        QCOMPARE(bakeStop().lamp, Lamp::fine);
+        QVERIFY(session().tolerance() >= error && session().tolerance() < 1.2 * error);
+    }
+    void theToleranceIsAShareOrALength() {
+        openAndWait(demo("heron.curly"));
+        auto* field = find<NumberField>("tolerance");
+        QCOMPARE(field->text(), QString("0.1 %"));
+        const project::Document before = session().document();
+        QTest::mouseClick(find<QPushButton>("toleranceOther"), Qt::LeftButton);
+        QVERIFY(idle());
+        QVERIFY(session().document().tolerance.length);
+        QVERIFY(field->text().endsWith(" mm"));
+        undoesAndRedoes(before);
+        type("tolerance", "0.5 %");
+        QVERIFY(!session().document().tolerance.length);
+        QVERIFY(std::abs(session().document().tolerance.share - 0.005) < 1e-12);
+        type("tolerance", "2 cm");
+        QVERIFY(std::abs(session().tolerance() - 0.02) < 1e-12);
+        QCOMPARE(field->text(), QString("20 mm"));
+    }
     void theToleranceIsDraggedAndTyped() {
         openAndWait(demo("awning.curly"));
         auto* chart = find<LadderChart>("ladder");
         auto* plot = chart->findChild<QCustomPlot*>();
         const project::Document before = session().document();
-        QCOMPARE(before.tolerance, 0.0005);
+        QCOMPARE(before.tolerance, bake::Tolerance()); // a thousandth of the size
+        QVERIFY(qFuzzyCompare(session().tolerance(), 0.001 * bake::assetSize(session().source()->mesh())));
         const QPoint from(140, static_cast<int>(chart->lineY()));
         QTest::mousePress(plot, Qt::LeftButton, {}, from);
         for (int step = 1; step <= 4; ++step) {
             QTest::mouseMove(plot, from - QPoint(0, 6 * step));
         }
         QTest::mouseRelease(plot, Qt::LeftButton, {}, from - QPoint(0, 24));
-        const double dragged = session().document().tolerance;
+        const double dragged = session().document().tolerance.length.value_or(0.0);
         QVERIFY2(dragged > 0.001, qPrintable(QString::number(dragged)));
         undoesAndRedoes(before); // one drag, one step
         type("tolerance", "20 mm");
-        QCOMPARE(session().document().tolerance, 0.02);
+        QVERIFY(qFuzzyCompare(session().tolerance(), 0.02));
         const auto rung = chart->cheapest();
         QVERIFY(rung && session().ladder()->rungs[*rung].error <= 0.02);
         const bake::Rung& best = session().ladder()->rungs[*rung];
@@ -248,7 +306,7 @@ private Q_SLOTS:
         const std::vector<inspect::Observation> all = session().observations();
         for (const inspect::Observation& one : all) {
             for (const inspect::Fix& fix : one.fixes) {
-                if (fix.label == "Fade 12 frames") {
+                if (fix.label == "Cross-fade 12 frames") {
                     session().applyFix(fix);
                     offered = true;
                 }
@@ -385,7 +443,7 @@ private Q_SLOTS:
         QCOMPARE(session().playhead().frame(), 40.0);
         QCOMPARE(session().bake()->baked.columnOfVertex[static_cast<std::size_t>(session().pickedVertex())],
                  session().bake()->baked.columnOfVertex[2000]);
-        QVERIFY(sheet->readout(*spot).contains("piece") && sheet->readout(*spot).contains("turn"));
+        QVERIFY(sheet->readout(*spot).contains("piece") && sheet->readout(*spot).contains("rotation"));
         // Zoom by key and pan by mouse: what is there stays under the pointer.
         sheet->setFocus();
         for (int i = 0; i < 5; ++i) {

@@ -1,10 +1,11 @@
-#include "bundle_fixture.h"
 #include "base/files.h"
-#include "base/units.h"
 #include "base/parallel.h"
+#include "base/progress.h"
+#include "base/units.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"
+#include "bundle_fixture.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
@@ -311,7 +312,7 @@ private Q_SLOTS:
         const bundle::Manifest manifest = write("bare", recipeOf("half"), bare);
         QCOMPARE(manifest.lookupUvSet, std::size_t(0));
         QVERIFY(bundle::check(folder() / "bare", &bare).ok());
-        QVERIFY(filesIn(folder() / "bare")["IMPORT.md"].find("keep UV set 0") != std::string::npos);
+        QVERIFY(filesIn(folder() / "bare")["IMPORT.md"].find("UV set 0 (1 counted from 1)") != std::string::npos);
     }
     void severalPartsShareTheTextures() {
         AnalyticSource source(6, tests::timed(1.0, 8.0), tests::wave(1.0));
@@ -359,7 +360,7 @@ private Q_SLOTS:
         for (const std::string& text :
              {std::string("sheet.position.png"),
               std::to_string(layout.width) + " × " + std::to_string(layout.height()),
-              std::string("keep it linear"), std::string("closed: wraps"), std::string("keep UV set 1")}) {
+              std::string("linear data (no sRGB)"), std::string("closed: wraps"), std::string("UV set 1 (2 counted")}) {
             QVERIFY2(notes.find(text) != std::string::npos, text.c_str());
         }
     }

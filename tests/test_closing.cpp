@@ -2,6 +2,7 @@
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "bake/thinning.h"
+#include "base/progress.h"
 #include "problem_of.h"
 #include "source/open.h"
 

@@ -320,6 +320,11 @@ private Q_SLOTS:
         QCOMPARE(crates.json()["kind"].toString(), QString("pieces"));
         QVERIFY(crates.err.contains("chosen: 10 pieces"));
         QVERIFY(crates.json()["error"].toObject()["position_max_m"].toDouble() <= 1e-4);
+        // A share of the size as well.
+        const Ran share =
+            ripple({"bake", demo("crates.pc2"), "--out", in("share"), "--tolerance", "0.01 %", "--json"});
+        QVERIFY2(share.status == 0, qPrintable(share.err));
+        QCOMPARE(share.json()["kind"].toString(), QString("pieces"));
         // What is given stays as it is given.
         const Ran kept = ripple({"bake", demo("crates.pc2"), "--out", in("kept"), "--tolerance", "0.1mm",
                                  "--kind", "vertices", "--store", "float32", "--json"});

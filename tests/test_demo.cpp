@@ -1,5 +1,6 @@
 #include "bake/error.h"
 #include "bake/sampling.h"
+#include "base/progress.h"
 #include "demo/heron_clips.h"
 #include "demo/make_demo.h"
 #include "mesh/bounds.h"

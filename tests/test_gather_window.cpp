@@ -140,7 +140,7 @@ private Q_SLOTS:
         QVERIFY(card);
         const project::Document before = session().document();
         auto* fix = card->findChild<QPushButton*>("fix");
-        QCOMPARE(fix->text(), QString("Follow them"));
+        QCOMPARE(fix->text(), QString("Read them too"));
         for (const QLabel* label : card->findChildren<QLabel*>()) {
             QVERIFY(!label->text().contains("--follow")); // the button does it here
         }
@@ -167,7 +167,7 @@ private Q_SLOTS:
         QVERIFY(!session().source() && session().sourceProblem());
         const std::vector<OpenFinding> open = openFindings(session());
         QVERIFY(!open.empty() && !open[0].fixes.empty());
-        QCOMPARE(open[0].fixes[0].label, QString("Follow it"));
+        QCOMPARE(open[0].fixes[0].label, QString("Read it too"));
         // It stands on the line at the bottom, with its button.
         auto* button = find<QPushButton>("findingFix");
         QVERIFY(button->isVisible());

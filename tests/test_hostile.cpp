@@ -2,6 +2,7 @@
 // go.
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"
@@ -15,10 +16,10 @@
 #include "problem_of.h"
 #include "project/document.h"
 #include "project/fixes.h"
+#include "small_png.h"
 #include "source/companions.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
-#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>

@@ -6,6 +6,7 @@
 
 #include <filesystem>
 #include <regex>
+#include <set>
 #include <sstream>
 
 using namespace ripple;
@@ -112,15 +113,31 @@ private Q_SLOTS:
             }
         }
     }
-    void theReadmesPicturesExist() {
-        const std::string readme(base::asText(base::readFile(kRoot / "README.md")));
-        static const std::regex kPicture("\\]\\((docs/[^)]+)\\)");
-        std::size_t pictures = 0;
-        for (std::sregex_iterator it(readme.begin(), readme.end(), kPicture), end; it != end; ++it) {
-            QVERIFY2(std::filesystem::exists(kRoot / (*it)[1].str()), (*it)[1].str().c_str());
-            ++pictures;
+    void whatThePagesLinkToExists() {
+        std::vector<std::filesystem::path> pages = {kRoot / "README.md", kRoot / "CONTRIBUTING.md"};
+        for (const auto& entry : std::filesystem::directory_iterator(kRoot / "docs")) {
+            if (entry.path().extension() == ".md") {
+                pages.push_back(entry.path());
+            }
         }
-        QVERIFY(pictures >= 3);
+        static const std::regex kLink("\\]\\(([^)#:]+)\\)");
+        std::set<std::filesystem::path> linked;
+        for (const auto& page : pages) {
+            const std::string text(base::asText(base::readFile(page)));
+            for (std::sregex_iterator it(text.begin(), text.end(), kLink), end; it != end; ++it) {
+                const auto to = (page.parent_path() / (*it)[1].str()).lexically_normal();
+                QVERIFY2(std::filesystem::exists(to), (page.string() + ": " + to.string()).c_str());
+                linked.insert(to);
+            }
+        }
+        // No picture and no page is left that a reader does not find.
+        for (const char* folder : {"docs", "docs/screenshots"}) {
+            for (const auto& entry : std::filesystem::directory_iterator(kRoot / folder)) {
+                const auto extension = entry.path().extension();
+                QVERIFY2((extension != ".md" && extension != ".png") || linked.count(entry.path()),
+                         entry.path().c_str());
+            }
+        }
     }
 };
 

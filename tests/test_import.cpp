@@ -1,8 +1,9 @@
 // Scene files are read by a program of its own: what becomes of it becomes words, and its answer is not
 // believed.
 
-#include "base/files.h"
 #include "base/child_program.h"
+#include "base/files.h"
+#include "base/progress.h"
 #include "importer/confine.h"
 #include "importer/read.h"
 #include "problem_of.h"

@@ -3,6 +3,7 @@
 #include "analytic_source.h"
 #include "bake/bake.h"
 #include "base/files.h"
+#include "base/progress.h"
 #include "gltf_fixture.h"
 #include "inspect/inspection.h"
 #include "problem_of.h"
@@ -319,7 +320,7 @@ private Q_SLOTS:
         QTest::addColumn<double>("metresPerUnit"); // 0: no doubt
         QTest::newRow("a bird") << 1.0 << 0.0;
         QTest::newRow("a person in centimetres") << 175.0 << 0.01;
-        QTest::newRow("a person in millimetres") << 1750.0 << 0.01;
+        QTest::newRow("a person in millimetres") << 1750.0 << 0.001;
         QTest::newRow("a house in millimetres") << 12000.0 << 0.001;
         QTest::newRow("a person a hundred times too small") << 0.0175 << 100.0;
     }

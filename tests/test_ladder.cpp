@@ -1,10 +1,14 @@
 #include "analytic_source.h"
 #include "bake/ladder.h"
 #include "bake/texture_reader.h"
+#include "bake/tolerance.h"
+#include "base/progress.h"
 #include "problem_of.h"
 #include "turning_pieces.h"
 
 #include <QTest>
+
+#include <cmath>
 
 #include <atomic>
 #include <chrono>
@@ -33,6 +37,23 @@ private Q_SLOTS:
             QVERIFY2(std::abs(rung.error - error.all.max) < 1e-6,
                      qPrintable(QString::fromStdString(rung.label())));
         }
+    }
+    void tolerancesAreReadAsSharesOrLengths() {
+        const auto metres = [](const char* text) {
+            const auto read = bake::parseTolerance(text);
+            return read ? read->metres(2.0) : -1.0;
+        };
+        QCOMPARE(metres("0.1 %"), 0.002);
+        QCOMPARE(metres("0.5mm"), 0.0005);
+        QCOMPARE(metres("0.002"), 0.002);
+        QCOMPARE(bake::Tolerance().metres(3.0), 0.003);
+        for (const char* none : {"0", "0 %", "-1 mm", "1 kg", "thin", ""}) {
+            QVERIFY2(!bake::parseTolerance(none), none);
+        }
+        // The diagonal of a square of 2 m.
+        const AnalyticSource square(2, tests::timed(1.0), tests::wave(1.0));
+        QVERIFY(std::abs(bake::assetSize(square.mesh()) - 2.0 * std::sqrt(2.0)) < 1e-6);
+        QCOMPARE(bake::assetSize({}), 0.0);
     }
     void theWorthwhileDescendAndTheOthersAreBeaten() {
         const AnalyticSource source(9, tests::timed(1.0, 24.0), tests::wave(1.0));

@@ -1,6 +1,7 @@
 #include "analytic_source.h"
 #include "bake/bake.h"
 #include "base/files.h"
+#include "base/progress.h"
 #include "gltf_fixture.h"
 #include "inspect/inspection.h"
 #include "inspect/survey.h"

@@ -213,16 +213,17 @@ private Q_SLOTS:
         const bundle::Manifest m = sample();
         int linear = 0;
         bool uv = false;
-        for (const bundle::ImporterDemand& demand : bundle::importerDemands(m)) {
-            QVERIFY(!demand.why.empty() && !demand.file.empty());
-            linear += demand.demand == "keep it linear";
-            uv = uv || (demand.demand == "keep UV set 2" &&
-                        demand.why.find("set 3 counted from 1") != std::string::npos);
+        for (const bundle::ImportSetting& setting : bundle::importSettings(m)) {
+            QVERIFY(!setting.why.empty() && !setting.files.empty() && !setting.value.empty());
+            QVERIFY(setting.files.size() == 1 || setting.files == m.textureFiles);
+            linear += setting.value == "linear data (no sRGB)";
+            uv = uv || setting.setting == "UV set 2 (3 counted from 1)";
         }
-        QCOMPARE(linear, 2);
+        QCOMPARE(linear, 1); // one row, for all textures
         QVERIFY(uv);
         const std::string notes = bundle::importNotes(m);
         QVERIFY(notes.find("| 1 | lull | 60 | 40 |") != std::string::npos);
+        QVERIFY(notes.find("| Mipmaps | **off** | all textures |") != std::string::npos);
         QVERIFY(notes.find("`f × 3 / 300`") != std::string::npos);
         QVERIFY(notes.find("market_awning_at_seconds") != std::string::npos);
     }

@@ -183,18 +183,18 @@ private Q_SLOTS:
             take("choices", to);
             undoesAndRedoes(before);
         };
-        changed("course", "the height");
+        changed("course", "along the height");
         QCOMPARE(score().voices[0].course.direction, glm::vec3(0, 1, 0));
-        changed("shape", "crested");
+        changed("shape", "a crested");
         QVERIFY(score().voices[0].shape.kind == motion::ShapeKind::crested);
         QVERIFY(find<NumberField>("sharpness"));
-        changed("push", "a bend about X");
+        changed("push", "bends about X");
         QVERIFY(score().voices[0].push.kind == motion::PushKind::bend);
-        part("swing");
+        part("Swing");
         QTRY_VERIFY(find<NumberField>("degrees") && !find<NumberField>("amplitude"));
-        changed("mask", "hold the front");
+        changed("mask", "hold at the front");
         QCOMPARE(score().voices[0].heldBy.size(), std::size_t(1));
-        changed("mask", "let go");
+        changed("mask", "no longer held");
         QVERIFY(score().voices[0].heldBy.empty());
         QVERIFY(!session().scoreProblem());
     }
@@ -221,7 +221,7 @@ private Q_SLOTS:
         type("loop", "4");
         QCOMPARE(score().loopSeconds, 4.0);
         QCOMPARE(session().source()->clips()[0].duration, 4.0);
-        part("held by");
+        part("Masks");
         type("low 0", "10");
         QCOMPARE(score().voices[0].heldBy[0].low, 0.10);
     }
@@ -253,12 +253,12 @@ private Q_SLOTS:
     }
     void directionsAndPivotsAreTyped() {
         openDemo("skate.curly");
-        part("place");
+        part("Direction");
         project::Document before = session().document();
         type("push direction X", "1");
         QCOMPARE(score().voices[0].push.direction, glm::vec3(1, 1, 0)); // it was up: now a slant
         undoesAndRedoes(before);
-        QVERIFY(pushWords(score().voices[0]).contains("a slant"));
+        QVERIFY(pushWords(score().voices[0]).contains("a custom direction"));
         chooseVoice(session(), score().voices[1].id);
         QVERIFY(idle());
         before = session().document();
@@ -285,7 +285,7 @@ private Q_SLOTS:
     }
     void whatHoldsAVoiceIsEdited() {
         openDemo("skate.curly");
-        part("held by");
+        part("Masks");
         project::Document before = session().document();
         auto* easing = find<QComboBox>("easing 0");
         easing->setFocus();
@@ -300,7 +300,7 @@ private Q_SLOTS:
         undoesAndRedoes(before);
         before = session().document();
         QTest::mouseClick(find<QPushButton>("addHold"), Qt::LeftButton);
-        take("choices", "hold the front");
+        take("choices", "hold at the front");
         QCOMPARE(score().voices[0].heldBy.size(), std::size_t(2));
         undoesAndRedoes(before);
         QTRY_VERIFY(find<NumberField>("floor 1"));
@@ -319,7 +319,7 @@ private Q_SLOTS:
     }
     void copiesAreSetApart() {
         openDemo("skate.curly");
-        part("copies");
+        part("Copies");
         const auto choose = [&](int down) {
             auto* box = find<QComboBox>("copies");
             box->setFocus();
@@ -358,7 +358,7 @@ private Q_SLOTS:
     }
     void anotherMeshOffersItsOwnValues() {
         openDemo("bulrush.curly"); // its stems store a value each
-        part("copies");
+        part("Copies");
         auto* box = find<QComboBox>("copies");
         const int choices = box->count();
         // The same voices on a mesh that stores nothing.
@@ -546,7 +546,7 @@ private Q_SLOTS:
         const QPointF way = to - from;
         QVERIFY(way.x() * 40 + way.y() * 12 > 0.0);
         QVERIFY(session().performance());
-        part("held by");
+        part("Masks");
         QTRY_VERIFY(find<NumberField>("high 0"));
         QVERIFY(std::abs(find<NumberField>("high 0")->value() - 100.0 * now.high) < 1e-6);
         undoesAndRedoes(before); // one drag is one step
@@ -800,7 +800,7 @@ private Q_SLOTS:
             find<QLabel>("traceWhose")->text().contains(QString::fromStdString(base::countText(furthest))));
         session().pickVertex(820);
         QVERIFY(idle());
-        QCOMPARE(find<QLabel>("traceWhose")->text(), QString("vertex 820"));
+        QCOMPARE(find<QLabel>("traceWhose")->text(), QString("Vertex 820"));
         QCOMPARE(chart->lines().size(), std::size_t(3));
         for (const TraceChart::Line& line : chart->lines()) {
             // The second loop is the first again: the seam does not show.
@@ -846,6 +846,51 @@ private Q_SLOTS:
         for (const OpenFinding& one : openFindings(session())) {
             QVERIFY(!one.title.contains("finer than the mesh"));
         }
+    }
+    void lengthsSuitTheModel() {
+        openDemo("swell.curly");
+        part("Swing");
+        const auto sized = [&](double metres) {
+            session().edit("size", [metres](project::Document& d) {
+                d.source.shape = mesh::TestShape{"sheet", metres, 16, 16};
+            });
+            idle();
+        };
+        sized(170.0);
+        type("amplitude", "2 m");
+        QCOMPARE(find<NumberField>("amplitude")->text(), QString("2 m"));
+        QCOMPARE(score().voices[0].amplitude.metres(170.0), 2.0);
+        sized(0.03);
+        type("amplitude", "1.5 mm");
+        QCOMPARE(find<NumberField>("amplitude")->text(), QString("1.5 mm"));
+        sized(2.0);
+        type("amplitude", "3 cm");
+        QCOMPARE(find<NumberField>("amplitude")->text(), QString("3 cm"));
+    }
+    void noVoiceVanishesUnsaid() {
+        openDemo("skate.curly");
+        const motion::Voice like = score().voices[0];
+        session().edit("many", [&](project::Document& d) {
+            for (unsigned i = 0; i < 21; ++i) {
+                d.score.voices.push_back(like);
+                d.score.voices.back().id = 100 + i;
+                d.score.voices.back().name = "Voice " + std::to_string(i);
+            }
+        });
+        session().look([](project::View& view) { view.voice = 120; }); // the last one
+        QVERIFY(idle());
+        Dial& dial = *window_->dial();
+        dial.grab();
+        QVERIFY(dial.ringCount() > 5 && dial.voicesLeftOut() > 0);
+        QCOMPARE(static_cast<int>(dial.ringCount()) + dial.voicesLeftOut(), 24);
+        const QImage one = dial.grab().toImage();
+        session().look([](project::View& view) { view.voice = 119; });
+        QVERIFY(idle());
+        QVERIFY(dial.grab().toImage() != one); // whichever is chosen has its ring
+        window_->bench(2).showStrip(0);
+        auto* chart = find<TraceChart>();
+        QTRY_COMPARE(chart->lines().size(), std::size_t(24));
+        QVERIFY(chart->height() >= 24 * 19); // what does not fit the strip is scrolled to
     }
     void whatCannotPlayIsSaid() {
         openDemo("skate.curly");

@@ -1,8 +1,9 @@
 #include "base/files.h"
+#include "base/progress.h"
 #include "problem_of.h"
+#include "small_png.h"
 #include "source/obj_parse.h"
 #include "source/open.h"
-#include "small_png.h"
 
 #include <QTemporaryDir>
 #include <QTest>

@@ -2,6 +2,7 @@
 #include "bake/error.h"
 #include "bake/pieces.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "problem_of.h"
 #include "source/open.h"
 #include "turning_pieces.h"

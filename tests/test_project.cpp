@@ -29,7 +29,7 @@ project::Document full() {
     d.recipe.lookupUvSet = 2;
     d.recipe.shapes = 5;
     d.recipe.powerOfTwo = d.recipe.halfUvs = d.recipe.rangePerClip = true;
-    d.tolerance = 0.02;
+    d.tolerance.length = 0.02;
     d.recipe.content = bake::Content::absolute;
     d.recipe.positionStore = "unorm16";
     d.recipe.normalStore = "none";
@@ -53,6 +53,22 @@ project::Document full() {
 class TestProject : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    void tolerancesAreSharesOrLengths() {
+        project::Document document;
+        document.tolerance.share = 0.0025;
+        QVERIFY(project::parseDocument(project::documentText(document, "/w"), "/w", "t").tolerance ==
+                document.tolerance);
+        // As versions before kept it: a length.
+        const auto older = project::parseDocument(
+            R"({"format": "curly-ripple-project", "version": 4, "tolerance_m": 0.002})", "/w", "t");
+        QCOMPARE(older.tolerance.metres(500.0), 0.002);
+        for (const char* bad : {R"("tolerance_m": 0)", R"("tolerance_of_size": -1)"}) {
+            const std::string text =
+                std::string(R"({"format": "curly-ripple-project", "version": 4, )") + bad + "}";
+            QVERIFY(tests::says(tests::problemOf([&] { project::parseDocument(text, "/w", "t"); }),
+                                "the tolerance is not over 0"));
+        }
+    }
     void everythingComesBack() {
         const std::string text = project::documentText(full(), "/home/ada/projects");
         QVERIFY(project::parseDocument(text, "/home/ada/projects", "t") == full());

@@ -10,10 +10,13 @@
 #include "base/files.h"
 #include "own_places.h"
 
+#include <QFileDialog>
 #include <QFileInfo>
 #include <QLineEdit>
 #include <QProcess>
 #include <QPushButton>
+#include <QTemporaryDir>
+#include <QTimer>
 
 #include <memory>
 
@@ -289,6 +292,30 @@ private Q_SLOTS:
         session().edit("back", [](project::Document& d) { d.recipe.positionStore = "half"; });
         QVERIFY(waitUntilIdle(*window_));
         QVERIFY(stage.curtainShown() && stage.bakeProblem().isEmpty());
+    }
+    void dialogsBeginBesideTheProject() {
+        QTemporaryDir elsewhere;
+        const QString project = elsewhere.filePath("far.curly");
+        open(*window_, tests::ownDemo("crates.curly"));
+        session().saveAs(project);
+        const auto folderOf = [&](const char* action) {
+            QString folder;
+            QTimer::singleShot(200, this, [&folder] {
+                for (QWidget* widget : QApplication::topLevelWidgets()) {
+                    if (auto* dialog = qobject_cast<QFileDialog*>(widget); dialog && dialog->isVisible()) {
+                        folder = dialog->directory().absolutePath();
+                        QTest::keyClick(dialog, Qt::Key_Escape);
+                    }
+                }
+            });
+            window_->actions().trigger(action);
+            return folder;
+        };
+        const QString own = QFileInfo(project).absolutePath();
+        for (const char* action : {"open-project", "open-source", "save-as", "open-score"}) {
+            QCOMPARE(folderOf(action), own);
+        }
+        session().undoStack().setClean();
     }
     void aTestShapeThatAScoreMovesIsNotSaidToBeStill() {
         open(*window_, tests::ownDemo("swell.curly"));

@@ -1,10 +1,11 @@
 // Writing a bundle where one lies already, and what its manifest says of itself and of what was baked.
 
-#include "bundle_fixture.h"
 #include "base/files.h"
+#include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"
+#include "bundle_fixture.h"
 #include "motion/ready_scores.h"
 #include "motion/score_file.h"
 #include "motion/score_source.h"
@@ -218,9 +219,10 @@ private Q_SLOTS:
             const auto moved =
                 motion::playScore(under, score, onTop ? motion::Play::onTop : motion::Play::alone);
             base::Progress progress;
-            bundle::writeBundle(*moved, recipeOf("half"), {{}, score, onTop}, folder() / "moved", progress);
+            bundle::writeBundle(*moved, recipeOf("half"), {{}, std::make_shared<motion::Score>(score), onTop},
+                                folder() / "moved", progress);
             const bundle::Origin origin = bundle::originOf(folder() / "moved");
-            QVERIFY(origin.score.has_value());
+            QVERIFY(origin.score != nullptr);
             QCOMPARE(origin.scoreOnTop, onTop);
             QCOMPARE(motion::scoreText(*origin.score), motion::scoreText(score));
             const auto again = motion::playScore(

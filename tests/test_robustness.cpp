@@ -2,6 +2,7 @@
 
 #include "analytic_source.h"
 #include "base/files.h"
+#include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
 #include "gltf_fixture.h"

@@ -2,6 +2,7 @@
 
 #include "bake/bake.h"
 #include "base/files.h"
+#include "base/progress.h"
 #include "gltf_fixture.h"
 #include "inspect/survey.h"
 #include "problem_of.h"

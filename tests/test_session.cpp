@@ -5,6 +5,7 @@
 #include "app/shell/bench_state.h"
 #include "app/shell/session.h"
 #include "base/files.h"
+#include "base/progress.h"
 
 #include <QFile>
 #include <QFileInfo>
@@ -319,7 +320,7 @@ private Q_SLOTS:
         const auto held = openFindings(session);
         const auto said =
             std::find_if(held.begin(), held.end(), [](const OpenFinding& f) { return f.bench == "bake"; });
-        QVERIFY(said != held.end() && said->title.contains("not baked unasked"));
+        QVERIFY(said != held.end() && said->title.contains("baked only when asked"));
         QCOMPARE(said->fixes.size(), std::size_t(1));
         // A window that fits is baked by itself.
         session.edit("window", [&](project::Document& d) {

@@ -6,6 +6,7 @@
 #include "bake/room.h"
 #include "bake/shared_motion.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "base/units.h"
 #include "bundle/write_bundle.h"
 #include "motion/fit.h"

@@ -3,6 +3,7 @@
 #include "analytic_source.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
+#include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"

@@ -124,7 +124,7 @@ private Q_SLOTS:
         QCOMPARE(names(bakedAs(waving(), "half", "unorm8", shapes)), QString("Shapes|Normals|Weights"));
         const auto pieces = [](bake::Recipe& recipe) { recipe.kind = bake::Kind::pieces; };
         QCOMPARE(names(bakedAs(tests::TurningPieces(2), "unorm16", "none", pieces)),
-                 QString("Positions|Turns"));
+                 QString("Positions|Rotations"));
     }
     void importersAreToldWhatEachKindNeeds() {
         const auto notesOf = [](const source::FrameSource& source, const bake::Recipe& recipe) {
@@ -134,10 +134,10 @@ private Q_SLOTS:
         bake::Recipe recipe;
         recipe.positionStore = "unorm16";
         recipe.normalStore = "oct16";
-        QVERIFY(notesOf(waving(), recipe).contains("import red and green only"));
+        QVERIFY(notesOf(waving(), recipe).contains("| **red and green, where possible** |"));
         recipe.normalsInAlpha = true;
         const QString alpha = notesOf(waving(), recipe);
-        QVERIFY(alpha.contains("keep alpha as it is") && alpha.contains("alpha holds an octahedral normal"));
+        QVERIFY(alpha.contains("| **keep as data (not premultiplied)** |") && alpha.contains("alpha holds an octahedral normal"));
         recipe = {};
         recipe.kind = bake::Kind::shapes;
         recipe.shapes = 3;

@@ -1,5 +1,6 @@
 // What the glTF standard's own validator says of the demo's files and of the meshes in bundles: nothing.
 
+#include "base/progress.h"
 #include "bundle/write_bundle.h"
 #include "source/open.h"
 

@@ -21,11 +21,10 @@ std::vector<std::unique_ptr<Bench>> makeBenches(Session& session, const Trigger&
     benches.push_back(std::make_unique<PlannedBench>(
         QObject::tr("Scatter"),
         QObject::tr(
-            "Copies of the asset on a ground, each at its own phase: whether a hundred of them look like a "
-            "crowd or like a chorus line, and what they cost to draw."),
+            "Copies of the asset on a ground, each at its own phase: how a crowd of them looks, and what it "
+            "costs to draw."),
         QObject::tr("No copies in this version"), QObject::tr("Frame time"),
-        QObject::tr(
-            "Frame time against the number of copies will be drawn here: baked texture against skinning.")));
+        QObject::tr("The frame time against the number of copies will be drawn here.")));
     benches.push_back(std::make_unique<ShipBench>(session, trigger));
     return benches;
 }

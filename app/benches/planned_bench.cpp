@@ -10,7 +10,7 @@ PlannedBench::PlannedBench(const QString& name, const QString& words, const QStr
       strip_(new StripTabs) {
     panel_->column()->addWidget(quietLabel(words));
     panel_->column()->addWidget(
-        new Card(nothingYet, tr("This bench is not built yet. Gather, Bake and Ship work without it."), ""));
+        new Card(nothingYet, tr("This bench is not part of this version. The others work without it."), ""));
     panel_->column()->addStretch(1);
     strip_->add(tab, quietLabel(stripWords));
 }

@@ -196,7 +196,7 @@ void LadderChart::rebuild() {
     line_->start->setCoords(plot_->xAxis->range().lower, tolerance_);
     line_->end->setCoords(plot_->xAxis->range().upper, tolerance_);
     lineWords_->position->setCoords(plot_->xAxis->range().upper * 0.985, tolerance_);
-    lineWords_->setText(tr("tolerance %1 – drag").arg(lengthWords(tolerance_)));
+    lineWords_->setText(tr("Tolerance %1, drag to change").arg(lengthWords(tolerance_)));
     // Labels lie where the axes have come to.
     for (const auto phase :
          {QCPLayoutElement::upPreparation, QCPLayoutElement::upMargins, QCPLayoutElement::upLayout}) {
@@ -238,7 +238,7 @@ void LadderChart::placeLabels() {
     for (const std::size_t i : order) {
         const bake::Rung& rung = ladder_->rungs[i];
         const QString words =
-            QString::fromStdString(rung.label()) + (cheapest_ == i ? tr(" — cheapest") : QString());
+            (cheapest_ == i ? tr("%1 (cheapest)") : QString("%1")).arg(QString::fromStdString(rung.label()));
         const double width = metrics.horizontalAdvance(words) + 4.0;
         const QPointF at(plot_->xAxis->coordToPixel(static_cast<double>(rung.memory)),
                          plot_->yAxis->coordToPixel(errorOf(rung)));
@@ -307,7 +307,7 @@ void LadderChart::hover(const QPointF& at) {
     QString words;
     if (rung) {
         const bake::Rung& of = ladder_->rungs[*rung];
-        words = tr("%1: %2, off by up to %3 – click to take it")
+        words = tr("%1: %2, maximum error %3. Click to use it.")
                     .arg(QString::fromStdString(of.label()), sizeWords(static_cast<double>(of.memory)),
                          lengthWords(of.error));
     }

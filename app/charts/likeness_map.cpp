@@ -108,7 +108,7 @@ void LikenessMap::paintEvent(QPaintEvent*) {
     if (image_.isNull()) {
         painter.setPen(theme().quiet);
         painter.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap,
-                         tr("Frame against frame\nwill be drawn here."));
+                         tr("How alike the frames\nare is drawn here."));
         return;
     }
     painter.setRenderHint(QPainter::SmoothPixmapTransform, image_.width() > box.width());
@@ -162,7 +162,7 @@ void LikenessMap::mouseMoveEvent(QMouseEvent* event) {
     const auto length = [](float metres) {
         return QString::fromStdString(base::lengthText(static_cast<double>(metres)));
     };
-    Q_EMIT hovered(tr("frames %1 and %2: poses %3 apart, steps %4")
+    Q_EMIT hovered(tr("Frames %1 and %2: poses %3 apart, steps %4 apart")
                        .arg(window->first)
                        .arg(window->last + 1)
                        .arg(length(likeness_->poseAt(i, j)), length(likeness_->velocityAt(i, j))));

@@ -58,7 +58,7 @@ void StepChart::setPoints(std::vector<Point> points, std::size_t inUse, double t
         words->position->setCoords(0.5, 0.5);
         words->setFont(textFont(12));
         words->setColor(theme().quiet);
-        words->setText(tr("Steps are compared for bakes of vertices, once the ladder has measured them."));
+        words->setText(tr("Steps are compared here for bakes of vertices, once they have been measured."));
         plot_->replot(QCustomPlot::rpQueuedReplot);
         return;
     }
@@ -68,7 +68,7 @@ void StepChart::setPoints(std::vector<Point> points, std::size_t inUse, double t
         const double x = static_cast<double>(i);
         const double mm = points_[i].metres * 1000.0;
         top = std::max(top, mm);
-        ticker->addTick(x, points_[i].step == 1 ? tr("every frame") : tr("one in %1").arg(points_[i].step));
+        ticker->addTick(x, points_[i].step == 1 ? tr("every frame") : tr("every %1").arg(points_[i].step));
         auto* bar = new QCPBars(plot_->xAxis, plot_->yAxis);
         bar->setWidth(0.46);
         bar->setData({x}, {mm});

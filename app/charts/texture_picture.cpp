@@ -102,11 +102,11 @@ QString warningFor(const bake::TextureSet& set, const bake::Texture& texture, co
                                                     : QObject::tr("Every vertex is at the same place.");
     }
     if (texture.role == bake::Role::normal && constant) {
-        return QObject::tr("Every normal is the same in every frame: the texture says nothing.");
+        return QObject::tr("Every normal is the same in every frame.");
     }
     if (zero) {
         return texture.role == bake::Role::positionLow
-                   ? QObject::tr("The low bytes are all zero: the high ones say it all.")
+                   ? QObject::tr("The low bytes are all zero: the high bytes suffice.")
                    : QObject::tr("The texture is empty: every number is zero.");
     }
     return {};
@@ -170,9 +170,9 @@ QString roleName(const bake::TextureSet& set, bake::Role role) {
     case bake::Role::tangent:
         return QObject::tr("Tangents");
     case bake::Role::rotation:
-        return split ? QObject::tr("Turns, high") : QObject::tr("Turns");
+        return split ? QObject::tr("Rotations, high bytes") : QObject::tr("Rotations");
     case bake::Role::rotationLow:
-        return QObject::tr("Turns, low");
+        return QObject::tr("Rotations, low bytes");
     case bake::Role::weight:
         break;
     }

@@ -156,53 +156,60 @@ QString TextureSheet::readout(const Spot& spot) const {
     const bake::TextureSet& set = shown_->baked.textures;
     const bake::TextureReader reader(set, shown_->baked.columnOfVertex, {}, {});
     const bool shapes = set.kind == bake::Kind::shapes;
-    QString text;
+    QStringList facts;
     if (shapes && choice_.role != bake::Role::weight) {
-        text = tr("shape %1").arg(spot.row + 1);
+        facts << tr("shape %1").arg(spot.row + 1);
     }
     for (const bake::BakedClip& clip : set.clips) {
-        if (text.isEmpty() && spot.row < clip.firstFrame + clip.frames) {
+        if (facts.isEmpty() && spot.row < clip.firstFrame + clip.frames) {
             const std::size_t in = spot.row - clip.firstFrame;
-            text = tr("%1, frame %2")
-                       .arg(QString::fromStdString(clip.name))
-                       .arg(clip.times.empty() ? in : clip.times[in]);
+            facts << tr("%1, frame %2")
+                         .arg(QString::fromStdString(clip.name))
+                         .arg(clip.times.empty() ? in : clip.times[in]);
         }
     }
     if (choice_.role == bake::Role::weight) {
         std::vector<float> weights(set.layout.frames);
         reader.storedWeights(spot.row, weights);
         const std::size_t count = std::min<std::size_t>(4, weights.size() - spot.column);
-        return text + tr(" · weights of shapes %1 to %2: ").arg(spot.column + 1).arg(spot.column + count) +
-               numbers(weights.data() + spot.column, count);
+        facts << tr("weights of shapes %1 to %2: %3")
+                     .arg(spot.column + 1)
+                     .arg(spot.column + count)
+                     .arg(numbers(weights.data() + spot.column, count));
+        return facts.join(" · ");
     }
-    text += set.kind == bake::Kind::pieces
-                ? tr(" · piece %1, %2 vertices from %3").arg(spot.column).arg(spot.sharing).arg(spot.vertex)
-                : tr(" · vertex %1").arg(spot.vertex);
-    if (set.kind != bake::Kind::pieces && spot.sharing > 1) {
-        text += tr(" and %1 alike").arg(spot.sharing - 1);
-    }
+    const auto sharing = static_cast<int>(spot.sharing);
+    facts << (set.kind == bake::Kind::pieces
+                  ? tr("piece %1, %n vertices from %2", nullptr, sharing).arg(spot.column).arg(spot.vertex)
+              : spot.sharing > 1 ? tr("vertex %1 and %n alike", nullptr, sharing - 1).arg(spot.vertex)
+                                 : tr("vertex %1").arg(spot.vertex));
     if (choice_.role == bake::Role::rotation || choice_.role == bake::Role::rotationLow) {
-        std::vector<glm::vec4> turns(set.layout.columns);
-        reader.storedRotations(spot.row, turns);
-        return text + tr(" · turn ") + numbers(&turns[spot.column].x, 4);
+        std::vector<glm::vec4> rotations(set.layout.columns);
+        reader.storedRotations(spot.row, rotations);
+        facts << tr("rotation %1").arg(numbers(&rotations[spot.column].x, 4));
+        return facts.join(" · ");
     }
     std::vector<glm::vec3> values(set.layout.columns);
-    if (choice_.role == bake::Role::normal) {
+    const auto normal = [&] {
         reader.storedNormals(spot.row, values);
-        return text + tr(" · normal ") + numbers(&values[spot.column].x, 3);
+        return tr("normal %1").arg(numbers(&values[spot.column].x, 3));
+    };
+    if (choice_.role == bake::Role::normal) {
+        facts << normal();
+        return facts.join(" · ");
     }
     if (choice_.role == bake::Role::tangent) {
         reader.storedTangents(spot.row, values);
-        return text + tr(" · tangent ") + numbers(&values[spot.column].x, 3);
+        facts << tr("tangent %1").arg(numbers(&values[spot.column].x, 3));
+        return facts.join(" · ");
     }
     reader.storedPositions(spot.row, values);
-    text += (set.content == bake::Content::offset ? tr(" · offset ") : tr(" · position ")) +
-            lengths(values[spot.column]);
+    facts << (set.content == bake::Content::offset ? tr("offset %1") : tr("position %1"))
+                 .arg(lengths(values[spot.column]));
     if (set.normalsInAlpha) {
-        reader.storedNormals(spot.row, values);
-        text += tr(" · normal ") + numbers(&values[spot.column].x, 3);
+        facts << normal();
     }
-    return text;
+    return facts.join(" · ");
 }
 
 void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
@@ -260,7 +267,7 @@ void TextureSheet::paintEvent(QPaintEvent*) {
         painter.drawText(rect(), Qt::AlignCenter,
                          session_.bakeJob().running() || job_.running()
                              ? tr("baking…")
-                             : tr("The texture shows here once there is a bake."));
+                             : tr("The texture is shown here once there is a bake."));
         return;
     }
     const QRectF box = sheetBox();
@@ -283,13 +290,15 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     } else {
         painter.setPen(theme().quiet);
         const bake::TextureSet& set = shown_->baked.textures;
-        const QString size = tr("%1 × %2 texels").arg(texture->image.width).arg(texture->image.height);
-        const bool weights = choice_.role == bake::Role::weight;
-        const QString across = set.kind == bake::Kind::pieces ? tr("pieces") : tr("vertices");
-        line = weights ? size + tr("; across: four shapes to a texel, down: frames")
-                       : size + tr(", %1 to a %2; across: %3, down: %2s")
-                                    .arg(QString::fromStdString(base::plural(set.layout.rowsPerFrame, "row")),
-                                         set.kind == bake::Kind::shapes ? tr("shape") : tr("frame"), across);
+        const auto rows = static_cast<int>(set.layout.rowsPerFrame);
+        line = choice_.role == bake::Role::weight
+                   ? tr("%1 × %2 texels. Across: four weights per texel. Down: frames.")
+               : set.kind == bake::Kind::shapes
+                   ? tr("%1 × %2 texels. Across: vertices. Down: shapes of %n row(s).", nullptr, rows)
+               : set.kind == bake::Kind::pieces
+                   ? tr("%1 × %2 texels. Across: pieces. Down: frames of %n row(s).", nullptr, rows)
+                   : tr("%1 × %2 texels. Across: vertices. Down: frames of %n row(s).", nullptr, rows);
+        line = line.arg(texture->image.width).arg(texture->image.height);
     }
     painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, words.width()));

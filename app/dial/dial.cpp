@@ -109,10 +109,10 @@ void Dial::chooseClip() {
     menu.setObjectName("clips");
     const auto& clips = session_.playhead().clips();
     for (std::size_t c = 0; c < clips.size(); ++c) {
-        const QString facts = tr("%1, %2 frames, %3")
-                                  .arg(QString::fromStdString(clips[c].name))
-                                  .arg(clips[c].length())
-                                  .arg(clips[c].closed ? tr("closed") : tr("open"));
+        const auto frames = static_cast<int>(clips[c].length());
+        const QString facts = (clips[c].closed ? tr("%1, %n frame(s), closed", nullptr, frames)
+                                               : tr("%1, %n frame(s), open", nullptr, frames))
+                                  .arg(QString::fromStdString(clips[c].name));
         menu.addAction(facts, this, [this, c] { session_.playhead().setClipIndex(static_cast<int>(c)); });
     }
     menu.exec(mapToGlobal(clipBox().bottomLeft().toPoint()));
@@ -163,7 +163,7 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
             painter.drawLine(at(0.0, r - 8.0), at(0.0, r + 8.0)); // where the ends meet
             words(closing, 0.0);
             words(tr("gap %1").arg(gap), 14.0);
-            words(tr("jolt %1").arg(jolt), 28.0);
+            words(tr("speed jump %1").arg(jolt), 28.0);
         }
         return;
     }
@@ -182,7 +182,7 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
     }
     words(gapSeen ? tr("gap %1").arg(gap) : closing, 0.0);
     if (clip.length() > 2) {
-        words(tr("jolt %1").arg(jolt), 14.0);
+        words(tr("speed jump %1").arg(jolt), 14.0);
     }
 }
 
@@ -213,70 +213,6 @@ void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {
     wave.setAlphaF(0.55f);
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(wave, 1.4));
-    painter.drawPath(path);
-}
-
-bool Dial::showsVoices() const {
-    return session_.document().view.bench == "move" && session_.performance() != nullptr;
-}
-
-void Dial::paintVoices(QPainter& painter) {
-    const auto performance = session_.performance();
-    const motion::Score& score = session_.document().score;
-    const motion::Voice* chosen = chosenVoice(session_);
-    std::vector<std::size_t> heard;
-    for (std::size_t i = 0; i < score.voices.size() && heard.size() < 7; ++i) {
-        if (motion::isHeard(score, score.voices[i])) {
-            heard.push_back(i);
-        }
-    }
-    // As the picked vertex has it, or the first of the mesh.
-    const int picked = session_.pickedVertex();
-    const auto vertex = static_cast<std::size_t>(std::max(picked, 0));
-    constexpr std::size_t kSteps = 180;
-    std::vector<double> turns(kSteps);
-    for (std::size_t i = 0; i < kSteps; ++i) {
-        turns[i] = static_cast<double>(i) / kSteps;
-    }
-    const double outer = radius() * 0.86;
-    const double inner = std::min(radius() - 8.0, 52.0);
-    const double band = heard.empty() ? 0.0 : (outer - inner) / static_cast<double>(heard.size());
-    std::vector<VoiceRing> rings;
-    for (const std::size_t i : heard) {
-        const motion::Voice& voice = score.voices[i];
-        rings.push_back(
-            {performance->traceNumber(vertex, turns, {}, performance->composition().voices[i].shape),
-             voiceColour(i), chosen && chosen->id == voice.id});
-    }
-    // How far a voice swings does not change its ring: while that is dragged there is nothing to stroke.
-    const QSize pixels = size() * devicePixelRatio();
-    if (rings != rings_ || ringsPicture_.size() != pixels || ringsTheme_ != themeKind()) {
-        rings_ = std::move(rings);
-        ringsTheme_ = themeKind();
-        ringsPicture_ = QPixmap(pixels);
-        ringsPicture_.setDevicePixelRatio(devicePixelRatio());
-        ringsPicture_.fill(Qt::transparent);
-        QPainter onto(&ringsPicture_);
-        onto.setRenderHint(QPainter::Antialiasing);
-        for (std::size_t r = 0; r < rings_.size(); ++r) {
-            paintVoiceRing(onto, rings_[r], outer - band * (static_cast<double>(r) + 0.5), 0.46 * band);
-        }
-    }
-    painter.drawPixmap(0, 0, ringsPicture_);
-}
-
-void Dial::paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const {
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme().line, 1.0));
-    painter.drawEllipse(centre(), base, base);
-    const std::size_t n = ring.values.size();
-    QPainterPath path;
-    for (std::size_t i = 0; i <= n; ++i) {
-        const QPointF p = at(static_cast<double>(i % n) / static_cast<double>(n),
-                             base + swing * static_cast<double>(ring.values[i % n]));
-        i == 0 ? path.moveTo(p) : path.lineTo(p);
-    }
-    painter.setPen(QPen(ring.colour, ring.chosen ? 2.6 : 1.6));
     painter.drawPath(path);
 }
 
@@ -311,7 +247,8 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
 void Dial::paintHand(QPainter& painter) {
     const double turn = session_.playhead().turn();
     painter.setPen(QPen(theme().text, 2, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(at(turn, radius() * 0.80), at(turn, radius() + 6));
+    // It ends short of the words that stand below the ring's top.
+    painter.drawLine(at(turn, radius() - 12.0), at(turn, radius() + 6));
     painter.setPen(Qt::NoPen);
     painter.setBrush(hasFocus() ? theme().coral : theme().text);
     painter.drawEllipse(gripAt(turn), 6, 6);
@@ -338,7 +275,7 @@ void Dial::paintEvent(QPaintEvent* event) {
         painter.setFont(textFont(12));
         painter.drawText(QRectF(centre().x() - 70, centre().y() - 20, 140, 40),
                          Qt::AlignCenter | Qt::TextWordWrap,
-                         session_.bakeJob().running() ? tr("sampling…") : tr("no time yet"));
+                         session_.bakeJob().running() ? tr("Sampling…") : tr("Nothing to play yet"));
         return;
     }
     const auto index =

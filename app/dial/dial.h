@@ -7,6 +7,7 @@
 #include <QPixmap>
 #include <QWidget>
 
+#include <optional>
 #include <vector>
 
 namespace ripple::app {
@@ -24,6 +25,9 @@ public:
     QRectF playBox() const;
     /// The clip's name, which opens the list of clips; empty with fewer than two.
     QRectF clipBox() const;
+    /// Voices that are drawn, and those that there is no room for.
+    std::size_t ringCount() const { return rings_.size(); }
+    int voicesLeftOut() const { return voicesLeftOut_; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -51,6 +55,7 @@ private:
     void paintWave(QPainter& painter, const bake::Motion& motion);
     /// A ring for each voice that is heard, with its wave on it: what closes is seen to close.
     void paintVoices(QPainter& painter);
+    std::vector<std::size_t> ringsFor(std::vector<std::size_t> heard, std::optional<std::size_t> chosen);
     void paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const;
     bool showsVoices() const;
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
@@ -62,6 +67,7 @@ private:
     bool dragging_ = false;
     std::vector<VoiceRing> rings_; ///< as they are in ringsPicture_
     ThemeKind ringsTheme_ = ThemeKind::dusk;
+    int voicesLeftOut_ = 0; ///< that have no ring
     QPixmap ringsPicture_;
 };
 

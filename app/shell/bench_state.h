@@ -2,6 +2,7 @@
 
 #include "app/shell/session.h"
 
+#include <QCoreApplication>
 #include <QString>
 
 #include <array>
@@ -9,6 +10,11 @@
 #include <vector>
 
 namespace ripple::app {
+
+/// The words of the rail and of findings.
+struct Findings {
+    Q_DECLARE_TR_FUNCTIONS(Findings)
+};
 
 enum class Lamp { untouched, fine, look, broken };
 
@@ -19,6 +25,8 @@ struct BenchInfo {
 };
 extern const std::array<BenchInfo, 5> kBenches;
 int benchIndex(const std::string& id);
+/// As it is shown.
+QString benchName(std::size_t index);
 
 /// One bench's stop on the rail.
 struct BenchState {

@@ -1,5 +1,5 @@
-#include "app/shell/words.h"
 #include "app/shell/findings_line.h"
+#include "app/shell/words.h"
 
 #include "app/shell/rail.h"
 
@@ -65,6 +65,16 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     connect(&session_, &Session::surveyed, this, &FindingsLine::refresh);
     connect(&session_, &Session::bundleWritten, this, &FindingsLine::refresh);
     connect(&session_, &Session::shipFailed, this, &FindingsLine::refresh);
+    connect(&session_, &Session::ladderChanged, this, [this] {
+        if (!session_.ladderJob().running()) { // then the cheapest way to store is known
+            refresh();
+        }
+    });
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & kToleranceChange) {
+            refresh();
+        }
+    });
     hold_.setSingleShot(true);
     connect(&hold_, &QTimer::timeout, this, &FindingsLine::refresh);
     refresh();
@@ -121,11 +131,11 @@ void FindingsLine::refresh() {
         return say(tr("Open a deforming mesh to begin."), Lamp::untouched);
     }
     if (findings.empty() || static_cast<int>(findings[0].lamp) <= static_cast<int>(Lamp::fine)) {
-        return say(tr("Nothing open: ready to ship."), Lamp::fine);
+        return say(tr("No open findings."), Lamp::fine);
     }
     const OpenFinding& worst = findings[0];
-    const QString bench = kBenches[static_cast<std::size_t>(benchIndex(worst.bench.toStdString()))].name;
-    say(bench + ": " + worst.title + ". " + worst.words, worst.lamp);
+    const QString bench = benchName(static_cast<std::size_t>(benchIndex(worst.bench.toStdString())));
+    say(tr("%1: %2. %3").arg(bench, worst.title, worst.words), worst.lamp);
     if (!worst.fixes.empty()) {
         action_ = worst.fixes[0].run;
         fix_->setText(worst.fixes[0].label);

@@ -5,6 +5,7 @@
 
 #include "app/shell/looks.h"
 #include "app/shell/theme.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 
 #include <QApplication>
@@ -89,7 +90,7 @@ QWidget* MainWindow::buildTopBar() {
     title_->setAlignment(Qt::AlignCenter);
     auto* keys = new QPushButton("?");
     keys->setProperty("role", "tab");
-    keys->setToolTip(tr("Keys"));
+    keys->setToolTip(tr("Keyboard shortcuts"));
     keys->setFocusPolicy(Qt::NoFocus);
     connect(keys, &QPushButton::clicked, this, [this] { actions_.trigger("shortcuts"); });
     row->addWidget(menus);
@@ -199,9 +200,8 @@ void MainWindow::connectSession() {
         refreshLooks();
     });
     connect(&session_, &Session::sourceReloaded, this, [this](const QStringList& changes) {
-        findings_->tell(changes.isEmpty()
-                            ? tr("The source was written again; nothing that shows has changed.")
-                            : tr("The source changed on disk: %1.").arg(changes.join("; ")),
+        findings_->tell(changes.isEmpty() ? tr("The source was written again, without visible changes.")
+                                          : tr("The source changed on disk: %1.").arg(changes.join("; ")),
                         Lamp::look);
     });
     connect(&session_, &Session::projectFileChanged, this, [this] {
@@ -209,7 +209,7 @@ void MainWindow::connectSession() {
     });
     connect(&autosave_, &Autosave::keptElsewhere, this, [this](const QString& path) {
         findings_->tell(
-            tr("The project's folder may not be written to. Unsaved changes are kept in %1.").arg(path),
+            tr("The project's folder can't be written to. Unsaved changes are kept in %1.").arg(path),
             Lamp::look);
     });
     connect(&session_, &Session::reloadFailed, this,
@@ -217,13 +217,17 @@ void MainWindow::connectSession() {
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
-            findings_->say(tr("%1 is written, read back and as good as it should be.")
-                               .arg(QFileInfo(session_.bundleFolder()).fileName()),
-                           Lamp::fine);
+            const bool fits = !check->error || check->error->all.max <= session_.tolerance();
+            const QString words =
+                fits ? tr("%1 is written, read back and within the %2 tolerance.")
+                     : tr("%1 is written and read back; its error is over the %2 tolerance.");
+            findings_->say(words.arg(QFileInfo(session_.bundleFolder()).fileName(),
+                                     QString::fromStdString(base::lengthText(session_.tolerance()))),
+                           fits ? Lamp::fine : Lamp::look);
         }
     });
     connect(&session_.bakeJob(), &LatestJob::cancelled, this, [this] {
-        findings_->say(tr("Cancelled: what is shown is the bake before. Edit › Bake again takes it up."),
+        findings_->say(tr("Cancelled: the previous bake is shown. Edit › Bake again starts over."),
                        Lamp::look);
     });
 }
@@ -253,16 +257,17 @@ void MainWindow::refreshTitle() {
 
 void MainWindow::refreshFigures() {
     const auto source = session_.source();
-    const QString vertices =
-        source ? QString::fromStdString(base::countText(source->mesh().vertexCount())) + tr(" v · ")
-               : QString();
+    const std::size_t vertices = source ? source->mesh().vertexCount() : 0;
     constexpr qint64 kOften = 200; // milliseconds: nobody reads figures that change faster
     if (vertices == verticesShown_ && figuresShown_.isValid() && figuresShown_.elapsed() < kOften) {
         return;
     }
     verticesShown_ = vertices;
     figuresShown_.start();
-    findings_->setFigures(vertices + QString::number(stage_->drawMilliseconds(), 'f', 1) + " ms");
+    const QString time = QString::number(stage_->drawMilliseconds(), 'f', 1);
+    findings_->setFigures(
+        source ? tr("%1 vertices, %2 ms per picture").arg(text(base::countText(vertices)), time)
+               : tr("%1 ms per picture").arg(time));
 }
 
 void MainWindow::showBench(int index) {

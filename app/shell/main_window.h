@@ -61,6 +61,7 @@ private:
     bool saveNow();
     bool saveAs();
     void openDialog(bool project);
+    QString dialogFolder(const std::string& file = {}) const;
     void openScore(const QString& path);
     void openScoreDialog();
     void saveScoreDialog();
@@ -92,7 +93,7 @@ private:
     QStackedWidget* strips_ = nullptr;
     QLabel* title_ = nullptr;
     QButtonGroup looks_;
-    QString verticesShown_;
+    std::size_t verticesShown_ = 0;
     QElapsedTimer figuresShown_;
 };
 

@@ -25,40 +25,40 @@ std::vector<ActionRow> MainWindow::actionRows() {
     const auto hasTime = [this] { return session_.playhead().clip() != nullptr; };
     Playhead& playhead = session_.playhead();
     std::vector<ActionRow> rows = {
-        {"new", "Project", tr("New project"), "Ctrl+N",
+        {"new", tr("Project"), tr("New project"), "Ctrl+N",
          [this] {
              if (mayLeave()) {
                  session_.newProject();
              }
          }},
-        {"open-project", "Project", tr("Open project…"), "Ctrl+O", [this] { openDialog(true); }},
-        {"open-source", "Project", tr("Open source…"), "Ctrl+Shift+O", [this] { openDialog(false); }},
-        {"recent", "Project", tr("Recent…"), "Ctrl+R", [this] { showRecent(); },
+        {"open-project", tr("Project"), tr("Open project…"), "Ctrl+O", [this] { openDialog(true); }},
+        {"open-source", tr("Project"), tr("Open source…"), "Ctrl+Shift+O", [this] { openDialog(false); }},
+        {"recent", tr("Project"), tr("Recent…"), "Ctrl+R", [this] { showRecent(); },
          [this] { return !recent().isEmpty(); }},
-        {"open-score", "Project", tr("Take a score…"), "", [this] { openScoreDialog(); },
+        {"open-score", tr("Project"), tr("Open a score…"), "", [this] { openScoreDialog(); },
          [this] { return session_.openedSource() != nullptr; }},
-        {"save-score", "Project", tr("Save the score…"), "", [this] { saveScoreDialog(); },
+        {"save-score", tr("Project"), tr("Save the score as…"), "", [this] { saveScoreDialog(); },
          [this] { return !session_.document().score.voices.empty(); }},
-        {"save", "Project", tr("Save"), "Ctrl+S", [this] { save(); }, {}, {}, true},
-        {"save-as", "Project", tr("Save as…"), "Ctrl+Shift+S", [this] { saveAs(); }},
+        {"save", tr("Project"), tr("Save"), "Ctrl+S", [this] { save(); }, {}, {}, true},
+        {"save-as", tr("Project"), tr("Save as…"), "Ctrl+Shift+S", [this] { saveAs(); }},
         {"choose-folder",
-         "Project",
+         tr("Project"),
          tr("Choose the bundle's folder…"),
          "",
          [this] { chooseFolder(); },
          hasSource,
          {},
          true},
-        {"write-bundle", "Project", tr("Write the bundle"), "Ctrl+B", [this] { writeBundle(); },
+        {"write-bundle", tr("Project"), tr("Write the bundle"), "Ctrl+B", [this] { writeBundle(); },
          [this] { return session_.bake() != nullptr; }},
-        {"quit", "Project", tr("Quit"), "Ctrl+Q", [this] { close(); }, {}, {}, true},
-        {"undo", "Edit", tr("Undo"), "Ctrl+Z", [this] { session_.undoStack().undo(); },
+        {"quit", tr("Project"), tr("Quit"), "Ctrl+Q", [this] { close(); }, {}, {}, true},
+        {"undo", tr("Edit"), tr("Undo"), "Ctrl+Z", [this] { session_.undoStack().undo(); },
          [this] { return session_.undoStack().canUndo(); }},
-        {"redo", "Edit", tr("Redo"), "Ctrl+Shift+Z", [this] { session_.undoStack().redo(); },
+        {"redo", tr("Edit"), tr("Redo"), "Ctrl+Shift+Z", [this] { session_.undoStack().redo(); },
          [this] { return session_.undoStack().canRedo(); }},
         {"cancel",
-         "Edit",
-         tr("Cancel what runs"),
+         tr("Edit"),
+         tr("Cancel running work"),
          "Esc",
          [this] {
              session_.bakeJob().cancel();
@@ -72,14 +72,15 @@ std::vector<ActionRow> MainWindow::actionRows() {
          },
          {},
          true},
-        {"reload-source", "Edit", tr("Read the source again"), "F5", [this] { session_.reloadSource(); },
+        {"reload-source", tr("Edit"), tr("Read the source again"), "F5", [this] { session_.reloadSource(); },
          [this] { return session_.source() && !session_.document().source.shape; }},
-        {"bake-again", "Edit", tr("Bake again"), "Ctrl+Shift+B", [this] { session_.rebake(); }, hasSource},
+        {"bake-again", tr("Edit"), tr("Bake again"), "Ctrl+Shift+B", [this] { session_.rebake(); },
+         hasSource},
     };
     for (const LookRow& look : kLooks) {
         rows.push_back({QString("look-") + look.id,
-                        "Look",
-                        look.text,
+                        tr("Look"),
+                        tr(look.text),
                         look.key,
                         [this, id = std::string(look.id)] { setLook(id); },
                         {},
@@ -88,8 +89,8 @@ std::vector<ActionRow> MainWindow::actionRows() {
     for (std::size_t b = 0; b < kBenches.size(); ++b) {
         rows.push_back(
             {QString("bench-") + kBenches[b].id,
-             "Look",
-             tr("%1 bench").arg(kBenches[b].name),
+             tr("Look"),
+             tr("%1 bench").arg(benchName(b)),
              QString::number(b + 1),
              [this, b] { showBench(static_cast<int>(b)); },
              {},
@@ -101,8 +102,8 @@ std::vector<ActionRow> MainWindow::actionRows() {
     };
     const std::vector<ActionRow> more = {
         {"view-whole",
-         "Look",
-         tr("Whole model in view"),
+         tr("Look"),
+         tr("Fit the model in view"),
          "V",
          [this] {
              if (stage_) {
@@ -112,74 +113,75 @@ std::vector<ActionRow> MainWindow::actionRows() {
          hasSource,
          {},
          true},
-        {"view-reset", "Look", tr("Look from the front corner"), "Shift+V",
+        {"view-reset", tr("Look"), tr("View from the front corner"), "Shift+V",
          [this] {
              if (stage_) {
                  stage_->frameModel(false);
              }
          },
          hasSource},
-        {"curtain-middle", "Look", tr("Curtain to the middle"), "C",
+        {"curtain-middle", tr("Look"), tr("Centre the curtain"), "C",
          [this] { session_.look([](project::View& v) { v.curtain = 0.5; }); }},
-        {"compare", "Look", tr("Compare with this frame"), "M",
+        {"compare", tr("Look"), tr("Compare with this frame"), "M",
          [this] {
              session_.compareWith(session_.compared() ? std::nullopt : std::optional(session_.clipFrame()));
          },
          [this] { return session_.source() && session_.document().view.bench == "gather"; },
          [this] { return session_.compared().has_value(); }},
         {"day",
-         "Look",
+         tr("Look"),
          tr("Day theme"),
          "",
          [this] { setDayTheme(themeKind() == ThemeKind::dusk); },
          {},
          [] { return themeKind() == ThemeKind::day; },
          true},
-        {"play", "Time", tr("Play or pause"), "Space", [&playhead] { playhead.toggle(); }, hasTime},
-        {"next-frame", "Time", tr("Next frame"), "Right", [&playhead] { playhead.step(1); }, hasTime},
-        {"previous-frame", "Time", tr("Previous frame"), "Left", [&playhead] { playhead.step(-1); }, hasTime},
-        {"first-frame", "Time", tr("First frame"), "Home",
+        {"play", tr("Time"), tr("Play or pause"), "Space", [&playhead] { playhead.toggle(); }, hasTime},
+        {"next-frame", tr("Time"), tr("Next frame"), "Right", [&playhead] { playhead.step(1); }, hasTime},
+        {"previous-frame", tr("Time"), tr("Previous frame"), "Left", [&playhead] { playhead.step(-1); },
+         hasTime},
+        {"first-frame", tr("Time"), tr("First frame"), "Home",
          [&playhead] {
              playhead.setPlaying(false);
              playhead.setFrame(0.0);
          },
          hasTime},
-        {"next-clip", "Time", tr("Next clip"), "K",
+        {"next-clip", tr("Time"), tr("Next clip"), "K",
          [&playhead] {
              const int count = static_cast<int>(playhead.clips().size());
              playhead.setClipIndex((playhead.clipIndex() + 1) % std::max(count, 1));
          },
          [&playhead] { return playhead.clips().size() > 1; }},
         {"voice-flip",
-         "Edit",
-         tr("Flip what holds the voice"),
+         tr("Edit"),
+         tr("Flip the mask of the voice"),
          "F",
          [this] { flipMask(session_); },
          onVoice,
          {},
          true},
-        {"voice-axis", "Edit", tr("Voice along the next axis"), "A", [this] { nextCourseAxis(session_); },
-         onVoice},
-        {"voice-push-axis", "Edit", tr("Voice pushes the next way"), "Shift+A",
+        {"voice-axis", tr("Edit"), tr("Run the voice along the next axis"), "A",
+         [this] { nextCourseAxis(session_); }, onVoice},
+        {"voice-push-axis", tr("Edit"), tr("Push the voice along the next axis"), "Shift+A",
          [this] { nextPushAxis(session_); }, onVoice},
-        {"voice-solo", "Edit", tr("Only this voice"), "Q", [this] { toggleSolo(session_); }, onVoice},
-        {"voice-mute", "Edit", tr("Without this voice"), "Shift+Q", [this] { toggleMute(session_); },
+        {"voice-solo", tr("Edit"), tr("Solo the voice"), "Q", [this] { toggleSolo(session_); }, onVoice},
+        {"voice-mute", tr("Edit"), tr("Mute the voice"), "Shift+Q", [this] { toggleMute(session_); },
          onVoice},
-        {"voice-next", "Edit", tr("Next voice"), "G", [this] { nextVoice(session_); }, onVoice},
-        {"voice-duplicate", "Edit", tr("Duplicate the voice"), "Ctrl+D",
+        {"voice-next", tr("Edit"), tr("Next voice"), "G", [this] { nextVoice(session_); }, onVoice},
+        {"voice-duplicate", tr("Edit"), tr("Duplicate the voice"), "Ctrl+D",
          [this] { duplicateVoice(session_, chosenVoice(session_)->id); }, onVoice},
-        {"voice-remove", "Edit", tr("Remove the voice"), "Delete",
+        {"voice-remove", tr("Edit"), tr("Remove the voice"), "Delete",
          [this] { removeVoice(session_, chosenVoice(session_)->id); }, onVoice},
-        {"shortcuts", "Help", tr("Keys"), "F1", [this] { showShortcuts(); }},
-        {"about", "Help", tr("About Curly Ripple"), "", [this] { showAbout(); }},
+        {"shortcuts", tr("Help"), tr("Keyboard shortcuts"), "F1", [this] { showShortcuts(); }},
+        {"about", tr("Help"), tr("About Curly Ripple"), "", [this] { showAbout(); }},
     };
     rows.insert(rows.end(), more.begin(), more.end());
     return rows;
 }
 
 void MainWindow::chooseFolder() {
-    const QString folder = QFileDialog::getExistingDirectory(
-        this, tr("Folder for the bundle"), QString::fromStdString(session_.document().ship.folder));
+    const QString folder = QFileDialog::getExistingDirectory(this, tr("Choose the bundle's folder"),
+                                                             dialogFolder(session_.document().ship.folder));
     if (!folder.isEmpty()) {
         session_.edit(tr("Choose the bundle's folder"),
                       [&](project::Document& d) { d.ship.folder = folder.toStdString(); });
@@ -197,7 +199,7 @@ void MainWindow::writeBundle() {
 
 void MainWindow::showShortcuts() {
     QDialog dialog(this);
-    dialog.setWindowTitle(tr("Keys"));
+    dialog.setWindowTitle(tr("Keyboard shortcuts"));
     auto* grid = new QGridLayout(&dialog);
     grid->setContentsMargins(22, 18, 22, 18);
     grid->setHorizontalSpacing(26);
@@ -230,7 +232,8 @@ void MainWindow::showShortcuts() {
 void MainWindow::showAbout() {
     QMessageBox::about(
         this, tr("About Curly Ripple"),
-        tr("<b>%1</b><br>Bakes mesh deformation into vertex animation textures.<br>GPL-3.0-or-later.")
+        tr("<b>%1</b><br>Bakes mesh deformation into vertex animation textures, and moves meshes by "
+           "scores that loop.<br>GPL-3.0-or-later.")
             .arg(base::generatorName()));
 }
 

@@ -1,6 +1,7 @@
 // Opening and saving projects, what was left of them, and those that other windows have.
 
 #include "app/shell/main_window.h"
+#include "app/shell/words.h"
 
 #include "app/shell/looks.h"
 #include "app/shell/score_edits.h"
@@ -57,7 +58,7 @@ void MainWindow::openProject(const QString& path) {
     if (!lock_.take(path)) {
         session_.openCopy(path);
         const QString name = QFileInfo(path).fileName();
-        findings_->ask(tr("%1 is open in another window (%2): this is a copy of it without a file.")
+        findings_->ask(tr("%1 is open in another window (%2). This is a copy of it without a file.")
                            .arg(name, ProjectLock::owner(path)),
                        {tr("Save it as…"), [this] { saveAs(); }}, {tr("Only look at it"), {}});
         return;
@@ -71,10 +72,9 @@ void MainWindow::openProject(const QString& path) {
 
 void MainWindow::offer(const Autosave::Left& left) {
     const QString when = QLocale().toString(left.when, QLocale::ShortFormat);
-    findings_->ask(left.project.isEmpty()
-                       ? tr("A project that was never saved was left open at %1.").arg(when)
-                       : tr("Changes of %1 to this project were not saved.").arg(when),
-                   {tr("Restore them"),
+    findings_->ask(left.project.isEmpty() ? tr("A project from %1 was never saved.").arg(when)
+                                          : tr("Changes to this project from %1 were not saved.").arg(when),
+                   {left.project.isEmpty() ? tr("Restore it") : tr("Restore the changes"),
                     [this, left] {
                         try {
                             session_.restore(left.copy, left.project);
@@ -86,7 +86,8 @@ void MainWindow::offer(const Autosave::Left& left) {
                             findings_->say(QString::fromStdString(failure.problem().line()), Lamp::broken);
                         }
                     }},
-                   {tr("Discard them"), [left] { QFile::remove(left.copy); }});
+                   {left.project.isEmpty() ? tr("Discard it") : tr("Discard the changes"),
+                    [left] { QFile::remove(left.copy); }});
 }
 
 void MainWindow::offerUntitled() {
@@ -95,13 +96,24 @@ void MainWindow::offerUntitled() {
     }
 }
 
+/// Where a dialog begins: at `file`, else beside the project, else beside the source, else at home.
+QString MainWindow::dialogFolder(const std::string& file) const {
+    if (!file.empty()) {
+        return pathText(file);
+    }
+    if (!session_.projectFile().isEmpty()) {
+        return QFileInfo(session_.projectFile()).absolutePath();
+    }
+    const std::string& source = session_.document().source.path;
+    return source.empty() ? QDir::homePath() : QFileInfo(pathText(source)).absolutePath();
+}
+
 void MainWindow::openDialog(bool project) {
     if (!mayLeave()) {
         return;
     }
-    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path();
     const QString path =
-        QFileDialog::getOpenFileName(this, project ? tr("Open project") : tr("Open source"), near,
+        QFileDialog::getOpenFileName(this, project ? tr("Open project") : tr("Open source"), dialogFolder(),
                                      project ? tr("Projects (*.curly);;All files (*)") : sourceFilter());
     if (!path.isEmpty()) {
         openPath(path);
@@ -133,8 +145,8 @@ bool MainWindow::saveNow() {
 }
 
 bool MainWindow::saveAs() {
-    const QString near = QFileInfo(QString::fromStdString(session_.document().source.path)).path() + "/" +
-                         QString::fromStdString(session_.document().assetName()) + ".curly";
+    const QString near =
+        dialogFolder() + "/" + QString::fromStdString(session_.document().assetName()) + ".curly";
     QString path = QFileDialog::getSaveFileName(this, tr("Save project"), near, tr("Projects (*.curly)"));
     if (path.isEmpty()) {
         return false;
@@ -143,7 +155,7 @@ bool MainWindow::saveAs() {
         path += ".curly";
     }
     if (!lock_.take(path)) {
-        findings_->say(tr("%1 is open in another window (%2): choose another name.")
+        findings_->say(tr("%1 is open in another window (%2). Choose another name.")
                            .arg(QFileInfo(path).fileName(), ProjectLock::owner(path)),
                        Lamp::broken);
         return false;

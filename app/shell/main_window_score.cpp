@@ -12,7 +12,7 @@ namespace ripple::app {
 
 void MainWindow::openScore(const QString& path) {
     if (!session_.openedSource()) {
-        findings_->say(tr("A score moves a mesh: open one first, or take a test shape on Gather."),
+        findings_->say(tr("A score moves a mesh: open a mesh or a test shape on the Gather bench first."),
                        Lamp::look);
         return;
     }
@@ -25,17 +25,15 @@ void MainWindow::openScore(const QString& path) {
 }
 
 void MainWindow::openScoreDialog() {
-    const QString near = QFileInfo(text(session_.document().source.path)).path();
-    const QString path =
-        QFileDialog::getOpenFileName(this, tr("Take a score"), near, tr("Scores (*.score);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a score"), dialogFolder(),
+                                                      tr("Scores (*.score);;All files (*)"));
     if (!path.isEmpty()) {
         openScore(path);
     }
 }
 
 void MainWindow::saveScoreDialog() {
-    const QString near = QFileInfo(text(session_.document().source.path)).path() + "/" +
-                         text(session_.document().assetName()) + ".score";
+    const QString near = dialogFolder() + "/" + text(session_.document().assetName()) + ".score";
     QString path = QFileDialog::getSaveFileName(this, tr("Save the score"), near, tr("Scores (*.score)"));
     if (path.isEmpty()) {
         return;

@@ -91,22 +91,24 @@ void NumberField::setValue(double value) {
     refresh();
 }
 
-void NumberField::refresh() {
-    QString shown = defaultWords_;
-    if (defaultWords_.isEmpty() || value_ != default_) {
-        QString number = QString::number(value_, 'f', decimals_);
-        while (decimals_ > 0 && number.endsWith('0')) {
-            number.chop(1);
-        }
-        if (number.endsWith('.')) {
-            number.chop(1);
-        }
-        shown = number;
-        if (!unit_.isEmpty() && unitShown_) {
-            const bool single = !one_.isEmpty() && std::abs(value_) == 1.0;
-            shown += (unit_ == "°" ? "" : " ") + (single ? one_ : unit_);
-        }
+QString NumberField::shownText(double value, bool unit) const {
+    QString shown = QString::number(value, 'f', decimals_);
+    while (decimals_ > 0 && shown.endsWith('0')) {
+        shown.chop(1);
     }
+    if (shown.endsWith('.')) {
+        shown.chop(1);
+    }
+    if (!unit_.isEmpty() && unit) {
+        const bool single = !one_.isEmpty() && std::abs(value) == 1.0;
+        shown += (unit_ == "°" ? "" : " ") + (single ? one_ : unit_);
+    }
+    return shown;
+}
+
+void NumberField::refresh() {
+    const bool words = !defaultWords_.isEmpty() && value_ == default_;
+    const QString shown = words ? defaultWords_ : shownText(value_, unitShown_);
     if (shown != text()) {
         setText(shown);
     }
@@ -235,7 +237,7 @@ void NumberField::wheelEvent(QWheelEvent* event) {
 
 void NumberField::contextMenuEvent(QContextMenuEvent* event) {
     QMenu menu;
-    menu.addAction(defaultWords_.isEmpty() ? tr("Reset to %1").arg(default_)
+    menu.addAction(defaultWords_.isEmpty() ? tr("Reset to %1").arg(shownText(default_, true))
                                            : tr("Reset to “%1”").arg(defaultWords_),
                    this, [this] { take(default_, false); });
     menu.exec(event->globalPos());

@@ -55,6 +55,8 @@ private:
     void refuse(const QString& typed);
     void explain(const QString& words);
     void refresh();
+    /// As the field writes a value, with its unit or without.
+    QString shownText(double value, bool unit) const;
 
     double low_ = 0.0;
     double high_ = 1e9;

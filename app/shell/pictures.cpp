@@ -147,7 +147,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
         {"bake-ladder.png", "awning.curly", 1, "lit", 0, 34.0, false,
          [](MainWindow& w) {
-             w.session().edit("tolerance", [](project::Document& d) { d.tolerance = 0.02; });
+             w.session().edit("tolerance", [](project::Document& d) { d.tolerance.length = 0.02; });
          }},
         {"bake-sheet.png", "awning.curly", 1, "wire", 0, 70.0, false,
          [](MainWindow& w) {
@@ -160,9 +160,9 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"move-skate.png", "skate.curly", 2, "lit", 0, 22.0, false,
          [](MainWindow& w) { w.session().pickVertex(820); }},
         {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,
-         [](MainWindow& w) { showVoice(w, 3, "held by"); }},
+         [](MainWindow& w) { showVoice(w, 3, "Masks"); }},
         {"move-gull.png", "gull.curly", 2, "lit", 0, 4.0, false,
-         [](MainWindow& w) { showVoice(w, 2, "swing"); }},
+         [](MainWindow& w) { showVoice(w, 2, "Swing"); }},
         {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
          [](MainWindow& w) { w.session().pickVertex(4700); }},
         {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},

@@ -17,18 +17,18 @@ constexpr int kStop = 104;
 constexpr double kLampX = 25.0;
 constexpr double kLampY = 24.0;
 
-const char* lampWords(Lamp lamp) {
+QString lampWords(Lamp lamp) {
     switch (lamp) {
     case Lamp::untouched:
-        return "untouched";
+        return Rail::tr("nothing done yet");
     case Lamp::fine:
-        return "fine";
+        return Rail::tr("no open findings");
     case Lamp::look:
-        return "look here";
+        return Rail::tr("has a finding to look at");
     case Lamp::broken:
-        return "broken";
+        return Rail::tr("has a problem");
     }
-    return "";
+    return {};
 }
 
 } // namespace
@@ -191,8 +191,8 @@ bool Rail::event(QEvent* event) {
         const int stop = stopAt(help->pos());
         if (stop >= 0) {
             const auto index = static_cast<std::size_t>(stop);
-            QToolTip::showText(help->globalPos(), QString("%1 (%2): %3")
-                                                      .arg(kBenches[index].name)
+            QToolTip::showText(help->globalPos(), tr("%1 bench (key %2): %3")
+                                                      .arg(benchName(index))
                                                       .arg(stop + 1)
                                                       .arg(lampWords(states_[index].lamp)));
         }

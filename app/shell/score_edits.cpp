@@ -112,7 +112,7 @@ void moveVoice(Session& session, unsigned id, std::size_t place) {
 
 void takeScore(Session& session, motion::Score score) {
     motion::giveIds(score); // a file may repeat them
-    session.edit(QObject::tr("Take the score %1").arg(text(score.name)),
+    session.edit(QObject::tr("Open the score %1").arg(text(score.name)),
                  [&](project::Document& d) { d.score = score; });
 }
 
@@ -120,7 +120,7 @@ void takeReady(Session& session, const char* id) {
     const auto source = session.openedSource();
     for (const motion::ReadyScore& ready : motion::readyScores()) {
         if (source && std::string(ready.id) == id) {
-            session.edit(QObject::tr("Begin with %1").arg(ready.name),
+            session.edit(QObject::tr("Ready-made score %1").arg(ready.name),
                          [&](project::Document& d) { d.score = motion::makeReady(ready, source->mesh()); });
         }
     }
@@ -145,7 +145,7 @@ void editChosen(Session& session, const QString& what, const std::function<void(
 } // namespace
 
 void flipMask(Session& session) {
-    editChosen(session, QObject::tr("flip"), [](motion::Voice& voice) {
+    editChosen(session, QObject::tr("flip the mask"), [](motion::Voice& voice) {
         if (!voice.heldBy.empty()) {
             voice.heldBy.back().flip = !voice.heldBy.back().flip;
         }
@@ -153,7 +153,7 @@ void flipMask(Session& session) {
 }
 
 void nextCourseAxis(Session& session) {
-    editChosen(session, QObject::tr("next axis"), [](motion::Voice& voice) {
+    editChosen(session, QObject::tr("run along the next axis"), [](motion::Voice& voice) {
         const bool straight = voice.course.kind == motion::CourseKind::direction ||
                               voice.course.kind == motion::CourseKind::world ||
                               voice.course.kind == motion::CourseKind::line;
@@ -169,7 +169,7 @@ void nextCourseAxis(Session& session) {
 }
 
 void nextPushAxis(Session& session) {
-    editChosen(session, QObject::tr("next way"), [](motion::Voice& voice) {
+    editChosen(session, QObject::tr("push along the next axis"), [](motion::Voice& voice) {
         motion::Push& push = voice.push;
         push.direction = nextAxis(push.direction);
         if (push.kind == motion::PushKind::bend &&

@@ -210,6 +210,7 @@ void Session::apply(const project::Document& document) {
 void Session::resetComputed() {
     source_.reset();
     opened_.reset();
+    size_ = 0.0;
     performance_.reset();
     scoreProblem_.reset();
     scoreSoon_.stop();

@@ -171,6 +171,11 @@ public:
     LatestJob& surveyJob() { return surveyJob_; }
     LatestJob& bakeJob() { return bakeJob_; }
     LatestJob& shipJob() { return writeJob_; }
+    double assetSize() const { return size_; } ///< metres, bake::assetSize of what is open; 0 before
+    /// The document's tolerance for what is open: metres.
+    double tolerance() const;
+    /// The bake's maximum error is over the tolerance.
+    bool overTolerance() const;
     bool sizing() const { return sizeJob_.running() || sizeSoon_.isActive() || scoreSoon_.isActive(); }
 
     /// Reads the source's files again, keeping all choices that still apply.
@@ -198,6 +203,8 @@ public:
     void showJoint(int joint);
     /// Asks whoever draws the model to look at a vertex from close by.
     void showVertex(int vertex) { Q_EMIT vertexWanted(vertex); }
+    /// Goes to the vertex and the frame of the bake's maximum error.
+    void showWorst();
 
 Q_SIGNALS:
     void documentChanged(unsigned changes);
@@ -282,6 +289,7 @@ private:
         std::size_t frames = 0;
     };
     mutable std::vector<KnownFrames> knownFrames_; ///< of framesOf(), the newest last
+    double size_ = 0.0;                            ///< metres, of opened_: bake::assetSize
     double surveyedRate_ = 0.0;                    ///< the recipe's rate that survey_ was made with
     std::shared_ptr<const BakeState> bake_;
     std::shared_ptr<const bake::Baked> encoded_;

@@ -1,4 +1,4 @@
-// The cost ladder of a session: made while it is seen.
+// What a bake may lose and does lose, and the cost ladder, which is made while it is seen.
 
 #include "app/shell/session.h"
 
@@ -19,6 +19,31 @@ bake::Recipe fixedPart(bake::Recipe recipe) {
 }
 
 } // namespace
+
+double Session::tolerance() const {
+    return document_.tolerance.metres(size_);
+}
+
+void Session::showWorst() {
+    if (!bake_) {
+        return;
+    }
+    const bake::ErrorReport& error = bake_->error;
+    const auto& clips = playhead_.clips();
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        if (clips[c].name == error.worstClip) {
+            playhead_.setClipIndex(static_cast<int>(c));
+        }
+    }
+    playhead_.setPlaying(false);
+    playhead_.setFrame(error.worstFrame);
+    pickVertex(static_cast<int>(error.worstVertex));
+    showVertex(static_cast<int>(error.worstVertex));
+}
+
+bool Session::overTolerance() const {
+    return bake_ && bake_->error.all.max > tolerance();
+}
 
 void Session::wantLadder(bool wanted) {
     ladderWanted_ = wanted;

@@ -12,8 +12,8 @@
 namespace ripple::app {
 
 bundle::Origin Session::origin() const {
-    return {document_.source.reading, performance_ ? std::optional(document_.score) : std::nullopt,
-            document_.scoreOnTop};
+    return {document_.source.reading,
+            performance_ ? std::make_shared<motion::Score>(document_.score) : nullptr, document_.scoreOnTop};
 }
 
 void Session::sizeShip() {

@@ -91,6 +91,7 @@ void Session::takeSource(OpenedSource opened, Load load) {
     resetComputed();
     bakeJob_.cancel();
     opened_ = std::move(opened.source);
+    size_ = bake::assetSize(opened_->mesh());
     playScore();
     measureDensities();
     meshFacts_ = std::move(opened.facts);
@@ -356,7 +357,7 @@ void Session::keepWindow(const bake::FrameWindow& window, bool continuing) {
         return;
     }
     edit(
-        tr("Window"),
+        tr("Frame range"),
         [&](project::Document& d) {
             d.recipe.clips = bake::withWindow(*source_, d.recipe, kept->clip, window);
         },

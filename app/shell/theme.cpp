@@ -47,8 +47,9 @@ QLabel[role="quiet"] { color: @quiet; }
 QLabel[role="glass"] { color: @glass; }
 QLabel[role="brass"] { color: @brass; }
 QLabel[role="brick"] { color: @brick; }
-QLabel[role="figure"], QLabel[role="figure-fine"] { font-size: 22px; font-weight: 600; }
+QLabel[role="figure"], QLabel[role="figure-fine"], QLabel[role="figure-look"] { font-size: 22px; font-weight: 600; }
 QLabel[role="figure-fine"] { color: @glass; }
+QLabel[role="figure-look"] { color: @brass; }
 #panelFoot { background: @raised; border-top: 1px solid @line; }
 QPushButton { background: @deep; border: 1px solid @line; border-radius: 6px; padding: 4px 12px; color: @text; }
 QPushButton:hover { border-color: @quiet; }

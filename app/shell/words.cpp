@@ -1,8 +1,36 @@
 #include "app/shell/words.h"
 
+#include "base/units.h"
+
+#include <QCoreApplication>
 #include <QStringDecoder>
+#include <QTranslator>
+
+/// The words are in a library, which does not bring its resources by itself; Qt wants this outside of
+/// namespaces.
+static void initWords() {
+    Q_INIT_RESOURCE(words);
+}
 
 namespace ripple::app {
+
+/// "1 frame" and "2 frames": the plurals of English, which the words in the code leave open.
+static void installPlurals() {
+    ::initWords();
+    auto* plurals = new QTranslator(QCoreApplication::instance());
+    if (plurals->load(":/words/english.qm")) {
+        QCoreApplication::installTranslator(plurals);
+    }
+}
+
+Q_COREAPP_STARTUP_FUNCTION(installPlurals)
+
+QString counted(const QString& words, std::size_t n) {
+    QString result = words;
+    const QString plain = QString::number(n);
+    const qsizetype at = result.indexOf(plain);
+    return at < 0 ? result : result.replace(at, plain.size(), text(base::countText(n)));
+}
 
 QString pathText(const std::string& bytes) {
     const QByteArray all = QByteArray::fromStdString(bytes);

@@ -17,6 +17,9 @@ inline QString text(const std::string& s) {
 QString pathText(const std::string& bytes);
 std::string pathBytes(const QString& text);
 
+/// Words that Qt made with `n` (tr("%n vertices", …)), with the number as we write them: "4 225 vertices".
+QString counted(const QString& words, std::size_t n);
+
 /// For tool tips, which take what looks like markup for markup: words out of files are shown as they are.
 inline QString plainTip(const QString& words) {
     return Qt::mightBeRichText(words) ? words.toHtmlEscaped() : words;

@@ -123,8 +123,9 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
         if (side > static_cast<std::size_t>(most)) {
             clearBake();
             bakeProblem_ =
-                QObject::tr("Not decoded here: a texture of %1 × %2 texels is larger than the %3 that this "
-                            "graphics processor takes.")
+                QObject::tr(
+                    "Can't be decoded here: a texture of %1 × %2 texels is larger than the %3 that this "
+                    "graphics processor takes.")
                     .arg(texture.image.width)
                     .arg(texture.image.height)
                     .arg(most);
@@ -135,8 +136,9 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
         std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoded_; });
         clearBake();
-        bakeProblem_ = QObject::tr("Not decoded here: the shipped code does not compile on this graphics "
-                                   "processor.");
+        bakeProblem_ =
+            QObject::tr("Can't be decoded here: the shipped code does not compile on this graphics "
+                        "processor.");
         return false;
     }
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());

@@ -198,6 +198,7 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     program.setUniformValue("u_eye", toQt(view.eye));
     program.setUniformValue("u_key", toQt(kKey));
     program.setUniformValue("u_texel", 1.0f / kShadowSide);
+    program.setUniformValue("u_apart", 0.010f * view.bounds.diagonal());
     if (side == Side::decoded) {
         setDecodedUniforms(program, view);
     } else if (side == Side::scored) {

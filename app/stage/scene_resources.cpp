@@ -17,6 +17,14 @@ namespace ripple::app {
 
 namespace {
 
+/// Materials without a base colour are drawn in a middle grey: the white that glTF has them be shows little
+/// of a surface.
+glm::vec4 shownFactor(const mesh::Material& material) {
+    constexpr float kGrey = 0.34f; // linear
+    const bool none = !material.baseColourImage && glm::vec3(material.baseColour) == glm::vec3(1.0f);
+    return none ? glm::vec4(glm::vec3(kGrey), material.baseColour.a) : material.baseColour;
+}
+
 GLint wrapMode(mesh::Wrap wrap) {
     return wrap == mesh::Wrap::clamp    ? GL_CLAMP_TO_EDGE
            : wrap == mesh::Wrap::mirror ? GL_MIRRORED_REPEAT
@@ -281,7 +289,7 @@ void SceneRenderer::setMesh(const mesh::Mesh& mesh) {
         const mesh::Material& material = mesh.materials[part.material];
         DrawnPart drawn;
         drawn.texture = textures[part.material];
-        drawn.factor = material.baseColour;
+        drawn.factor = shownFactor(material);
         drawn.cutoff = material.alphaMode == mesh::AlphaMode::opaque ? -1.0f
                        : material.alphaMode == mesh::AlphaMode::mask ? material.alphaCutoff
                                                                      : 0.35f;

@@ -42,16 +42,22 @@ vec3 light_on(vec3 n, float seen) {
     light += key_light * max(facing, 0.0) * seen;
     // Thin cloth and leaves let light through from behind.
     if (u_two_sided) light += key_light * vec3(0.30, 0.25, 0.18) * max(-facing, 0.0) * mix(1.0, seen, 0.35);
-    float edge = 1.0 - max(dot(n, normalize(u_eye - lit_position)), 0.0);
-    return light + edge * edge * edge * edge * 0.20 * sky_light;
+    return light;
 }
+// What the surface mirrors, whatever its colour: dark ones show their form by it.
 vec3 sheen_on(vec3 n, float seen) {
-    float shine = max(dot(n, normalize(normalize(u_eye - lit_position) + u_key)), 0.0);
+    vec3 to_eye = normalize(u_eye - lit_position);
+    float facing = max(dot(n, to_eye), 0.0);
+    float edge = 1.0 - facing;
+    float up = 2.0 * facing * n.y - to_eye.y; // of the mirrored ray
+    vec3 around = mix(vec3(0.10, 0.10, 0.09), sky_light, smoothstep(-0.4, 0.9, up));
+    vec3 mirrored = (0.02 + 0.35 * edge * edge * edge * edge) * around;
+    float shine = max(dot(n, normalize(to_eye + u_key)), 0.0);
     shine *= shine;
     shine *= shine;
     shine *= shine;
     shine *= shine * shine; // to the 24th
-    return shine * 0.10 * seen * key_light;
+    return mirrored + shine * 0.12 * seen * key_light;
 }
 // A measured colour keeps its lightness; only enough light is left to read the shape by.
 float form_of(vec3 n, float seen) {
@@ -66,6 +72,7 @@ out vec2 v_uv;
 out vec3 v_light;
 out vec3 v_sheen;
 uniform sampler2DShadow u_depth;
+uniform float u_apart; // metres
 vec3 lit_position;
 )";
 
@@ -73,9 +80,11 @@ const char* const kDraftTail = R"(
     lit_position = pose_position;
     vec3 n = unit(pose_normal);
     if (u_two_sided && dot(n, u_eye - pose_position) < 0.0) n = -n;
-    vec4 place = u_light * vec4(pose_position, 1.0);
+    // The shadow's own mesh is coarser than what is drawn and lies beside it in folds: looked up a little
+    // before the surface, and deeper, or folds would shade themselves in blotches.
+    vec4 place = u_light * vec4(pose_position + n * u_apart, 1.0);
     vec3 p = place.xyz / place.w * 0.5 + 0.5;
-    float seen = textureLod(u_depth, vec3(p.xy, p.z - 0.0022), 0.0);
+    float seen = textureLod(u_depth, vec3(p.xy, p.z - 0.0060), 0.0);
     v_alpha = pose_alpha;
     v_uv = u_look == 2 ? a_grid : pose_uv;
     v_sheen = vec3(0.0);
@@ -157,8 +166,9 @@ uniform sampler2D u_grid;
 uniform vec4 u_base_factor;
 uniform float u_cutoff;
 out vec4 colour;
+// Exposure and tone curve: white in full light (about 1.6) stays below the brightest that a screen shows.
 vec3 shown(vec3 c) {
-    c = clamp(c / (1.0 + 0.22 * c), 0.0, 1.0);
+    c = clamp(0.98 * c / (1.0 + 0.48 * c), 0.0, 1.0);
     // sRGB's 1.055 c^(1/2.4) - 0.055, fitted by roots to a tenth of a step of eight bits: no logarithms.
     vec3 root = sqrt(c);
     vec3 curve = 0.83376965 * root + 0.29809408 * sqrt(root) - 0.05532286 * c - 0.07690044;

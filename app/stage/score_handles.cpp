@@ -108,8 +108,8 @@ public:
             };
         };
         const bool flip = term.flip;
-        const QString low = flip ? QObject::tr("free at") : QObject::tr("still at");
-        const QString high = flip ? QObject::tr("still at") : QObject::tr("free at");
+        const QString low = flip ? QObject::tr("full motion") : QObject::tr("no motion");
+        const QString high = flip ? QObject::tr("no motion") : QObject::tr("full motion");
         glm::vec3 origin = term.point;
         glm::vec3 way = glm::normalize(term.direction);
         double least = -1e9;
@@ -119,7 +119,7 @@ public:
             origin = centre_ - way * glm::dot(centre_ - term.point, way);
         } else if (term.kind == MaskKind::point || term.kind == MaskKind::line) {
             const glm::vec3 axis = term.kind == MaskKind::line ? way : glm::vec3(0, 1, 0);
-            point("mask point" + number, QObject::tr("held about"), term.point,
+            point("mask point" + number, QObject::tr("centre of the mask"), term.point,
                   [t](motion::Voice& v, const glm::vec3& at) {
                       if (t < v.heldBy.size()) {
                           v.heldBy[t].point = at;
@@ -140,7 +140,7 @@ public:
         made.back().axis = ringAxis_;
         if (term.kind == MaskKind::planes) {
             const float beyond = static_cast<float>(std::max(term.low, term.high)) + 0.12f * size_;
-            direction("mask way" + number, QObject::tr("held along"), origin, way,
+            direction("mask way" + number, QObject::tr("direction of the mask"), origin, way,
                       std::max(beyond, 0.1f * size_), [t](motion::Voice& v, const glm::vec3& to) {
                           if (t < v.heldBy.size()) {
                               v.heldBy[t].direction = to;
@@ -159,20 +159,20 @@ public:
         case PushKind::direction:
         case PushKind::world:
         case PushKind::orbit:
-            direction("push", QObject::tr("pushed along"), centre_, push.direction, reach, toDirection);
+            direction("push", QObject::tr("push direction"), centre_, push.direction, reach, toDirection);
             break;
         case PushKind::point:
-            point("pivot", QObject::tr("away from"), push.point, toPoint);
+            point("pivot", QObject::tr("pushes away from here"), push.point, toPoint);
             break;
         case PushKind::bend:
-            point("pivot", QObject::tr("bends from"), push.point, toPoint);
-            direction("hinge", QObject::tr("hinge along"), push.point, push.direction, 0.25f * size_,
+            point("pivot", QObject::tr("pivot of the bend"), push.point, toPoint);
+            direction("hinge", QObject::tr("hinge axis"), push.point, push.direction, 0.25f * size_,
                       toDirection);
             span(voice, glm::normalize(push.length),
                  [](motion::Voice& v, const glm::vec3& to) { v.push.length = to; });
             break;
         case PushKind::twist:
-            point("pivot", QObject::tr("twists from"), push.point, toPoint);
+            point("pivot", QObject::tr("start of the twist"), push.point, toPoint);
             span(voice, glm::normalize(push.direction), toDirection);
             break;
         case PushKind::normal:
@@ -190,7 +190,7 @@ public:
         glm::vec3 way = glm::normalize(course.direction);
         if (course.kind == CourseKind::point || course.kind == CourseKind::line) {
             origin = course.point;
-            point("course point", QObject::tr("runs from"), course.point,
+            point("course point", QObject::tr("wave starts here"), course.point,
                   [](motion::Voice& v, const glm::vec3& to) { v.course.point = to; });
             way = squareTo(course.kind == CourseKind::line ? way : glm::vec3(0, 1, 0));
         } else if (course.kind == CourseKind::unison || course.kind == CourseKind::uv) {
@@ -212,7 +212,7 @@ public:
                });
         if (course.kind == CourseKind::direction || course.kind == CourseKind::world) {
             // From the other side: the wave's end keeps its place for itself.
-            direction("course", QObject::tr("runs from here"), origin, -way, 0.34f * size_,
+            direction("course", QObject::tr("wave direction"), origin, -way, 0.34f * size_,
                       [](motion::Voice& v, const glm::vec3& to) { v.course.direction = -to; });
         }
     }
@@ -221,11 +221,11 @@ private:
     void span(const motion::Voice& voice, const glm::vec3& way,
               std::function<void(motion::Voice&, const glm::vec3&)> set) {
         const double metres = voice.push.span.metres(static_cast<double>(size_));
-        length("span", QObject::tr("over a length of"), Mark::arrow, voice.push.point, way, metres, false,
+        length("span", QObject::tr("bent length"), Mark::arrow, voice.push.point, way, metres, false,
                [whole = static_cast<double>(size_)](motion::Voice& v, double to) {
                    v.push.span.value = std::max(to, 1e-3 * whole) / (v.push.span.ofSize ? whole : 1.0);
                });
-        direction("length", QObject::tr("runs along"), voice.push.point, way,
+        direction("length", QObject::tr("bends along"), voice.push.point, way,
                   static_cast<float>(metres) + 0.1f * size_, std::move(set));
     }
 

@@ -7,24 +7,29 @@
 #include <algorithm>
 #include <cmath>
 
+#include <QCoreApplication>
+
 #include <glm/geometric.hpp>
 
 namespace ripple::app {
 
+/// The words of legends.
+struct Legend {
+    Q_DECLARE_TR_FUNCTIONS(Legend)
+};
+
 Shades colourShades(const mesh::Mesh& mesh, const std::string& channel) {
     Shades shades;
     shades.colours = mesh.colours;
-    shades.title =
-        channel == "rgb" ? "vertex colours" : QString("vertex colours: %1").arg(text(channel).toUpper());
+    shades.title = channel == "rgb"
+                       ? Legend::tr("Vertex colours")
+                       : Legend::tr("Vertex colours, %1 (black 0, white 1)").arg(text(channel).toUpper());
     const std::size_t index = channel == "r" ? 0 : channel == "g" ? 1 : channel == "b" ? 2 : 3;
     for (glm::vec4& colour : shades.colours) {
         if (channel != "rgb") {
             const float value = colour[static_cast<int>(index)];
             colour = {value, value, value, 1.0f};
         }
-    }
-    if (channel != "rgb") {
-        shades.title += QString(" · black 0, white 1");
     }
     return shades;
 }
@@ -46,7 +51,7 @@ Shades edgeShades(const mesh::Mesh& mesh, std::span<const glm::vec3> positions) 
         most = std::max(most, length);
     }
     Shades shades;
-    shades.title = "edge length";
+    shades.title = Legend::tr("Edge length");
     shades.least = text(base::lengthText(static_cast<double>(least)));
     shades.most = text(base::lengthText(static_cast<double>(most)));
     shades.colours.reserve(positions.size());
@@ -59,7 +64,7 @@ Shades edgeShades(const mesh::Mesh& mesh, std::span<const glm::vec3> positions) 
 
 Shades speedShades(const Poser::Pose& pose, double largest) {
     Shades shades;
-    shades.title = "speed";
+    shades.title = Legend::tr("Speed");
     shades.least = "0";
     shades.most = text(base::lengthText(largest)) + "/s";
     if (pose.before.size() != pose.positions.size()) {
@@ -75,7 +80,7 @@ Shades speedShades(const Poser::Pose& pose, double largest) {
 
 Shades errorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest) {
     Shades shades;
-    shades.title = "off by";
+    shades.title = Legend::tr("Position error");
     shades.least = "0";
     shades.most = text(base::lengthText(largest));
     const float scale = largest > 0.0 ? static_cast<float>(1.0 / largest) : 0.0f;
@@ -88,7 +93,7 @@ Shades errorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> 
 
 Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::vec3> read, double largest) {
     Shades shades;
-    shades.title = "normals off by";
+    shades.title = Legend::tr("Normal error");
     shades.least = "0°";
     shades.most = text(base::degreesText(largest));
     const auto scale = static_cast<float>(largest > 0.0 ? 57.29577951308232 / largest : 0.0);
@@ -108,7 +113,8 @@ Shades probeShades(const std::vector<float>& values, const QString& title, float
     shades.values = values;
     const auto at = static_cast<std::size_t>(picked);
     if (picked >= 0 && at < values.size()) {
-        shades.title += QString(" · here %1").arg(static_cast<double>(values[at]), 0, 'f', 3);
+        shades.title =
+            Legend::tr("%1; picked: %2").arg(title).arg(static_cast<double>(values[at]), 0, 'f', 3);
     }
     shades.least = QString::number(static_cast<double>(least), 'f', 2);
     shades.most = QString::number(static_cast<double>(most), 'f', 2);
@@ -123,12 +129,14 @@ Shades probeShades(const std::vector<float>& values, const QString& title, float
 Shades densityShades(const motion::Density& density, const QString& voice) {
     Shades shades;
     constexpr float kFull = 2.0f * motion::Density::kCoarse;
-    shades.title =
-        density.worst <= 0.0f ? QString("%1 has no waves to follow").arg(voice)
-        : density.tooCoarse()
-            ? QString("%1: too few edges, %2 a wave at worst").arg(voice).arg(1.0f / density.worst, 0, 'f', 1)
-            : QString("%1: fine, %2 edges a wave at least").arg(voice).arg(1.0f / density.worst, 0, 'f', 1);
-    shades.least = "many edges a wave";
+    shades.title = density.worst <= 0.0f ? Legend::tr("%1 has no waves").arg(voice)
+                   : density.tooCoarse() ? Legend::tr("%1: too few edges, only %2 per wave")
+                                               .arg(voice)
+                                               .arg(1.0f / density.worst, 0, 'f', 1)
+                                         : Legend::tr("%1: enough edges, at least %2 per wave")
+                                               .arg(voice)
+                                               .arg(1.0f / density.worst, 0, 'f', 1);
+    shades.least = Legend::tr("many edges per wave");
     shades.most = "3";
     for (const float waves : density.wavesPerEdge) {
         shades.colours.push_back(rampShade(waves / kFull));
@@ -141,7 +149,7 @@ Shades strainShades(const std::vector<float>& strain) {
     constexpr float kLeast = 0.1f;
     const float most =
         std::max(kLeast, strain.empty() ? 0.0f : *std::max_element(strain.begin(), strain.end()));
-    shades.title = "edges stretched by";
+    shades.title = Legend::tr("Change of edge length");
     shades.least = "0 %";
     shades.most = QString("%1 %").arg(100.0f * most, 0, 'f', 0);
     for (const float value : strain) {
@@ -152,7 +160,7 @@ Shades strainShades(const std::vector<float>& strain) {
 
 Shades weightShades(const std::vector<float>& weights, const QString& joint) {
     Shades shades;
-    shades.title = QString("weights of %1").arg(joint);
+    shades.title = Legend::tr("Weights of %1").arg(joint);
     shades.least = "0";
     shades.most = "1";
     shades.colours.reserve(weights.size());

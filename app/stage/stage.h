@@ -113,6 +113,8 @@ private:
     void paintPicked(QPainter& painter);
     void paintEdges(QPainter& painter, int vertex);
     void paintMarks(QPainter& painter);
+    static void paintBar(QPainter& painter, const QPointF& from, const QPointF& to, const QColor& tone,
+                         bool strong);
     void paintJoints(QPainter& painter);
     void paintLegend(QPainter& painter);
     QString handleUnder(const QPointF& at) const;

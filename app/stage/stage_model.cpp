@@ -187,9 +187,9 @@ Shades Stage::scoreShades() const {
         value = place ? value - std::floor(value) : value;
     }
     const auto range = motion::shapeRange(voice->shape);
-    const QString title = shape   ? tr("%1: its shape now").arg(name)
-                          : place ? tr("%1: where in its turn").arg(name)
-                                  : tr("%1: black is held, white is free").arg(name);
+    const QString title = shape   ? tr("%1: shape now").arg(name)
+                          : place ? tr("%1: phase now").arg(name)
+                                  : tr("%1: mask, black is held").arg(name);
     return probeShades(values, title, shape ? static_cast<float>(range[0]) : 0.0f,
                        shape ? static_cast<float>(range[1]) : 1.0f, session_.pickedVertex());
 }
@@ -231,10 +231,8 @@ void Stage::refreshShades() {
     } else if (view.look == "uv-grid" && !mesh.uvSets.empty()) {
         const std::size_t set = std::min(view.uvSet, mesh.uvSets.size() - 1);
         renderer_.setGridUvs(mesh.uvSets[set]);
-        shades_.title = tr("UV set %1 (%2 counted from 1)").arg(set).arg(set + 1);
-        if (mesh.uvSets.size() > 1) {
-            shades_.title += tr(" · U: the next of %1").arg(mesh.uvSets.size());
-        }
+        shades_.title =
+            tr("UV set %1 of %n (counted from 0)", nullptr, static_cast<int>(mesh.uvSets.size())).arg(set);
     }
     renderer_.setShades(shades_.colours);
 }

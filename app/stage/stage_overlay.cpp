@@ -20,6 +20,8 @@ namespace ripple::app {
 
 namespace {
 
+constexpr double kLooksHeight = 48.0; // pixels at the top that the looks' buttons take
+
 void chip(QPainter& painter, const QRectF& box, const QString& text, bool strong) {
     QColor ground = theme().deep;
     ground.setAlphaF(0.86f);
@@ -47,8 +49,8 @@ void Stage::paintOverlay(QPainter& painter) {
         } else {
             paintMessage(
                 painter, tr("Drop a deforming mesh here"),
-                tr("a scene with a skin or animation, any frame of an .obj or .ply sequence, or a point "
-                   "cache;\nor open one with Project › Open source, or take a test shape"));
+                tr("It can be a scene with a skin or animation, any frame of an .obj or .ply sequence, or a "
+                   "point cache.\nProject › Open source opens one too; a test shape needs no file."));
         }
         return;
     }
@@ -80,7 +82,7 @@ void Stage::paintOverlay(QPainter& painter) {
 void Stage::paintCurtain(QPainter& painter) {
     const double x = session_.document().view.curtain * width();
     painter.setPen(QPen(theme().text, hoverCurtain_ || drag_ == Drag::curtain ? 2.5 : 1.6));
-    painter.drawLine(QPointF(x, 0), QPointF(x, height()));
+    painter.drawLine(QPointF(x, kLooksHeight), QPointF(x, height())); // below the looks' buttons
     const QPointF handle = curtainHandle();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().text);
@@ -93,9 +95,9 @@ void Stage::paintCurtain(QPainter& painter) {
     }
     painter.setFont(textFont(12));
     const bool compared = session_.document().view.bench == "gather";
-    const QString left = compared ? tr("frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("source");
-    const QString right = compared ? tr("frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
-                                   : tr("decoded from the textures");
+    const QString left = compared ? tr("Frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("Source");
+    const QString right = compared ? tr("Frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
+                                   : tr("Decoded from the textures");
     const QFontMetricsF metrics(painter.font());
     const double y = height() - 44.0;
     const double leftWidth = metrics.horizontalAdvance(left) + 20;
@@ -141,7 +143,7 @@ void Stage::paintTripod(QPainter& painter) {
                                                                        : tr("%1 × %2 × %3 so far"))
                          .arg(metres(size.x), metres(size.y), metres(size.z)));
     painter.drawText(QRectF(16, 28, 420, 18), Qt::AlignLeft | Qt::AlignVCenter,
-                     tr("grid %1").arg(metres(gridCell())));
+                     tr("Grid: %1").arg(metres(gridCell())));
 }
 
 void Stage::paintPicked(QPainter& painter) {
@@ -161,7 +163,7 @@ void Stage::paintPicked(QPainter& painter) {
     painter.drawEllipse(at, 7, 7);
     painter.setFont(textFont(12));
     const QString text =
-        tr("vertex %1").arg(QString::fromStdString(base::countText(static_cast<std::size_t>(vertex))));
+        tr("Vertex %1").arg(QString::fromStdString(base::countText(static_cast<std::size_t>(vertex))));
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16;
     chip(painter, {at.x() + 13, at.y() - 11, wide, 22}, text, true);
     if (session_.document().view.look == "wire") {
@@ -214,6 +216,34 @@ void Stage::paintMarks(QPainter& painter) {
     }
 }
 
+/// A joint as a flat bar of even width from its parent, with a chevron that points to the child.
+void Stage::paintBar(QPainter& painter, const QPointF& from, const QPointF& to, const QColor& tone,
+                     bool strong) {
+    const QPointF way = to - from;
+    const double length = std::hypot(way.x(), way.y());
+    if (length < 1.0) {
+        return; // seen end on
+    }
+    const QPointF along = way / length;
+    const QPointF across(-along.y(), along.x());
+    const double half = std::min(strong ? 3.2 : 2.4, 0.22 * length);
+    QColor body = tone;
+    body.setAlphaF(strong ? 0.95f : 0.62f);
+    painter.setPen(QPen(theme().deep, 1.0));
+    painter.setBrush(body);
+    painter.drawPolygon(
+        QPolygonF{from + across * half, to + across * half, to - across * half, from - across * half});
+    if (length < 14.0) {
+        return; // no room for a chevron
+    }
+    const QPointF tip = from + along * (0.55 * length + 3.5);
+    painter.setPen(QPen(theme().deep, 1.6, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.setBrush(Qt::NoBrush);
+    const QPointF back = along * (1.8 * half + 1.0);
+    painter.drawPolyline(
+        QPolygonF{tip - back + across * (half + 1.5), tip, tip - back - across * (half + 1.5)});
+}
+
 void Stage::paintJoints(QPainter& painter) {
     const auto source = session_.source();
     const source::Skeleton& skeleton = source->skeleton();
@@ -226,21 +256,20 @@ void Stage::paintJoints(QPainter& painter) {
             continue;
         }
         if (const int parent = skeleton.parents[j]; parent >= 0) {
-            const QPointF from = project(joints[static_cast<std::size_t>(parent)]);
-            // A stick: wide at the parent's end, so that its direction is seen.
-            const QPointF way = at - from;
-            const double length = std::max(std::hypot(way.x(), way.y()), 1e-6);
-            const QPointF side = QPointF(-way.y(), way.x()) / length * std::min(5.0, 0.12 * length);
-            painter.setPen(QPen(theme().deep, 1.0));
-            QColor body = parent == shown ? theme().coral : theme().text;
-            body.setAlphaF(parent == shown ? 0.95f : 0.62f);
-            painter.setBrush(body);
-            painter.drawPolygon(QPolygonF{from, from + way * 0.14 + side, at, from + way * 0.14 - side});
+            paintBar(painter, project(joints[static_cast<std::size_t>(parent)]), at,
+                     parent == shown ? theme().coral : theme().text, parent == shown);
         }
+    }
+    for (std::size_t j = 0; j < joints.size(); ++j) {
+        bool inFront = false;
+        const QPointF at = project(joints[j], &inFront);
         const bool chosen = static_cast<int>(j) == shown;
-        painter.setPen(QPen(theme().deep, 1.2));
-        painter.setBrush(chosen ? theme().coral : theme().text);
-        painter.drawEllipse(at, chosen ? 5.5 : 3.0, chosen ? 5.5 : 3.0);
+        if (inFront) { // a notch across: a leaf joint has no bar of its own
+            const double half = chosen ? 5.0 : 2.5;
+            painter.setPen(QPen(theme().deep, 1.0));
+            painter.setBrush(chosen ? theme().coral : theme().text);
+            painter.drawRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half));
+        }
     }
 }
 

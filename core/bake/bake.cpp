@@ -2,6 +2,7 @@
 
 #include "bake/encode.h"
 #include "bake/room.h"
+#include "base/progress.h"
 #include "mesh/uv_sets.h"
 
 namespace ripple::bake {

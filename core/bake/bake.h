@@ -3,7 +3,7 @@
 #include "bake/recipe.h"
 #include "bake/sampling.h"
 #include "bake/texture_set.h"
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "mesh/bounds.h"
 #include "source/frame_source.h"
 
@@ -25,15 +25,17 @@ struct Baked {
 /// for Kind::pieces a mesh that is not made of stiff pieces. `earlier`: of the same frames; textures that it
 /// stores alike are taken from it.
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
-                   const Recipe& recipe, const base::Progress& progress = {}, const Baked* earlier = nullptr);
+                   const Recipe& recipe, const base::Progress& progress = base::noProgress(),
+                   const Baked* earlier = nullptr);
 
 /// The same straight from the source, which is asked for each frame once or twice: beside the textures only a
 /// few poses are in memory (for Kind::shapes: those of all frames).
 Baked bake(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe,
-           const base::Progress& progress = {});
+           const base::Progress& progress = base::noProgress());
 
 /// planSampling and the bake in one.
-Baked bake(const source::FrameSource& source, const Recipe& recipe, const base::Progress& progress = {});
+Baked bake(const source::FrameSource& source, const Recipe& recipe,
+           const base::Progress& progress = base::noProgress());
 
 /// Throws base::Failure for choices of a recipe that do not go together, saying which do.
 void requireFitting(const Recipe& recipe);

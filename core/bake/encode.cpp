@@ -1,6 +1,7 @@
 #include "bake/encode.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "base/units.h"
 
 #include <algorithm>

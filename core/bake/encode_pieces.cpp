@@ -2,6 +2,7 @@
 #include "bake/pieces.h"
 #include "bake/quaternions.h"
 
+#include "base/progress.h"
 #include "base/units.h"
 
 #include <numeric>
@@ -37,7 +38,7 @@ Baked encodePieces(const source::FrameSource& source, const SamplePlan& plan, co
         baked.findings.push_back(
             {"one-piece",
              base::Severity::look,
-             {"pieces", "the whole mesh moves as one stiff piece",
+             {"pieces", "the whole mesh moves as one rigid piece",
               "animate the object's transform in the engine: that costs no texture at all"}});
     }
     TextureSet& set = baked.textures;

@@ -1,5 +1,6 @@
 #include "bake/encode.h"
 #include "bake/shared_motion.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <cstring>

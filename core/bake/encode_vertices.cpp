@@ -2,6 +2,7 @@
 #include "bake/encode.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "mesh/tangents.h"
 
 #include <algorithm>

@@ -2,6 +2,7 @@
 
 #include "bake/compare.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <array>

@@ -3,7 +3,7 @@
 #include "bake/sampling.h"
 #include "bake/seam.h"
 #include "bake/texture_reader.h"
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "mesh/bounds.h"
 #include "source/frame_source.h"
 
@@ -72,13 +72,13 @@ struct EarlierError {
 /// n-th vertex where there are more than 4 million distances.
 ErrorReport measureError(const source::FrameSource& source, const SamplePlan& plan, const KnownPoses& known,
                          const TextureReader& reader, std::span<const BakedClip> clips,
-                         const base::Progress& progress = {}, Detail detail = Detail::all,
+                         const base::Progress& progress = base::noProgress(), Detail detail = Detail::all,
                          const EarlierError& earlier = {});
 
 /// Bounds of all that is decoded from each clip, for kinds whose parts turn between frames (Kind::pieces):
 /// from five instants a step, widened by what arcs may reach beyond the straight lines between those.
 std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
-                                        const base::Progress& progress = {});
+                                        const base::Progress& progress = base::noProgress());
 
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
 struct Motion {

@@ -5,6 +5,7 @@
 #include "bake/room.h"
 #include "bake/shared_motion.h"
 #include "bake/texture_reader.h"
+#include "base/progress.h"
 #include "base/units.h"
 
 #include <algorithm>

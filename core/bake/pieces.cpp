@@ -1,8 +1,9 @@
 #include "bake/pieces.h"
 
-#include "base/parallel.h"
-#include "base/units.h"
 #include "bake/texture_reader.h"
+#include "base/parallel.h"
+#include "base/progress.h"
+#include "base/units.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -251,7 +252,7 @@ private:
             base::fail("pieces",
                        "the mesh bends: at vertex " + std::to_string(worstVertex[f]) + " in frame " +
                            std::to_string(f) + " a part is " + base::lengthText(pieces.fit) +
-                           " off from moving as one stiff piece (at most " + base::lengthText(tolerance_) +
+                           " off from moving as one rigid piece (at most " + base::lengthText(tolerance_) +
                            " would pass)",
                        "bake vertices or shared shapes");
         }

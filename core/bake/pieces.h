@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/poses.h"
+#include "base/no_progress.h"
 #include "mesh/mesh.h"
 
 #include <glm/vec4.hpp>
@@ -24,6 +25,7 @@ constexpr double kStiff = 1e-4;
 /// Connected parts of the mesh whose motion fits a rigid one (Kabsch, "A solution for the best rotation to
 /// relate two sets of vectors", 1976) within kStiff; parts that move alike are one piece. Throws
 /// base::Failure naming the part that bends most, or if there are too many parts to be pieces.
-Pieces findPieces(const mesh::Mesh& mesh, const Poses& poses, const base::Progress& progress = {});
+Pieces findPieces(const mesh::Mesh& mesh, const Poses& poses,
+                  const base::Progress& progress = base::noProgress());
 
 } // namespace ripple::bake

@@ -3,6 +3,7 @@
 #include "bake/sampling.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <atomic>

@@ -1,6 +1,7 @@
 #include "bake/sampling.h"
 
 #include "bake/thinning.h"
+#include "base/progress.h"
 #include "base/units.h"
 
 #include <algorithm>
@@ -53,17 +54,17 @@ FrameWindow checkedWindow(const ClipChoice& choice, const ClipExtent& extent, co
     // Before the start of a clip that closes lies its end.
     if (window.first < fade && !extent.closed) {
         base::fail(where,
-                   "a fade over " + base::plural(fade, "frame") + " needs as many before frame " +
+                   "a cross-fade over " + base::plural(fade, "frame") + " needs as many before frame " +
                        std::to_string(window.first) + ", where it begins",
                    window.first == 0 ? "begin at frame " + std::to_string(fade) + " or later"
-                                     : "fade over " + base::plural(window.first, "frame") +
+                                     : "cross-fade over " + base::plural(window.first, "frame") +
                                            ", or begin at frame " + std::to_string(fade) + " or later");
     }
     if (window.last - window.first < fade) {
         base::fail(where,
-                   "a fade over " + base::plural(fade, "frame") + " leaves nothing of " +
+                   "a cross-fade over " + base::plural(fade, "frame") + " leaves nothing of " +
                        base::plural(window.last - window.first + 1, "frame") + " as it was",
-                   "fade over fewer frames, or take a longer window");
+                   "cross-fade over fewer frames, or choose a longer range");
     }
     return window;
 }
@@ -119,13 +120,13 @@ void notePlan(const ClipPlan& plan, const ClipExtent& extent, bool whole, std::s
     if (plan.leadsRound) {
         findings.push_back({"leads-round",
                             base::Severity::note,
-                            {where, "its last frame leads into its first: it is played round as it is",
-                             "leave it open where it shall stop at its end"}});
+                            {where, "its last frame leads into its first, so it is played round",
+                             "leave it open if it should stop at its end"}});
     }
     if (plan.closing == Closing::fade && extent.closed && whole) {
         findings.push_back({"fade-not-needed",
                             base::Severity::note,
-                            {where, "it closes by itself", "nothing of it is faded"}});
+                            {where, "it closes by itself", "nothing of it is cross-faded"}});
     }
     if (plan.closed && !anyTime && plan.frames % step != 0) {
         findings.push_back({"step-uneven",
@@ -277,7 +278,7 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
         base::fail("step", "is 0", "keep every 1st, 2nd, … frame");
     }
     if (recipe.fadeFrames == 0) {
-        base::fail("fade", "is over 0 frames", "fade over at least one, or close the loop in another way");
+        base::fail("fade", "is over 0 frames", "cross-fade over at least one, or close the loop in another way");
     }
     SamplePlan plan;
     for (const ClipChoice& choice : writtenOut(source, recipe)) {

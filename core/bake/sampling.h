@@ -1,8 +1,8 @@
 #pragma once
 
 #include "bake/recipe.h"
+#include "base/no_progress.h"
 #include "base/problem.h"
-#include "base/progress.h"
 #include "base/raw_vector.h"
 #include "source/frame_source.h"
 
@@ -114,7 +114,7 @@ std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Rec
 /// Throws base::Failure for unknown clips, windows outside a clip, a step of 0, a fade for which there are
 /// no frames. Reads the source where it must: the ends of clips, and every frame for Recipe::thin.
 SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
-                        const base::Progress& progress = {});
+                        const base::Progress& progress = base::noProgress());
 
 /// The pose of a motion at `seconds` on the source's time line. Spans have one element per vertex; `normals`
 /// may be empty.
@@ -139,10 +139,10 @@ struct Frames {
 /// Samples the source at the kept frames. Throws base::Failure for poses that are not finite, naming clip,
 /// frame and vertex.
 Frames sampleFrames(const source::FrameSource& source, const SamplePlan& plan,
-                    const base::Progress& progress = {});
+                    const base::Progress& progress = base::noProgress());
 /// The same at the plan's probes, those of all clips one after another.
 Frames sampleProbes(const source::FrameSource& source, const SamplePlan& plan,
-                    const base::Progress& progress = {});
+                    const base::Progress& progress = base::noProgress());
 
 /// Poses that were sampled before by a plan that keeps more, looked up by their very times.
 struct EarlierPoses {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/poses.h"
+#include "base/no_progress.h"
 #include "base/raw_vector.h"
 #include "mesh/mesh.h"
 
@@ -27,13 +28,13 @@ struct SharedMotion {
 /// the frames and the memory of a few poses beside the shapes; what it leaves is within a few parts in a
 /// thousand of the exact one's (measured: test_shared_motion). Cancelled between any few frames.
 SharedMotion shareMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
-                         const base::Progress& progress = {});
+                         const base::Progress& progress = base::noProgress());
 
 constexpr std::size_t kExactFrames = 512;
 
 /// The sketched way, however few the frames are.
 SharedMotion sketchMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
-                          const base::Progress& progress = {});
+                          const base::Progress& progress = base::noProgress());
 
 /// Bytes that shareMotion() holds at a time, beside the poses.
 std::size_t sharingMemory(std::size_t vertices, std::size_t frames, std::size_t most, bool withNormals);

@@ -4,6 +4,7 @@
 #include "bake/shared_motion.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <random>

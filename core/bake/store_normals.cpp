@@ -32,7 +32,7 @@ void decode(const std::byte* texels, std::span<glm::vec3> normals) {
 const NormalStore kUnorm8Normals = {
     "unorm8",
     "8 bits, x y z",
-    "Three bytes a normal, off by at most 0.4°.",
+    "Three bytes per normal, maximum error 0.4°.",
     image::Pixel::u8,
     3,
     &encode,
@@ -46,7 +46,7 @@ const NormalStore kUnorm8Normals = {
 const NormalStore kNoNormals = {
     "none",
     "none",
-    "The rest pose's normals: right for shapes that move as a whole, or that the engine lights flat.",
+    "Uses the rest pose's normals: right for shapes that move as a whole, or that the engine lights flat.",
     image::Pixel::u8,
     0,
     nullptr,

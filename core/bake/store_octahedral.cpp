@@ -176,7 +176,7 @@ constexpr const char* kGlsl = "@id@_unfold(texel.xy)";
 const NormalStore kOct16Normals = {
     "oct16",
     "2 × 8 bits",
-    "Octahedral, two bytes a normal and off by at most 0.64°: half the memory, and it fits into an alpha.",
+    "Octahedral, two bytes per normal, maximum error 0.64°: half the memory, and it fits into an alpha.",
     image::Pixel::u8,
     2,
     &encode16,
@@ -186,7 +186,7 @@ const NormalStore kOct16Normals = {
 };
 
 const NormalStore kOct32Normals = {
-    "oct32",   "2 × 16 bits", "Octahedral, four bytes a normal: as good as exact.", image::Pixel::u16, 2,
+    "oct32",   "2 × 16 bits", "Octahedral, four bytes per normal: as good as exact.", image::Pixel::u16, 2,
     &encode32, &decode32,
     0.0075f, // 0.0037 by the paper's table for "oct32", and as much again for single precision
     kGlsl,

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/sampling.h"
+#include "base/no_progress.h"
 
 namespace ripple::bake {
 
@@ -22,7 +23,7 @@ struct Thinning {
 /// step that is straight to within d, blended from ends that are off by e, is off by at most d + e: a stretch
 /// is accepted while e at its instants is at most `tolerance` − d, and d is kept below a quarter of it.
 Thinning framesToKeep(const source::FrameSource& source, const ClipPlan& plan, bool anyTime, double tolerance,
-                      const base::Progress& progress = {});
+                      const base::Progress& progress = base::noProgress());
 
 /// Leaves only these instants of a plan that keeps every frame. Its error is measured at the frames left out
 /// and, where the clip may be asked at any time, in the middle between those and the kept ones.

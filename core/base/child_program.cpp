@@ -1,6 +1,7 @@
 #include "base/child_program.h"
 
 #include "base/problem.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <array>
@@ -196,7 +197,7 @@ std::filesystem::path programBeside(const std::string& name) {
         }
     }
     fail(name, "is not beside this program, where it belongs",
-         "install the program anew, with all its files");
+         "install the program again, with all its files");
 }
 
 } // namespace ripple::base

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "base/files.h"
-#include "base/progress.h"
+#include "base/no_progress.h"
 
 #include <chrono>
 #include <filesystem>

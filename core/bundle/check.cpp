@@ -4,6 +4,7 @@
 #include "bake/thinning.h"
 #include "base/files.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "base/units.h"
 #include "bundle/read_bundle.h"
 #include "mesh/bounds.h"

@@ -1,7 +1,7 @@
 #pragma once
 
+#include "base/no_progress.h"
 #include "bundle/manifest.h"
-#include "base/progress.h"
 #include "source/frame_source.h"
 
 #include <filesystem>
@@ -33,7 +33,7 @@ struct CheckReport {
 /// positions and normals against it (docs/definitions.md §6). What is wrong with the bundle is in the report;
 /// a source that does not fit it as well. Throws only base::Cancelled.
 CheckReport check(const std::filesystem::path& directory, const source::FrameSource* against,
-                  const base::Progress& progress = {});
+                  const base::Progress& progress = base::noProgress());
 
 /// How the source that a bundle was made from was opened, and the score that moved it.
 Origin originOf(const std::filesystem::path& directory);

@@ -32,7 +32,7 @@ std::string textureWords(const bake::TextureSet& set, const bake::Texture& textu
                "; their sign is in the mesh's own tangents";
     case bake::Role::rotation:
     case bake::Role::rotationLow:
-        return "turns of pieces as quaternions, " + size + ", " + store +
+        return "rotations of pieces as quaternions, " + size + ", " + store +
                ", red green blue alpha are x y z w";
     case bake::Role::weight:
         break;
@@ -72,43 +72,70 @@ std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
 
 } // namespace
 
-std::vector<ImporterDemand> importerDemands(const Manifest& manifest) {
-    std::vector<ImporterDemand> demands;
-    for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
-        const std::string& file = manifest.textureFiles[t];
-        demands.push_back({"keep it linear", file,
-                           "Its numbers are lengths and directions. Read as sRGB they bend toward one corner "
-                           "of their range."});
-        demands.push_back(
-            {"make no mips", file, "A mip mixes neighbouring vertices: the mesh melts with distance."});
-        demands.push_back(
-            {"not filter", file,
-             "Neighbouring texels are unrelated vertices. Use nearest; the code blends frames itself."});
-        demands.push_back(
-            {"not compress", file, "Block compression moves vertices by centimetres, in blocks of four."});
-        demands.push_back(
-            {"not resize", file,
-             "One texel is one vertex in one frame; a side that is no power of two is meant so."});
-        if (manifest.textures.textures[t].channelsUsed == 2) {
-            demands.push_back({"import red and green only, where it can", file,
-                               "Blue is empty: two channels take half the memory of four."});
-        }
-        if (manifest.textures.textures[t].channelsUsed == 4) {
-            demands.push_back({"keep alpha as it is", file,
-                               "Alpha is a number like the others: not coverage, not to be multiplied in."});
+std::vector<ImportSetting> importSettings(const Manifest& manifest) {
+    const std::vector<std::string>& all = manifest.textureFiles;
+    std::vector<std::string> twoChannels;
+    std::vector<std::string> withAlpha;
+    for (std::size_t t = 0; t < all.size(); ++t) {
+        const std::size_t used = manifest.textures.textures[t].channelsUsed;
+        if (used == 2) {
+            twoChannels.push_back(all[t]);
+        } else if (used == 4) {
+            withAlpha.push_back(all[t]);
         }
     }
-    demands.push_back({"keep full UV precision", manifest.meshFile,
-                       "Half-precision UVs cannot tell the columns of a wide texture apart."});
-    demands.push_back({"keep UV set " + std::to_string(manifest.lookupUvSet), manifest.meshFile,
-                       "It is the lookup (set " + std::to_string(manifest.lookupUvSet) +
-                           " counted from 0, set " + std::to_string(manifest.lookupUvSet + 1) +
-                           " counted from 1). Made anew for a light map, it points at the wrong vertices."});
-    demands.push_back(
-        {"keep its scale and axes", manifest.meshFile,
-         "Textures hold metres, +Y up. A mesh scaled on import must scale what is read as well."});
-    return demands;
+    std::vector<ImportSetting> settings = {
+        {"Colour space", "linear data (no sRGB)", all,
+         "The numbers are lengths and directions. Read as sRGB they bend toward one corner of their range."},
+        {"Mipmaps", "off", all, "A mipmap mixes neighbouring vertices: the mesh melts with distance."},
+        {"Filtering", "nearest", all,
+         "Neighbouring texels are unrelated vertices. The code blends frames itself."},
+        {"Compression", "none", all, "Block compression moves vertices by centimetres, in blocks of four."},
+        {"Size", "keep", all,
+         "One texel is one vertex in one frame. A side that is no power of two is meant to be so."}};
+    if (!twoChannels.empty()) {
+        settings.push_back({"Channels", "red and green, where possible", twoChannels,
+                            "Blue is empty: two channels take half the memory of four."});
+    }
+    if (!withAlpha.empty()) {
+        settings.push_back({"Alpha", "keep as data (not premultiplied)", withAlpha,
+                            "Alpha is a number like the others. It is no coverage."});
+    }
+    const std::vector<std::string> mesh = {manifest.meshFile};
+    settings.push_back({"UV precision", "full", mesh,
+                        "Half-precision UVs cannot tell the columns of a wide texture apart."});
+    const std::string set = std::to_string(manifest.lookupUvSet);
+    const std::string fromOne = std::to_string(manifest.lookupUvSet + 1);
+    settings.push_back({"UV set " + set + " (" + fromOne + " counted from 1)", "keep", mesh,
+                        "It is the lookup. Made again for a light map, it points at the wrong vertices."});
+    if (manifest.textures.kind == bake::Kind::pieces) {
+        settings.push_back({"UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
+                                std::to_string(manifest.pivotUvSet + 1) + " (counted from 0)",
+                            "keep", mesh,
+                            "They hold the pivot of each vertex's piece. Without them pieces rotate about "
+                            "the wrong places."});
+    }
+    settings.push_back({"Scale and axes", "keep", mesh,
+                        "Textures hold metres, +Y up. A mesh that is scaled on import must scale what is "
+                        "read as well."});
+    return settings;
 }
+
+namespace {
+
+/// The files of a setting as a cell: one, or all textures, or each.
+std::string filesCell(const Manifest& manifest, const std::vector<std::string>& files) {
+    if (files.size() > 1 && files == manifest.textureFiles) {
+        return "all textures";
+    }
+    std::string cell;
+    for (const std::string& file : files) {
+        cell += (cell.empty() ? "" : ", ") + asCode(file);
+    }
+    return cell;
+}
+
+} // namespace
 
 std::string importNotes(const Manifest& manifest) {
     const bake::TextureSet& set = manifest.textures;
@@ -131,9 +158,10 @@ std::string importNotes(const Manifest& manifest) {
     text += "| " + asCode(manifest.name + ".glsl") +
             " | functions that read them, with their numbers filled in |\n";
     text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
-    text += "\n## The importer must\n\n";
-    for (const ImporterDemand& demand : importerDemands(manifest)) {
-        text += "- **" + demand.demand + "** (" + asCode(demand.file) + "): " + demand.why + "\n";
+    text += "\n## Import settings\n\n| setting | value | files | why |\n|---|---|---|---|\n";
+    for (const ImportSetting& each : importSettings(manifest)) {
+        text += "| " + each.setting + " | **" + each.value + "** | " + filesCell(manifest, each.files) +
+                " | " + each.why + " |\n";
     }
     text += "\n## Clips\n\n| number | name | first frame | frames | frames per second | loop "
             "|\n|---|---|---|---|---|---|\n";
@@ -167,8 +195,8 @@ std::string importNotes(const Manifest& manifest) {
             " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +
             base::floatLiteral(manifest.bounds.max.x) + " " + base::floatLiteral(manifest.bounds.max.y) +
             " " + base::floatLiteral(manifest.bounds.max.z) + ".\n\n";
-    text += "Measured against the source: positions off by at most " +
-            base::lengthText(manifest.error.all.max) + ", normals by at most " +
+    text += "Measured against the source: maximum error of positions " +
+            base::lengthText(manifest.error.all.max) + ", of normals " +
             base::degreesText(manifest.error.normalMaxDegrees) + ".\n";
     return text;
 }

@@ -7,14 +7,16 @@
 
 namespace ripple::bundle {
 
-/// One thing that the importer of a file must do, and why.
-struct ImporterDemand {
-    std::string demand; ///< "make no mips"
-    std::string file;
-    std::string why;
+/// One setting of an import, for all the files that need it.
+struct ImportSetting {
+    std::string setting;            ///< "Mipmaps"
+    std::string value;              ///< "off"
+    std::vector<std::string> files; ///< of the bundle, in its order
+    std::string why;                ///< a sentence
 };
 
-std::vector<ImporterDemand> importerDemands(const Manifest& manifest);
+/// Those that matter for this bundle, textures' first.
+std::vector<ImportSetting> importSettings(const Manifest& manifest);
 
 /// IMPORT.md: each file, each setting that matters, and why.
 std::string importNotes(const Manifest& manifest);

@@ -345,7 +345,8 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
         const Section source = root.object("source");
         manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
         if (source.has("score")) {
-            manifest.origin.score = motion::parseScore(source.json("score"), where + ": source.score");
+            manifest.origin.score = std::make_shared<motion::Score>(
+                motion::parseScore(source.json("score"), where + ": source.score"));
             manifest.origin.scoreOnTop = source.has("score_on_top") && source.flag("score_on_top");
         }
         manifest.sourceFps = source.number("fps");

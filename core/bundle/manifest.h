@@ -2,12 +2,16 @@
 
 #include "bake/bake.h"
 #include "bake/error.h"
-#include "motion/score.h"
 #include "source/reading.h"
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
+
+namespace ripple::motion {
+struct Score;
+}
 
 namespace ripple::bundle {
 
@@ -34,8 +38,8 @@ struct FileEntry {
 /// What was baked: how the source was read, and the score that moved it.
 struct Origin {
     source::Reading reading;
-    std::optional<motion::Score> score; ///< none: the source moved by itself
-    bool scoreOnTop = false;            ///< of the source's clips, instead of alone
+    std::shared_ptr<const motion::Score> score; ///< null: the source moved by itself
+    bool scoreOnTop = false;                    ///< of the source's clips, instead of alone
 };
 
 /// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`,

@@ -106,7 +106,7 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
             base::fail(manifest.meshFile,
                        "vertex " + std::to_string(v) + " has a lookup UV outside the textures' first frame",
                        "its UV set " + std::to_string(manifest.lookupUvSet) +
-                           " was made anew; write the bundle again");
+                           " was generated again; write the bundle again");
         }
         bundle.columnOfVertex.push_back(static_cast<std::uint32_t>(column));
     }

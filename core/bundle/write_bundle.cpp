@@ -3,17 +3,18 @@
 #include "bake/room.h"
 #include "base/files.h"
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "base/text.h"
 #include "base/version.h"
 #include "bundle/earlier_bundle.h"
 #include "bundle/import_notes.h"
 #include "bundle/mesh_file.h"
-#include "mesh/uv_sets.h"
 #include "bundle/read_bundle.h"
 #include "bundle/whole_folder.h"
 #include "emit/glsl_reader.h"
 #include "image/exr.h"
 #include "image/png.h"
+#include "mesh/uv_sets.h"
 
 #include <algorithm>
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "bake/bake.h"
+#include "base/no_progress.h"
 #include "bundle/manifest.h"
-#include "base/progress.h"
 #include "source/frame_source.h"
 
 #include <filesystem>
@@ -40,7 +40,8 @@ struct EncodedBundle {
 };
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
                            const std::string& name, const SourceNote& note,
-                           const base::Progress& progress = {}, const bake::ErrorReport* error = nullptr);
+                           const base::Progress& progress = base::noProgress(),
+                           const bake::ErrorReport* error = nullptr);
 
 /// The last part of the folder's path: it names the files in it. Throws base::Failure if there is none, or if
 /// it is not UTF-8, as the manifest and the code must be.

@@ -38,19 +38,19 @@ void findReaderNotes(const Inspection& inspection, const MeshFacts&, std::vector
         one.finding = finding;
         if (finding.id == "mirrored") {
             const bool kept = inspection.reading.mending.keepMirrored;
-            one.fixes.push_back(kept ? mendingFix(inspection, "Turn its faces",
+            one.fixes.push_back(kept ? mendingFix(inspection, "Flip its faces",
                                                   [](source::Mending& m) { m.keepMirrored = false; })
-                                     : mendingFix(inspection, "Leave its faces",
+                                     : mendingFix(inspection, "Leave its faces as they are",
                                                   [](source::Mending& m) { m.keepMirrored = true; }));
         }
         if (finding.id == "file-outside") {
             Fix fix;
-            fix.label = "Follow them";
+            fix.label = "Read them too";
             fix.followOutside = true;
             one.fixes.push_back(std::move(fix));
         }
         if (finding.id == "normals-missing" && !inspection.reading.mending.makeNormals) {
-            one.fixes.push_back(mendingFix(inspection, "Make them from triangles",
+            one.fixes.push_back(mendingFix(inspection, "Compute them from the triangles",
                                            [](source::Mending& m) { m.makeNormals = true; }));
         }
         found.push_back(std::move(one));
@@ -131,18 +131,19 @@ void findSpareUvSets(const Inspection& inspection, std::vector<Observation>& fou
                    far ? base::Severity::look : base::Severity::note,
                    {inspection.where,
                     far ? "all of its " + std::to_string(first.size()) +
-                              " UV sets are taken; engines commonly read " + std::to_string(mesh::kMostUvSets)
+                              " UV sets are in use; engines commonly read " +
+                              std::to_string(mesh::kMostUvSets)
                         : base::plural(repeats.size(), "UV set") + " repeating an earlier one (" +
                               setNames(repeats) + ")",
                     far ? "the lookup goes to " + setName(lookup) +
                               "; choose another set for it, or drop sets that are not needed"
                         : "each costs memory at every vertex; drop them"}};
     if (!repeats.empty()) {
-        one.fixes.push_back(mendingFix(inspection, "Drop repeats (" + setNames(repeats) + ")",
+        one.fixes.push_back(mendingFix(inspection, "Drop repeated sets (" + setNames(repeats) + ")",
                                        [](source::Mending& m) { m.dropRepeatedUvs = true; }));
     }
     if (!unread.empty() && far) {
-        one.fixes.push_back(mendingFix(inspection, "Drop unread (" + setNames(unread) + ")",
+        one.fixes.push_back(mendingFix(inspection, "Drop unused sets (" + setNames(unread) + ")",
                                        [](source::Mending& m) { m.dropUnreadUvs = true; }));
     }
     found.push_back(std::move(one));
@@ -248,7 +249,7 @@ void findUvFaults(const Inspection& inspection, const MeshFacts& facts, std::vec
                             " texels wide need more than the 11 bits of half-precision UVs",
                         "import the mesh with full-precision UVs, or keep textures within 1 024 texels"}};
         Fix fix;
-        fix.label = "Keep within 1 024";
+        fix.label = "Keep within 1 024 texels";
         fix.maxWidth = kHalfWidth;
         one.fixes.push_back(std::move(fix));
         found.push_back(std::move(one));
@@ -278,24 +279,45 @@ void findInfluences(const Inspection& inspection, const MeshFacts&, std::vector<
 
 std::optional<UnitDoubt> doubtUnit(const source::FrameSource& source, const mesh::Bounds& bounds) {
     constexpr double kSmall = 0.02; // metres: a coin
+    constexpr double kUsual = 10.0; // a bus
     constexpr double kLarge = 40.0; // a house
-    constexpr double kLargest = 4000.0;
     const glm::vec3 sides = bounds.size();
     const auto size = static_cast<double>(std::max({sides.x, sides.y, sides.z}));
     const source::Space space = source.space();
-    // A stated unit is believed as long as the size is one that a thing can have.
-    const bool possible = size >= kSmall / 20.0 && size <= kLargest;
-    if (!(size > 0.0) || (size >= kSmall && size <= kLarge) || (space.stated && possible)) {
+    // A unit that the file states is doubted as well: exporters state metres over other numbers.
+    if (!(size > 0.0) || (size >= kSmall && size <= kLarge)) {
         return std::nullopt;
     }
-    const std::array<double, 3> factors = {0.01, 0.001, 100.0};
-    for (const double factor : factors) {
-        if (size * factor >= kSmall && size * factor <= kLarge) {
-            return UnitDoubt{size, space.metresPerUnit * factor};
+    const std::array<double, 4> factors = {0.01, 0.001, 100.0, 1000.0};
+    for (const double large : {kUsual, kLarge}) {
+        for (const double factor : factors) {
+            if (size * factor >= kSmall && size * factor <= large) {
+                return UnitDoubt{size, space.metresPerUnit * factor};
+            }
         }
     }
     return UnitDoubt{size, space.metresPerUnit};
 }
+
+namespace {
+
+/// "centimetres", or "units of 2.54 m"
+std::string unitName(double metres) {
+    struct Named {
+        double metres;
+        const char* name;
+    };
+    const std::array<Named, 4> units = {
+        {{1.0, "metres"}, {0.01, "centimetres"}, {0.001, "millimetres"}, {0.0254, "inches"}}};
+    for (const Named& unit : units) {
+        if (std::abs(metres / unit.metres - 1.0) < 1e-6) {
+            return unit.name;
+        }
+    }
+    return "units of " + base::lengthText(metres);
+}
+
+} // namespace
 
 void findUnit(const Inspection& inspection, const MeshFacts&, std::vector<Observation>& found) {
     mesh::Bounds bounds;
@@ -311,16 +333,23 @@ void findUnit(const Inspection& inspection, const MeshFacts&, std::vector<Observ
     one.finding = {"unit",
                    base::Severity::look,
                    {inspection.where,
-                    "is " + base::lengthText(doubt->size) + " at its longest: its unit may be another one",
-                    "check the export's unit; here it can be read as another one"}};
+                    "is " + base::lengthText(doubt->size) + (doubt->size > 1.0 ? " long" : " small") +
+                        ", a size that no prop or character has",
+                    std::string(inspection.source.space().stated
+                                    ? "the file states its unit, but the numbers are likely of another one"
+                                    : "the file states no unit; its numbers are likely of another one")}};
     if (doubt->metresPerUnit != now) {
         Fix fix;
-        fix.label = "1 unit is " + base::lengthText(doubt->metresPerUnit) + " (then " +
-                    base::lengthText(better) + ")";
+        fix.label = "Read as " + unitName(doubt->metresPerUnit) + " (" + base::lengthText(better) + ")";
         fix.reading = inspection.reading;
         fix.reading->metresPerUnit = doubt->metresPerUnit;
         one.fixes.push_back(std::move(fix));
     }
+    Fix keep;
+    keep.label = "Keep " + base::lengthText(doubt->size);
+    keep.reading = inspection.reading;
+    keep.reading->metresPerUnit = now;
+    one.fixes.push_back(std::move(keep));
     found.push_back(std::move(one));
 }
 

@@ -98,7 +98,7 @@ void findStrays(const Inspection& inspection, const MeshFacts&, std::vector<Obse
     one.place = FramePlace{first.clip, first.frame};
     one.vertices = first.vertices;
     Fix fix;
-    fix.label = "Let them follow";
+    fix.label = "Let them follow their neighbours";
     fix.reading = inspection.reading;
     fix.reading->mending.holdStray = true;
     one.fixes.push_back(std::move(fix));
@@ -155,10 +155,10 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                        {inspection.where,
                         (alone ? "the ends do not meet" : "clip " + name + " is open") +
                             (seen ? std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
-                                        " to 0 is a gap of " + base::lengthText(clip.gap) + ", steps are " +
+                                        " to 0 has a gap of " + base::lengthText(clip.gap) + ", against steps of " +
                                         base::lengthText(step)
                                   : ": its last frame does not lead smoothly into its first"),
-                        alone ? "fade its end into its start, choose a window that loops, or let it play once"
+                        alone ? "cross-fade its end into its start, choose a loop range, or let it play once"
                               : "it plays once"}};
         one.place = FramePlace{c, clip.extent.frames - 1};
         // A window is offered only where it is better than what there is.
@@ -166,7 +166,7 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
             if (clip.windows[w].gap < 0.7 * clip.gap) {
                 const LoopWindow& window = clip.windows[w].window;
                 Fix fix;
-                fix.label = "Use " + std::to_string(window.first) + "–" + std::to_string(window.last) + " (" +
+                fix.label = "Use frames " + std::to_string(window.first) + "–" + std::to_string(window.last) + " (" +
                             base::lengthText(clip.windows[w].gap) + ")";
                 fix.clips =
                     bake::withLoop(inspection.source, inspection.recipe, c, {window.first, window.last});
@@ -176,7 +176,7 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
         const std::size_t fade = inspection.recipe.fadeFrames;
         if (clip.extent.frames > 3 * fade) {
             Fix fix;
-            fix.label = "Fade " + std::to_string(fade) + " frames";
+            fix.label = "Cross-fade " + base::plural(fade, "frame");
             fix.clips = bake::withClosing(inspection.source, inspection.recipe, c, bake::Closing::fade);
             one.fixes.push_back(std::move(fix));
         }
@@ -217,7 +217,7 @@ void findRates(const Inspection& inspection, const MeshFacts&, std::vector<Obser
                             " was keyed at " + base::numberText(keyed->keyRate),
                         "samples fall between keys and cut corners; sample at the rate of the keys"}};
         Fix fix;
-        fix.label = "Sample at " + base::numberText(keyed->keyRate);
+        fix.label = "Sample at " + base::numberText(keyed->keyRate) + " / s";
         fix.sampleRate = keyed->keyRate;
         one.fixes.push_back(std::move(fix));
         found.push_back(std::move(one));

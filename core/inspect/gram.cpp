@@ -1,6 +1,7 @@
 #include "inspect/gram.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 
 #include <algorithm>
 #include <atomic>

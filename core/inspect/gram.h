@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/progress.h"
+#include "base/no_progress.h"
 
 #include <cstddef>
 #include <vector>
@@ -14,6 +14,6 @@ namespace ripple::inspect {
 /// baseline instructions Eigen takes three times as long); here one function is, and gives the same bits on
 /// all.
 std::vector<double> gramMatrix(const float* vectors, std::size_t rows, std::size_t length,
-                               const base::Progress& progress = {});
+                               const base::Progress& progress = base::noProgress());
 
 } // namespace ripple::inspect

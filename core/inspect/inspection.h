@@ -66,8 +66,7 @@ struct UnitDoubt {
     double size = 0.0;          ///< metres, largest side of all motion
     double metresPerUnit = 1.0; ///< what would give a usual size
 };
-/// Nothing for sizes between a finger's and a house's, and where the file states its unit and the size is
-/// possible at all.
+/// Nothing for sizes between a coin's and a house's, which props and characters have.
 std::optional<UnitDoubt> doubtUnit(const source::FrameSource& source, const mesh::Bounds& bounds);
 
 } // namespace ripple::inspect

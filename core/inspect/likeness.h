@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "base/raw_vector.h"
 
 #include <cstddef>
@@ -43,7 +43,7 @@ struct Likeness {
 /// By the Gram matrix of the poses less their mean: |x − y|² = x·x + y·y − 2 x·y, and that of the steps and
 /// of the seams from the same matrix. Takes the poses, since it works in their memory. Sums of 1 024 products
 /// in 32 bits, those in 64. The result depends neither on the number of threads nor on the processor.
-Likeness measureLikeness(PoseTable poses, const base::Progress& progress = {});
+Likeness measureLikeness(PoseTable poses, const base::Progress& progress = base::noProgress());
 
 /// Frames of the shortest window that can loop: the frames on either side of its seam are its own.
 constexpr std::size_t kShortestWindow = 6;

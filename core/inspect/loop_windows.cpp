@@ -1,6 +1,7 @@
 // Stretches of a surveyed clip that loop, measured on their poses.
 
 #include "bake/seam.h"
+#include "base/progress.h"
 #include "inspect/survey.h"
 
 #include <algorithm>

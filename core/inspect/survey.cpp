@@ -1,6 +1,7 @@
 #include "inspect/survey.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "mesh/stray.h"
 
 #include <algorithm>

@@ -2,7 +2,7 @@
 
 #include "bake/error.h"
 #include "bake/sampling.h"
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "inspect/likeness.h"
 #include "mesh/bounds.h"
 #include "source/frame_source.h"
@@ -75,7 +75,7 @@ std::shared_ptr<const Survey> survey(const source::FrameSource& source, const ba
 /// side of each seam, and where the likeness leaves frames out those around it, to find it to the frame.
 std::vector<MeasuredWindow> measuredWindows(const source::FrameSource& source, std::size_t clip,
                                             const ClipSurvey& survey, WindowWish wish,
-                                            const base::Progress& progress = {});
+                                            const base::Progress& progress = base::noProgress());
 
 /// Positions of one frame of a whole clip, vertices. Throws base::Failure for a frame that cannot be read.
 void sampleFrame(const source::FrameSource& source, std::size_t clip, const bake::ClipExtent& extent,

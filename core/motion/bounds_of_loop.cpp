@@ -2,6 +2,7 @@
 // for operands between theirs (R. E. Moore, "Interval Analysis", 1966).
 
 #include "base/parallel.h"
+#include "base/progress.h"
 #include "motion/lane_math.h"
 #include "motion/perform.h"
 

@@ -1,5 +1,6 @@
 #include "motion/folds.h"
 
+#include "base/progress.h"
 #include "motion/density.h"
 
 #include <algorithm>

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "mesh/mesh.h"
 #include "motion/perform.h"
 
@@ -28,6 +28,6 @@ struct Folds {
 
 /// At `turns` instants spread over the loop, one copy that is neither turned nor scaled.
 Folds measureFolds(const Performance& performance, const mesh::Mesh& mesh, int turns = 24,
-                   const base::Progress& progress = {});
+                   const base::Progress& progress = base::noProgress());
 
 } // namespace ripple::motion

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "mesh/bounds.h"
 #include "motion/compose_score.h"
 #include "motion/evaluate.h"
@@ -71,7 +71,8 @@ std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions
 
 /// Holds every place that a vertex goes to in the loop (interval arithmetic over slices of the turn: never
 /// too small, a little too large). Of one copy without turn or scale.
-mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& progress = {});
+mesh::Bounds boundsOfLoop(const Performance& performance,
+                          const base::Progress& progress = base::noProgress());
 
 /// The vertex that gets furthest from its rest position at any of `turns` instants spread over the loop; the
 /// first of equals.

@@ -197,9 +197,9 @@ const std::vector<KindRow<CourseKind>>& courseKinds() {
 
 const std::vector<KindRow<ShapeKind>>& shapeKinds() {
     static const std::vector<KindRow<ShapeKind>> kRows = {
-        {ShapeKind::sine, "sine", "sine"},    {ShapeKind::triangle, "triangle", "triangle"},
-        {ShapeKind::pulse, "pulse", "pulse"}, {ShapeKind::crested, "crested", "crested wave"},
-        {ShapeKind::noise, "noise", "noise"}, {ShapeKind::curve, "curve", "drawn curve"},
+        {ShapeKind::sine, "sine", "a sine"},    {ShapeKind::triangle, "triangle", "a triangle wave"},
+        {ShapeKind::pulse, "pulse", "a pulse"}, {ShapeKind::crested, "crested", "a crested wave"},
+        {ShapeKind::noise, "noise", "noise"},   {ShapeKind::curve, "curve", "a drawn curve"},
     };
     return kRows;
 }
@@ -210,11 +210,11 @@ const std::vector<KindRow<PushKind>>& pushKinds() {
         {PushKind::world, "world", "along a direction of the world"},
         {PushKind::normal, "normal", "along the normal"},
         {PushKind::point, "point", "away from a point"},
-        {PushKind::orbit, "orbit", "round, as water does"},
+        {PushKind::orbit, "orbit", "in circles, like water"},
         {PushKind::bend, "bend", "a bend"},
         {PushKind::twist, "twist", "a twist"},
-        {PushKind::uvSlide, "uv-slide", "the texture along"},
-        {PushKind::uvTurn, "uv-turn", "the texture round"},
+        {PushKind::uvSlide, "uv-slide", "slides the texture"},
+        {PushKind::uvTurn, "uv-turn", "rotates the texture"},
         {PushKind::cutOut, "cut-out", "holes into the alpha"},
     };
     return kRows;
@@ -231,7 +231,7 @@ const std::vector<KindRow<MaskKind>>& maskKinds() {
 
 const std::vector<KindRow<Easing>>& easings() {
     static const std::vector<KindRow<Easing>> kRows = {
-        {Easing::linear, "linear", "straight"},
+        {Easing::linear, "linear", "linear"},
         {Easing::smooth, "smooth", "smooth"},
         {Easing::late, "late", "late"},
         {Easing::early, "early", "early"},
@@ -241,7 +241,7 @@ const std::vector<KindRow<Easing>>& easings() {
 
 const std::vector<KindRow<PhaseKind>>& phaseKinds() {
     static const std::vector<KindRow<PhaseKind>> kRows = {
-        {PhaseKind::none, "none", "all in step"},
+        {PhaseKind::none, "none", "in unison"},
         {PhaseKind::id, "id", "by the copy's number"},
         {PhaseKind::world, "world", "by where the copy stands"},
         {PhaseKind::stored, "stored", "by a stored value"},

@@ -1,5 +1,6 @@
 // Bends and twists: what keeps lengths.
 
+#include "base/progress.h"
 #include "motion/surface.h"
 
 #include <algorithm>

@@ -179,6 +179,18 @@ void migrateFirst(const Json& source, const std::string& where, Document& docume
     }
 }
 
+bake::Tolerance toleranceIn(const Json& root, const std::string& where) {
+    bake::Tolerance tolerance;
+    tolerance.share = value(root, "tolerance_of_size", tolerance.share, where);
+    if (root.contains("tolerance_m")) {
+        tolerance.length = value(root, "tolerance_m", 0.0, where);
+    }
+    if (!(tolerance.metres(1.0) > 0.0)) {
+        base::fail(where, "the tolerance is not over 0", "correct it by hand");
+    }
+    return tolerance;
+}
+
 } // namespace
 
 std::string Document::assetName() const {
@@ -209,7 +221,11 @@ std::string documentText(const Document& document, const std::filesystem::path& 
             {"kind", shape->kind}, {"size", shape->size}, {"across", shape->across}, {"along", shape->along}};
     }
     root["bake"] = recipeJson(document.recipe);
-    root["tolerance_m"] = document.tolerance;
+    if (document.tolerance.length) {
+        root["tolerance_m"] = *document.tolerance.length;
+    } else {
+        root["tolerance_of_size"] = document.tolerance.share;
+    }
     root["score"] = Json::parse(motion::scoreText(document.score));
     root["score_on_top"] = document.scoreOnTop;
     root["ship"] = Json::object();
@@ -259,10 +275,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     if (version == 1) {
         migrateFirst(source, where, document);
     }
-    document.tolerance = value(root, "tolerance_m", document.tolerance, where);
-    if (!(document.tolerance > 0.0)) {
-        base::fail(where, "\"tolerance_m\" is not over 0", "correct it by hand");
-    }
+    document.tolerance = toleranceIn(root, where);
     if (root.contains("score")) {
         document.score = motion::parseScore(section(root, "score").dump(), where + ": score");
         motion::giveIds(document.score); // voices are edited by them

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/recipe.h"
+#include "bake/tolerance.h"
 #include "mesh/test_shapes.h"
 #include "motion/score.h"
 #include "source/reading.h"
@@ -47,9 +48,9 @@ struct View {
 struct Document {
     SourceChoice source;
     bake::Recipe recipe;
-    double tolerance = 0.0005; ///< metres: how far off a bake may be; what the cost ladder is judged by
-    motion::Score score;       ///< moves the source; without voices nothing does
-    bool scoreOnTop = false;   ///< of the source's clips; else of its rest pose, alone
+    bake::Tolerance tolerance;
+    motion::Score score;     ///< moves the source; without voices nothing does
+    bool scoreOnTop = false; ///< of the source's clips; else of its rest pose, alone
     ShipChoice ship;
     View view;
     bool operator==(const Document&) const = default;

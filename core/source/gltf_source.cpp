@@ -1,5 +1,6 @@
 #include "source/gltf_source.h"
 
+#include "base/progress.h"
 #include "source/gltf_animation.h"
 #include "source/gltf_mesh.h"
 #include "source/scene_source.h"

@@ -1,5 +1,6 @@
 #include "source/obj_sequence.h"
 
+#include "base/progress.h"
 #include "source/frame_topology.h"
 #include "source/mesh_sequence.h"
 #include "source/mtl.h"

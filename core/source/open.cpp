@@ -1,6 +1,7 @@
 #include "source/open.h"
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "source/adjusted.h"
 #include "source/file_sequence.h"
 #include "source/gltf_source.h"

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "base/progress.h"
+#include "base/no_progress.h"
 #include "source/frame_source.h"
 #include "source/reading.h"
 
@@ -56,7 +56,7 @@ const std::vector<Reader>& readers();
 /// sequence lies in. Reads no more than is needed to show something: topology and the first frame.
 /// Throws base::Failure for bad input, base::Cancelled after progress.cancel().
 std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const Reading& reading = {},
-                                        const base::Progress& progress = {},
+                                        const base::Progress& progress = base::noProgress(),
                                         std::size_t cacheBytes = kFrameCacheBytes, const Trust& trust = {});
 
 } // namespace ripple::source

@@ -1,5 +1,6 @@
 #include "source/ply_sequence.h"
 
+#include "base/progress.h"
 #include "mesh/triangulate.h"
 #include "source/frame_topology.h"
 #include "source/mesh_sequence.h"

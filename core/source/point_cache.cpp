@@ -1,12 +1,13 @@
 #include "source/point_cache.h"
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "base/units.h"
 #include "source/mesh_sequence.h"
 #include "source/mtl.h"
 #include "source/obj_topology.h"
-#include "source/ply_sequence.h"
 #include "source/ply_parse.h"
+#include "source/ply_sequence.h"
 #include "source/point_cache_file.h"
 
 #include <algorithm>

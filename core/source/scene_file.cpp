@@ -1,7 +1,8 @@
 #include "source/scene_file.h"
 
-#include "base/files.h"
 #include "base/child_program.h"
+#include "base/files.h"
+#include "base/progress.h"
 #include "base/text.h"
 #include "base/units.h"
 #include "source/companions.h"

@@ -50,7 +50,7 @@ private:
     NumberField* last_;
     NumberField* step_;
     NumberField* thin_;
-    QLabel* rateLabel_;
+    QWidget* rateRow_;
     NumberField* rate_;
     QLabel* fpsLabel_;
     NumberField* fps_;

@@ -28,7 +28,7 @@ std::size_t BakePanel::currentClipIndex() const {
 }
 
 void BakePanel::buildWindow() {
-    column()->addWidget(sectionLabel(tr("Window")));
+    column()->addWidget(sectionLabel(tr("Frames")));
     clips_ = new QVBoxLayout;
     clips_->setSpacing(4);
     column()->addLayout(clips_);
@@ -46,56 +46,44 @@ void BakePanel::buildWindow() {
     row->addWidget(first_);
     row->addWidget(quietLabel("–"));
     row->addWidget(last_);
-    QWidget* windowRow =
-        labelledRow(tr("Frames"), pair, tr("The first and the last frame that are kept, counted from 0"));
+    QWidget* windowRow = labelledRow(tr("Frame range"), pair,
+                                     tr("The first and the last frame that are kept, counted from 0"));
     windowLabel_ = windowRow->findChild<QLabel*>();
     column()->addWidget(windowRow);
-    step_ = field("step", 64);
+    step_ = field("step", 92);
     step_->setRange(1, 1000);
+    step_->setUnit(tr("frames"), tr("frame"));
     step_->setDefault(1);
     thin_ = field("thin", 92);
     thin_->setRange(0, 1000);
     thin_->setDecimals(3);
     thin_->setUnit("mm");
-    thin_->setDefault(0.0, tr("even"));
-    auto* keep = new QWidget;
-    auto* keepRow = new QHBoxLayout(keep);
-    keepRow->setContentsMargins(0, 0, 0, 0);
-    keepRow->addWidget(step_);
-    auto* orWords = quietLabel(tr("or within"));
-    orWords->setWordWrap(false);
-    keepRow->addWidget(orWords);
-    keepRow->addWidget(thin_);
-    column()->addWidget(
-        labelledRow(tr("Keep one in"), keep,
-                    tr("1 keeps every frame; 2 every second one, blended between. Or a length: then as few "
-                       "frames are kept, at uneven times, as blend to within it")));
-    rate_ = field("rate", 78);
-    fps_ = field("fps", 78);
+    thin_->setDefault(0.0, tr("off"));
+    column()->addWidget(labelledRow(
+        tr("Keep every"), step_,
+        tr("1 keeps every frame; 2 keeps every second one, and those between are blended from them")));
+    column()->addWidget(labelledRow(tr("Adaptively within"), thin_,
+                                    tr("Keeps as few frames as possible, at uneven times, so that blending "
+                                       "between them stays within this length of the motion")));
+    rate_ = field("rate", 92);
+    fps_ = field("fps", 92);
     for (NumberField* each : {rate_, fps_}) {
         each->setRange(0, 1000);
         each->setDecimals(2);
         each->setUnit("/ s");
     }
-    auto* rates = new QWidget;
-    auto* rateLine = new QHBoxLayout(rates);
-    rateLine->setContentsMargins(0, 0, 0, 0);
-    rateLine->addWidget(rate_);
-    fpsLabel_ = quietLabel(tr("anew at"));
-    fpsLabel_->setWordWrap(false);
-    rateLine->addWidget(fpsLabel_);
-    rateLine->addWidget(fps_);
-    QWidget* rateRow =
-        labelledRow(tr("Plays at"), rates,
-                    tr("The rate at which a sequence was made; and, if wanted, another one at which it is "
-                       "sampled anew: frames between its own are blended"));
-    rateLabel_ = rateRow->findChild<QLabel*>();
-    column()->addWidget(rateRow);
+    rateRow_ = labelledRow(tr("Frame rate"), rate_, tr("Frames per second at which the sequence was made"));
+    column()->addWidget(rateRow_);
+    QWidget* fpsRow = labelledRow(tr("Sample rate"), fps_,
+                                  tr("Frames per second that are sampled; a sequence's frames are blended "
+                                     "where a sample falls between two of them"));
+    fpsLabel_ = fpsRow->findChild<QLabel*>();
+    column()->addWidget(fpsRow);
     connect(first_, &NumberField::edited, this, [this](double v, bool more) { setWindow(true, v, more); });
     connect(last_, &NumberField::edited, this, [this](double v, bool more) { setWindow(false, v, more); });
     connect(step_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
-            tr("Keep one frame in %1").arg(v),
+            tr("Keep every %n frame(s)", nullptr, static_cast<int>(std::round(v))),
             [v](bake::Recipe& r) {
                 r.step = static_cast<std::size_t>(std::max(1.0, std::round(v)));
                 r.thin = 0.0;
@@ -104,7 +92,7 @@ void BakePanel::buildWindow() {
     });
     connect(thin_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
-            v > 0.0 ? tr("Keep frames to within %1 mm").arg(v) : tr("Keep frames evenly"),
+            v > 0.0 ? tr("Keep frames adaptively within %1 mm").arg(v) : tr("Keep frames evenly"),
             [v](bake::Recipe& r) { r.thin = v * 0.001; }, more);
     });
     connect(rate_, &NumberField::edited, this, [this](double v, bool more) {
@@ -114,7 +102,7 @@ void BakePanel::buildWindow() {
     });
     connect(fps_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
-            tr("Sampling rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
+            tr("Sample rate"), [v](bake::Recipe& r) { r.fps = v; }, more);
     });
 }
 
@@ -150,16 +138,15 @@ void BakePanel::refreshWindow() {
     last_->setDefault(static_cast<double>(count - 1));
     first_->setValue(static_cast<double>(window.first));
     last_->setValue(static_cast<double>(window.last));
-    windowLabel_->setText(source->clips().size() > 1 ? tr("Frames of %1").arg(text(clip.name))
-                                                     : tr("Frames"));
+    windowLabel_->setText(source->clips().size() > 1 ? tr("Frame range of %1").arg(text(clip.name))
+                                                     : tr("Frame range"));
     const bool sequence = clip.isSequence();
-    rate_->setVisible(sequence);
-    fpsLabel_->setVisible(sequence);
-    rateLabel_->setText(sequence ? tr("Plays at") : tr("Sampled at"));
+    rateRow_->setVisible(sequence);
+    fpsLabel_->setText(sequence ? tr("Resample to") : tr("Sample rate"));
     const double speed = session_.document().source.reading.time.speed;
     rate_->setDefault(0.0, QString("%1 / s").arg(clip.fps / speed));
     rate_->setValue(session_.document().source.reading.time.rate);
-    fps_->setDefault(0.0, sequence ? tr("own") : QString("%1 / s").arg(clip.fps));
+    fps_->setDefault(0.0, sequence ? tr("source rate") : QString("%1 / s").arg(clip.fps));
 }
 
 void BakePanel::setWindow(bool first, double value, bool continuing) {
@@ -191,7 +178,7 @@ void BakePanel::setClipChosen(const std::string& name, bool chosen) {
     if (clips.empty()) {
         return refresh(); // the last one stays
     }
-    editRecipe(chosen ? tr("Take %1").arg(text(name)) : tr("Leave out %1").arg(text(name)),
+    editRecipe(chosen ? tr("Bake clip %1").arg(text(name)) : tr("Leave out clip %1").arg(text(name)),
                [&](bake::Recipe& r) { r.clips = clips; });
 }
 
@@ -217,8 +204,9 @@ void BakePanel::refreshClips() {
         if (const auto bake = session_.bake()) {
             for (const bake::BakedClip& baked : bake->baked.textures.clips) {
                 if (baked.name == clip.name) {
-                    facts =
-                        text(base::plural(baked.length(), "frame")) + (baked.closed ? ", closed" : ", open");
+                    const auto frames = static_cast<int>(baked.length());
+                    facts = baked.closed ? tr("%n frame(s), closed", nullptr, frames)
+                                         : tr("%n frame(s), open", nullptr, frames);
                 }
             }
         }

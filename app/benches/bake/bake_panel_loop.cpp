@@ -21,21 +21,22 @@ constexpr bake::Closing kWays[] = {bake::Closing::asIs, bake::Closing::drop, bak
 void BakePanel::buildLoop() {
     loopLabel_ = sectionLabel(tr("Closing the loop"));
     column()->addWidget(loopLabel_);
-    closing_ = new SegmentedChoice({tr("as it is"), tr("drop last"), tr("window"), tr("fade")});
+    closing_ = new SegmentedChoice({tr("leave open"), tr("drop repeat"), tr("loop range"), tr("cross-fade")});
     closing_->setObjectName("closing");
     closing_->setToolTips(
-        {tr("Nothing is done: it plays once, unless it can be asked at any time and its ends meet"),
-         tr("A last frame that repeats the first is not stored, and the clip closes"),
-         tr("Play the kept frames round; the first choice is the stretch that loops best"),
-         tr("Blend the last frames into those before the first: always closes")});
+        {tr("Nothing is changed: the clip plays once, unless its ends already meet"),
+         tr("A last frame that repeats the first is not stored, so that the clip closes"),
+         tr("Plays the frame range round; at first the range that loops best"),
+         tr("Blends the last frames into those before the first, so that the clip always closes")});
     column()->addWidget(closing_);
     fade_ = new NumberField;
     fade_->setObjectName("fadeFrames");
     fade_->setRange(1, 10000);
     fade_->setDefault(12);
-    fade_->setFixedWidth(64);
-    fadeRow_ = labelledRow(tr("Frames that are blended"), fade_,
-                           tr("As many frames before the kept ones are used up"));
+    fade_->setUnit(tr("frames"), tr("frame"));
+    fade_->setFixedWidth(92);
+    fadeRow_ = labelledRow(tr("Cross-fade length"), fade_,
+                           tr("The same number of frames before the range is used for it"));
     column()->addWidget(fadeRow_);
     seam_ = quietLabel();
     seam_->setObjectName("seamWords");
@@ -43,7 +44,7 @@ void BakePanel::buildLoop() {
     connect(closing_, &SegmentedChoice::picked, this, [this](int i) { setClosing(kWays[i]); });
     connect(fade_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
-            tr("Fade over %1 frames").arg(v),
+            tr("Cross-fade over %n frame(s)", nullptr, static_cast<int>(std::round(v))),
             [v](bake::Recipe& r) { r.fadeFrames = static_cast<std::size_t>(std::max(1.0, std::round(v))); },
             more);
     });
@@ -55,8 +56,8 @@ void BakePanel::setClosing(bake::Closing closing) {
         return;
     }
     const std::size_t clip = currentClipIndex();
-    const QStringList names = {tr("Leave the ends as they are"), tr("Drop the repeated frame"),
-                               tr("Play the window round"), tr("Fade the end into the start")};
+    const QStringList names = {tr("Leave the clip open"), tr("Drop the repeated frame"),
+                               tr("Play the frame range round"), tr("Cross-fade the end into the start")};
     editRecipe(names[static_cast<int>(closing)], [&](bake::Recipe& r) {
         const auto window = [&]() -> std::optional<bake::FrameWindow> {
             for (const bake::ClipChoice& choice : r.clips) {
@@ -102,17 +103,17 @@ void BakePanel::refreshLoop() {
     const bake::Seam& seam = bake->seams[index];
     if (clip.length() < 3) {
         setRole(seam_, "quiet");
-        seam_->setText(tr("Too few frames for a loop."));
+        seam_->setText(tr("A loop needs at least three frames."));
         return;
     }
     const bool gap = seam.gap > seam.medianStep;
     const bool jolt = seam.velocityBreak > 2.0 * seam.medianBreak;
     const auto speed = [](double v) { return QString("%1 m/s").arg(v, 0, 'g', 2); };
-    const QString how = clip.closed ? tr("Closed") : tr("Open, plays once");
-    seam_->setText(tr("%1 (%2): gap %3, steps %4; jolt %5, elsewhere %6")
-                       .arg(how, closingWords(bake->plan.clips[index]), text(base::lengthText(seam.gap)),
-                            text(base::lengthText(seam.medianStep)), speed(seam.velocityBreak),
-                            speed(seam.medianBreak)));
+    const QString how = clip.closed ? tr("Closed (%1).") : tr("Open (%1), plays once.");
+    seam_->setText(how.arg(closingWords(bake->plan.clips[index])) + " " +
+                   tr("Gap %1, steps %2; speed jump %3, elsewhere %4.")
+                       .arg(text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
+                            speed(seam.velocityBreak), speed(seam.medianBreak)));
     setRole(seam_, clip.closed && !gap && !jolt ? "glass" : clip.closed || gap ? "brass" : "quiet");
 }
 

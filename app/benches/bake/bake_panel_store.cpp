@@ -35,19 +35,19 @@ constexpr bake::Kind kKinds[] = {bake::Kind::vertices, bake::Kind::pieces, bake:
 } // namespace
 
 void BakePanel::buildKind() {
-    kind_ = new SegmentedChoice({tr("Vertices"), tr("Pieces"), tr("Shapes")});
+    kind_ = new SegmentedChoice({tr("Vertices"), tr("Rigid pieces"), tr("Shared shapes")});
     kind_->setObjectName("kind");
-    kind_->setToolTips({tr("Every vertex in every frame"),
-                        tr("A position and a turn for each stiff piece: crates, gears, rubble"),
-                        tr("A few shapes that all frames share, and how much of each every frame has")});
+    kind_->setToolTips({tr("Stores every vertex in every frame"),
+                        tr("Stores a position and a rotation for each rigid piece: crates, gears, rubble"),
+                        tr("Stores a few shapes that all frames share, and their weights in each frame")});
     column()->addWidget(kind_);
     shapes_ = new NumberField;
     shapes_->setObjectName("shapes");
     shapes_->setRange(1, 4096);
     shapes_->setDefault(16);
     shapes_->setFixedWidth(64);
-    shapesRow_ = labelledRow(tr("Shapes that all frames share"), shapes_,
-                             tr("More shapes come nearer to the motion and cost more"));
+    shapesRow_ = labelledRow(tr("Number of shared shapes"), shapes_,
+                             tr("More shapes follow the motion more closely and cost more memory"));
     column()->addWidget(shapesRow_);
     connect(kind_, &SegmentedChoice::picked, this, [this](int i) {
         const bake::Kind kind = kKinds[i];
@@ -56,7 +56,7 @@ void BakePanel::buildKind() {
     });
     connect(shapes_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
-            tr("%1 shapes").arg(v),
+            tr("Store %n shared shape(s)", nullptr, static_cast<int>(std::round(v))),
             [v](bake::Recipe& r) { r.shapes = static_cast<std::size_t>(std::max(1.0, std::round(v))); },
             more);
     });
@@ -67,30 +67,30 @@ void BakePanel::buildStore() {
     store_ = choiceOf(bake::positionStores());
     store_->setObjectName("store");
     column()->addWidget(store_);
-    content_ = new SegmentedChoice({tr("offset from rest"), tr("absolute")});
+    content_ = new SegmentedChoice({tr("offset from rest pose"), tr("absolute position")});
     content_->setObjectName("content");
     content_->setToolTips(
-        {tr("What is added to the rest position: small numbers, so the same bits reach further"),
-         tr("The position itself: the rest pose does not matter")});
+        {tr("Stores what is added to the rest position: smaller numbers, so the same bits are more precise"),
+         tr("Stores the position itself, independent of the rest pose")});
     column()->addWidget(content_);
     normalsLabel_ = sectionLabel(tr("Normals"));
     column()->addWidget(normalsLabel_);
     normals_ = choiceOf(bake::normalStores());
     normals_->setObjectName("normals");
     column()->addWidget(normals_);
-    alpha_ = new TickBox(tr("in the positions' alpha: one fetch less"));
+    alpha_ = new TickBox(tr("Pack into position alpha (saves one fetch)"));
     alpha_->setObjectName("alpha");
     alpha_->setCheckable(true);
     column()->addWidget(alpha_);
-    tangents_ = new TickBox(tr("tangents too, the same way"));
+    tangents_ = new TickBox(tr("Store tangents too, in the same format"));
     tangents_->setObjectName("tangents");
     tangents_->setCheckable(true);
     tangents_->setToolTip(
-        tr("For normal maps that must turn with the surface: the mesh's tangents, carried along "
-           "with its triangles, in a texture of their own. Their sign stays with the mesh."));
+        tr("For normal maps that must follow the surface: the mesh's tangents are carried along with its "
+           "triangles and get a texture of their own. Their sign stays in the mesh."));
     column()->addWidget(tangents_);
     connect(tangents_, &QAbstractButton::clicked, this, [this](bool on) {
-        editRecipe(on ? tr("Store tangents") : tr("Store no tangents"),
+        editRecipe(on ? tr("Store tangents") : tr("Leave out tangents"),
                    [on](bake::Recipe& r) { r.tangents = on; });
     });
     connect(store_, &SegmentedChoice::picked, this, [this](int i) {
@@ -114,10 +114,12 @@ void BakePanel::buildStore() {
         });
     });
     connect(alpha_, &QAbstractButton::clicked, this, [this](bool on) {
-        editRecipe(on ? tr("Normals into alpha") : tr("Normals in their own texture"), [on](bake::Recipe& r) {
-            r.normalsInAlpha = on;
-            r.normalStore = on ? bake::kOct16Normals.name : r.normalStore; // what fits into 16 bits
-        });
+        editRecipe(on ? tr("Pack normals into position alpha") : tr("Give normals their own texture"),
+                   [on](bake::Recipe& r) {
+                       r.normalsInAlpha = on;
+                       r.normalStore =
+                           on ? bake::kOct16Normals.name : r.normalStore; // what fits into 16 bits
+                   });
     });
 }
 
@@ -127,8 +129,8 @@ void BakePanel::buildTexture() {
     for (const std::size_t width : kWidths) {
         width_->addItem(text(base::countText(width)), static_cast<qulonglong>(width));
     }
-    column()->addWidget(labelledRow(tr("Widest texture"), width_,
-                                    tr("More columns than this go into further rows of each frame")));
+    column()->addWidget(labelledRow(tr("Maximum texture width"), width_,
+                                    tr("In texels; wider frames continue in the rows below")));
     const auto box = [](const QString& words, const char* name, const QString& tip) {
         auto* made = new TickBox(words);
         made->setObjectName(name);
@@ -136,30 +138,27 @@ void BakePanel::buildTexture() {
         made->setToolTip(tip);
         return made;
     };
-    powerOfTwo_ = box(tr("powers of two"), "powerOfTwo",
-                      tr("Pad both sides, for importers that would resize the texture else"));
-    halfUvs_ = box(tr("target has half UVs"), "halfUvs",
-                   tr("Stay so narrow (%1 texels) that half-precision UVs still tell columns apart")
+    powerOfTwo_ = box(tr("Power-of-two size"), "powerOfTwo",
+                      tr("Pads both sides, for importers that would resize the texture otherwise"));
+    halfUvs_ = box(tr("Target uses half-precision UVs"), "halfUvs",
+                   tr("Keeps textures within %1 texels, where half-precision UVs still tell columns apart")
                        .arg(bake::kWidestForHalfUvs));
-    perClip_ = box(tr("a range for each clip"), "perClip",
+    perClip_ = box(tr("Separate range for each clip"), "perClip",
                    tr("Small motions keep their precision beside large ones; the code looks the range up"));
-    auto* grid = new QGridLayout;
-    grid->setSpacing(4);
-    grid->addWidget(powerOfTwo_, 0, 0);
-    grid->addWidget(halfUvs_, 0, 1);
-    column()->addLayout(grid);
+    column()->addWidget(powerOfTwo_);
+    column()->addWidget(halfUvs_);
     column()->addWidget(perClip_);
     connect(width_, &QComboBox::activated, this, [this](int i) {
-        editRecipe(tr("Widest texture"), [i](bake::Recipe& r) { r.maxWidth = kWidths[i]; });
+        editRecipe(tr("Maximum texture width"), [i](bake::Recipe& r) { r.maxWidth = kWidths[i]; });
     });
     connect(powerOfTwo_, &QAbstractButton::clicked, this, [this](bool on) {
-        editRecipe(tr("Powers of two"), [on](bake::Recipe& r) { r.powerOfTwo = on; });
+        editRecipe(tr("Power-of-two size"), [on](bake::Recipe& r) { r.powerOfTwo = on; });
     });
     connect(halfUvs_, &QAbstractButton::clicked, this, [this](bool on) {
         editRecipe(tr("Half-precision UVs"), [on](bake::Recipe& r) { r.halfUvs = on; });
     });
     connect(perClip_, &QAbstractButton::clicked, this, [this](bool on) {
-        editRecipe(tr("A range for each clip"), [on](bake::Recipe& r) { r.rangePerClip = on; });
+        editRecipe(tr("Separate range for each clip"), [on](bake::Recipe& r) { r.rangePerClip = on; });
     });
 }
 
@@ -185,9 +184,9 @@ void BakePanel::refreshStore() {
     alpha_->setVisible(vertices);
     alpha_->setEnabled(row.holdsNormals());
     alpha_->setChecked(recipe.normalsInAlpha);
-    alpha_->setToolTip(row.holdsNormals() ? tr("Octahedral, 2 × 8 bits, beside the position")
-                                          : tr("The alpha of this store has too few bits; the 16-bit range, "
-                                               "2 × 8-bit and float have room"));
+    alpha_->setToolTip(row.holdsNormals() ? tr("Octahedral normals of 2 × 8 bits, beside the position")
+                                          : tr("The alpha of this position store has too few bits. "
+                                               "16-bit range, 2 × 8-bit and float have room."));
     const auto source = session_.source();
     // A recipe may ask for what another source had: then the way to take it back is shown.
     tangents_->setVisible(vertices && ((source && !source->mesh().tangents.empty()) || recipe.tangents));

@@ -15,7 +15,12 @@ CostBox::CostBox(Session& session, QWidget* parent) : QWidget(parent), session_(
     connect(&session_, &Session::bakeFinished, this, &CostBox::refresh);
     connect(&session_, &Session::sourceLoaded, this, &CostBox::refresh);
     connect(&session_, &Session::shipSized, this, &CostBox::refreshMemory);
-    connect(goThere_, &QPushButton::clicked, this, &CostBox::goToWorst);
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & kToleranceChange) {
+            refresh();
+        }
+    });
+    connect(goThere_, &QPushButton::clicked, &session_, &Session::showWorst);
     refresh();
 }
 
@@ -44,8 +49,10 @@ void CostBox::build() {
     grid->addWidget(error_, 1, 0);
     grid->addWidget(errorWords_, 1, 1);
     column->addLayout(grid);
+    parts_ = quietLabel();
+    column->addWidget(parts_);
     worst_ = quietLabel();
-    goThere_ = new QPushButton(tr("go there"));
+    goThere_ = new QPushButton(tr("Show worst vertex"));
     goThere_->setObjectName("goThere");
     auto* worstRow = new QHBoxLayout;
     worstRow->addWidget(worst_, 1);
@@ -80,23 +87,6 @@ void CostBox::buildProgress() {
             [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
 }
 
-void CostBox::goToWorst() {
-    const auto bake = session_.bake();
-    if (!bake) {
-        return;
-    }
-    const auto& clips = session_.playhead().clips();
-    for (std::size_t c = 0; c < clips.size(); ++c) {
-        if (clips[c].name == bake->error.worstClip) {
-            session_.playhead().setClipIndex(static_cast<int>(c));
-        }
-    }
-    session_.playhead().setPlaying(false);
-    session_.playhead().setFrame(bake->error.worstFrame);
-    session_.pickVertex(static_cast<int>(bake->error.worstVertex));
-    session_.showVertex(static_cast<int>(bake->error.worstVertex));
-}
-
 void CostBox::refreshMemory() {
     const auto bake = session_.bake();
     if (!bake) {
@@ -110,9 +100,9 @@ void CostBox::refreshMemory() {
     }
     const bake::TextureSet& set = bake->baked.textures;
     const QString size = QString("%1 × %2").arg(set.layout.width).arg(set.layout.height());
-    memoryWords_->setText(tr("%1, %2 texels\n%3 on disk with mesh")
-                              .arg(text(base::plural(set.textures.size(), "texture")), size,
-                                   bytes ? text(base::sizeText(bytes)) : QString("–")));
+    memoryWords_->setText(
+        tr("%n texture(s), %1 texels\n%2 on disk with mesh", nullptr, static_cast<int>(set.textures.size()))
+            .arg(size, bytes ? text(base::sizeText(bytes)) : QString("–")));
 }
 
 void CostBox::refresh() {
@@ -127,26 +117,28 @@ void CostBox::refresh() {
         memory_->setText("–");
         memoryWords_->setText(tr("texture memory"));
         error_->setText("–");
-        errorWords_->setText(tr("largest error"));
+        errorWords_->setText(tr("maximum error"));
+        parts_->clear();
         worst_->clear();
         return;
     }
     const bake::TextureSet& set = bake->baked.textures;
     memory_->setText(text(base::sizeText(set.textureMemory())));
     const bake::ErrorReport& error = bake->error;
-    const bool fits = error.all.max <= session_.document().tolerance;
-    setRole(error_, fits ? "figure-fine" : "figure");
+    const bool fits = !session_.overTolerance();
+    setRole(error_, fits ? "figure-fine" : "figure-look");
     error_->setText(text(base::lengthText(error.all.max)));
-    const QString normals = tr("normals %1").arg(text(base::degreesText(error.normalMaxDegrees)));
-    const QString where =
-        error.betweenFrames.max > error.atFrames.max
-            ? tr("largest error, at frames %1").arg(text(base::lengthText(error.atFrames.max)))
-            : tr("largest error");
-    errorWords_->setText(where + "\n" + normals);
-    worst_->setText(tr("worst: vertex %1, %2%3")
-                        .arg(text(base::countText(error.worstVertex)))
-                        .arg(set.clips.size() > 1 ? text(error.worstClip) + " " : QString())
-                        .arg(tr("frame %1").arg(error.worstFrame)));
+    const QString judged =
+        fits ? tr("maximum error\nwithin the %1 tolerance") : tr("maximum error\nover the %1 tolerance");
+    errorWords_->setText(judged.arg(text(base::lengthText(session_.tolerance()))));
+    parts_->setText(tr("At kept frames %1, normals %2")
+                        .arg(text(base::lengthText(error.atFrames.max)),
+                             text(base::degreesText(error.normalMaxDegrees))));
+    const QString vertex = text(base::countText(error.worstVertex));
+    worst_->setText(
+        set.clips.size() > 1
+            ? tr("Vertex %1, %2 frame %3").arg(vertex, text(error.worstClip)).arg(error.worstFrame)
+            : tr("Vertex %1, frame %2").arg(vertex).arg(error.worstFrame));
 }
 
 } // namespace ripple::app

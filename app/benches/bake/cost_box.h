@@ -19,13 +19,13 @@ private:
     void buildProgress();
     void refresh();
     void refreshMemory();
-    void goToWorst();
 
     Session& session_;
     QLabel* memory_;
     QLabel* memoryWords_;
     QLabel* error_;
     QLabel* errorWords_;
+    QLabel* parts_; ///< of the error
     QLabel* worst_;
     QPushButton* goThere_;
     QLabel* problem_;

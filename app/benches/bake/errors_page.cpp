@@ -14,7 +14,7 @@ namespace ripple::app {
 ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
-      what_(new SegmentedChoice({tr("positions"), tr("normals"), tr("against step")})),
+      what_(new SegmentedChoice({tr("Positions"), tr("Normals"), tr("Against step")})),
       charts_(new QStackedWidget),
       frames_(new FrameChart),
       steps_(new StepChart) {
@@ -24,9 +24,9 @@ ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
     auto* row = new QHBoxLayout;
     row->setContentsMargins(8, 0, 8, 0);
     what_->setObjectName("errorOf");
-    what_->setToolTips({tr("How far the worst vertex is off in each frame"),
-                        tr("How far the worst normal is turned in each frame"),
-                        tr("The largest error if only one frame in so many is kept; a click takes it")});
+    what_->setToolTips({tr("Maximum error of the positions in each frame"),
+                        tr("Maximum error of the normals in each frame"),
+                        tr("Maximum error if only every n-th frame is kept; click a bar to use its step")});
     what_->show(0);
     what_->setRoomy();
     row->addWidget(what_);
@@ -71,7 +71,7 @@ ErrorsPage::ErrorsPage(Session& session, QWidget* parent)
                 session_.keepWindow({first, last}, continuing);
             });
     connect(steps_, &StepChart::stepPicked, this, [this](int step) {
-        session_.edit(tr("Keep one frame in %1").arg(step), [step](project::Document& d) {
+        session_.edit(tr("Keep every %n frame(s)", nullptr, step), [step](project::Document& d) {
             d.recipe.step = static_cast<std::size_t>(step);
             d.recipe.thin = 0.0;
         });
@@ -140,10 +140,10 @@ void ErrorsPage::refreshFrames() {
     }
     frames_->setUnit(normals ? tr("degrees") : tr("mm"));
     std::vector<FrameChart::Line> lines = {
-        {normals ? tr("normals, at stored frames") : tr("largest error at stored frames"), theme().coral,
-         stored, true}};
+        {normals ? tr("Normals, at kept frames") : tr("Positions, at kept frames"), theme().coral, stored,
+         true}};
     if (any) {
-        lines.push_back({tr("between them"), theme().glass, between, false});
+        lines.push_back({tr("Between kept frames"), theme().glass, between, false});
     }
     frames_->setLines(lines, -1, {});
     frames_->setWindow(kept->window.first, kept->window.last, kept->frames);
@@ -162,7 +162,7 @@ void ErrorsPage::refreshSteps() {
         }
     }
     std::sort(points.begin(), points.end(), [](const auto& a, const auto& b) { return a.step < b.step; });
-    steps_->setPoints(points, recipe.thin > 0.0 ? 0 : recipe.step, session_.document().tolerance);
+    steps_->setPoints(points, recipe.thin > 0.0 ? 0 : recipe.step, session_.tolerance());
 }
 
 } // namespace ripple::app

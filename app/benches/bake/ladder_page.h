@@ -23,10 +23,13 @@ protected:
 
 private:
     void refresh();
+    void refreshTolerance();
+    void setTolerance(double value, bool length, bool continuing);
 
     Session& session_;
     LadderChart* chart_;
     NumberField* tolerance_;
+    QPushButton* other_; ///< the tolerance said the other way, which a click takes
     QLabel* words_;
     QPushButton* take_;
 };

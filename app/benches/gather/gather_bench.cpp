@@ -6,8 +6,8 @@
 #include "app/benches/gather/time_card.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
-#include "app/shell/words.h"
 #include "app/shell/when_seen.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 
 #include <algorithm>
@@ -89,10 +89,10 @@ QWidget* GatherBench::buildHead() {
     name_->setMinimumWidth(40);
     name_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->addWidget(name_, 1);
-    auto* other = new QPushButton(tr("other…"));
+    auto* other = new QPushButton(tr("Open…"));
     other->setObjectName("otherSource");
     connect(other, &QPushButton::clicked, this, [this] { trigger_("open-source"); });
-    shapes_ = new QPushButton(tr("shape…"));
+    shapes_ = new QPushButton(tr("Test shape…"));
     shapes_->setObjectName("testShape");
     shapes_->setToolTip(tr("A plain mesh to try motion on"));
     connect(shapes_, &QPushButton::clicked, this, &GatherBench::showShapes);
@@ -138,8 +138,12 @@ void GatherBench::refresh() {
         name_->setText(name);
         name_->setToolTip(plainTip(text(choice.path)));
         const mesh::Mesh& mesh = source->mesh();
-        facts_->setText(text(source->format()) + ", " + text(base::plural(mesh.vertexCount(), "vertex")) +
-                        ", " + text(base::plural(mesh.triangleCount(), "triangle")));
+        const auto vertices = static_cast<int>(mesh.vertexCount());
+        const auto triangles = static_cast<int>(mesh.triangleCount());
+        facts_->setText(tr("%1, %2, %3")
+                            .arg(text(source->format()),
+                                 counted(tr("%n vertices", nullptr, vertices), mesh.vertexCount()),
+                                 counted(tr("%n triangle(s)", nullptr, triangles), mesh.triangleCount())));
         if (!choice.shape) {
             addClipRows(session_, *top_);
         }
@@ -151,7 +155,7 @@ void GatherBench::refresh() {
             new Card(tr("Open a deforming mesh"),
                      tr("A scene with a skin or animation (.glb, .gltf, .fbx, .dae and others), numbered "
                         ".obj or .ply files, or a point cache (.pc2, .mdd). Files can also be dropped "
-                        "on the window. No mesh yet? Take a test shape."),
+                        "on the window. No mesh yet? Begin with a test shape."),
                      "");
         card->addFix(tr("Open source…"), [this] { trigger_("open-source"); });
         card->addFix(tr("Test shape…"), [this] { showShapes(); });
@@ -168,7 +172,7 @@ void GatherBench::refreshChart() {
     const bake::SamplePlan* plan = session_.plan();
     const auto index = static_cast<std::size_t>(session_.playhead().clipIndex());
     if (!survey || !plan || index >= plan->clips.size()) {
-        chart_->setLines({}, -1, tr("How much moves in each frame is drawn here."));
+        chart_->setLines({}, -1, tr("How much each frame moves is drawn here."));
         chart_->setWindow(0, 0, 0);
         return;
     }
@@ -176,19 +180,19 @@ void GatherBench::refreshChart() {
     const inspect::ClipSurvey& clip = survey->clips[shown.clip];
     const std::size_t frames = clip.extent.frames;
     if (frames < 2) {
-        chart_->setLines({}, -1, tr("A single frame: nothing moves."));
+        chart_->setLines({}, -1, tr("The source has a single frame: nothing moves."));
         chart_->setWindow(0, 0, 0);
         return;
     }
     const bool whole = clip.framesRead == frames;
     const int seam = clip.extent.closed || !whole ? -1 : static_cast<int>(frames) - 1;
-    const QString words = !whole ? tr("reading: %1 of %2 frames").arg(clip.framesRead).arg(frames)
+    const QString words = !whole ? tr("%1 of %2 frames read").arg(clip.framesRead).arg(frames)
                           : clip.extent.closed
                               ? QString()
-                              : tr("last frame to first: %1")
+                              : tr("Last frame to first: %1")
                                     .arg(text(base::lengthText(static_cast<double>(clip.motion.max.back()))));
-    chart_->setLines({{tr("furthest vertex, per frame"), theme().coral, clip.motion.max, false},
-                      {tr("mean of all"), theme().glass, clip.motion.mean, true}},
+    chart_->setLines({{tr("Furthest vertex, per frame"), theme().coral, clip.motion.max, false},
+                      {tr("Mean of all vertices"), theme().glass, clip.motion.mean, true}},
                      seam, words);
     if (const auto kept = session_.keptWindow()) {
         chart_->setWindow(kept->window.first, kept->window.last, kept->frames);

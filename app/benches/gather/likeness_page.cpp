@@ -15,7 +15,7 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
       map_(new LikenessMap),
       words_(quietLabel()),
       length_(new NumberField),
-      compare_(new TickBox(tr("Compare its ends"))),
+      compare_(new TickBox(tr("Compare the ends"))),
       list_(new QVBoxLayout) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 2, 0, 0);
@@ -25,24 +25,22 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
     auto* column = new QVBoxLayout;
     column->setSpacing(3);
     auto* head = new QHBoxLayout;
-    head->addWidget(sectionLabel(tr("Best windows")));
+    head->addWidget(sectionLabel(tr("Best loop ranges")));
     head->addStretch(1);
-    head->addWidget(quietLabel(tr("of")));
     length_->setObjectName("windowLength");
     length_->setRange(0, 100000);
     length_->setUnit(tr("frames"));
     length_->setDefault(0.0, tr("any length"));
     length_->setValue(0.0);
     length_->setFixedWidth(104);
-    length_->setToolTip(tr("Only windows of about so many frames; 0: any"));
+    length_->setToolTip(tr("Only ranges of about this many frames; 0 for any length"));
     head->addWidget(length_);
     column->addLayout(head);
     column->addLayout(list_);
     column->addStretch(1);
     compare_->setObjectName("compareEnds");
     compare_->setCheckable(true);
-    compare_->setToolTip(
-        tr("The curtain shows the first frame of the window beside the one behind its last"));
+    compare_->setToolTip(tr("The curtain shows the first frame of the range beside the one after its last"));
     column->addWidget(compare_, 0, Qt::AlignLeft);
     words_->setMinimumHeight(18);
     words_->setWordWrap(false);
@@ -50,9 +48,10 @@ LikenessPage::LikenessPage(Session& session, QWidget* parent)
     row->addLayout(column, 1);
 
     connect(map_, &LikenessMap::windowPicked, this, &LikenessPage::choose);
-    connect(map_, &LikenessMap::hovered, this,
-            [this](const QString& text) { words_->setText(text.isEmpty() ? tr("dark: alike") : text); });
-    words_->setText(tr("dark: alike"));
+    connect(map_, &LikenessMap::hovered, this, [this](const QString& text) {
+        words_->setText(text.isEmpty() ? tr("Dark where two frames are alike") : text);
+    });
+    words_->setText(tr("Dark where two frames are alike"));
     connect(length_, &NumberField::edited, this, &LikenessPage::search);
     connect(compare_, &TickBox::clicked, this, &LikenessPage::compareEnds);
     connect(&session_, &Session::sourceLoaded, this, &LikenessPage::refresh);
@@ -122,7 +121,8 @@ void LikenessPage::search() {
     wish.length = static_cast<std::size_t>(std::max(0.0, length_->value()));
     using Windows = std::vector<inspect::MeasuredWindow>;
     searchJob_.start<Windows>(
-        [source = session_.source(), survey = session_.survey(), clip = *index, wish](base::Progress& progress) {
+        [source = session_.source(), survey = session_.survey(), clip = *index,
+         wish](base::Progress& progress) {
             return inspect::measuredWindows(*source, clip, survey->clips[clip], wish, progress);
         },
         [this](Windows windows) {
@@ -141,20 +141,20 @@ void LikenessPage::refreshList() {
     if (!shown_) {
         const bool reading = session_.surveyJob().running();
         list_->addWidget(quietLabel(reading ? tr("Frames are still being read.")
-                                            : tr("At least four frames are needed.")));
+                                            : tr("A loop range needs at least four frames.")));
         return;
     }
     if (windows_.empty()) {
-        list_->addWidget(quietLabel(tr("No window of that length comes near to a loop.")));
+        list_->addWidget(quietLabel(tr("No range of that length comes close to a loop.")));
     }
     for (std::size_t w = 0; w < windows_.size(); ++w) {
         const inspect::LoopWindow& window = windows_[w].window;
-        auto* button =
-            rowButton({tr("%1 – %2").arg(window.first).arg(window.last), tr("%1 frames").arg(window.frames()),
-                       text(base::lengthText(windows_[w].gap))});
+        auto* button = rowButton({tr("%1 – %2").arg(window.first).arg(window.last),
+                                  tr("%n frame(s)", nullptr, static_cast<int>(window.frames())),
+                                  text(base::lengthText(windows_[w].gap))});
         button->setObjectName(QString("window %1").arg(w));
         button->setChecked(now && now->first == window.first && now->last == window.last);
-        button->setToolTip(tr("Keep frames %1 to %2; the seam then shows a gap of %3")
+        button->setToolTip(tr("Keep frames %1 to %2; the gap at the seam is then %3")
                                .arg(window.first)
                                .arg(window.last)
                                .arg(text(base::lengthText(windows_[w].gap))));
@@ -168,7 +168,7 @@ void LikenessPage::choose(const inspect::LoopWindow& window) {
     if (!index) {
         return;
     }
-    session_.edit(tr("Window %1–%2").arg(window.first).arg(window.last), [&](project::Document& d) {
+    session_.edit(tr("Loop range %1–%2").arg(window.first).arg(window.last), [&](project::Document& d) {
         d.recipe.clips = bake::withLoop(*session_.source(), d.recipe, *index, {window.first, window.last});
     });
     refreshList();

@@ -22,7 +22,7 @@ ShapeCard::ShapeCard(Session& session, QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
     column->addWidget(words_);
-    column->addWidget(sectionLabel(tr("Shape")));
+    column->addWidget(sectionLabel(tr("Test shape")));
     size_->setObjectName("shapeSize");
     size_->setRange(0.001, 10000.0);
     size_->setDecimals(3);
@@ -79,7 +79,8 @@ void ShapeCard::refresh() {
     }
     for (const mesh::ShapeKind& kind : mesh::testShapes()) {
         if (shape->kind == kind.id) {
-            words_->setText(text(kind.words) + tr(" It lies still until the Move bench moves it."));
+            words_->setText(text(kind.words) + " " +
+                            tr("It lies still until voices move it, on the Move bench."));
             acrossName_->setText(tr("Cells %1").arg(kind.across));
             alongName_->setText(tr("Cells %1").arg(kind.along));
             size_->setDefault(kind.usual.size);
@@ -95,9 +96,9 @@ void ShapeCard::refresh() {
 SubdivideRow::SubdivideRow(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
-    auto* choice = new SegmentedChoice({tr("as it is"), "× 4", "× 16", "× 64"});
+    auto* choice = new SegmentedChoice({tr("off"), "× 4", "× 16", "× 64"});
     choice->setObjectName("subdivide");
-    column->addWidget(sectionLabel(tr("Triangles, split at the middles of their edges")));
+    column->addWidget(sectionLabel(tr("Subdivision: each triangle becomes")));
     column->addWidget(choice);
     connect(choice, &SegmentedChoice::picked, this, [this](int times) {
         session_.edit(tr("Subdivide"), [times](project::Document& d) {

@@ -169,7 +169,7 @@ SpaceCard::SpaceCard(Session& session, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(6);
-    column->addWidget(sectionLabel(tr("Size and direction")));
+    column->addWidget(sectionLabel(tr("Size and orientation")));
     column->addWidget(size_);
     column->addWidget(sizes_);
     unit_->setObjectName("unit");
@@ -177,12 +177,13 @@ SpaceCard::SpaceCard(Session& session, QWidget* parent)
     unit_->setDecimals(5);
     unit_->setUnit("m");
     unit_->setFixedWidth(96);
-    column->addWidget(labelledRow(tr("One unit is"), unit_, tr("How many metres one unit of the file is")));
+    column->addWidget(
+        labelledRow(tr("Length of one unit"), unit_, tr("How many metres one unit of the file is")));
     units_->setObjectName("units");
     column->addWidget(units_);
     auto* row = new QHBoxLayout;
     row->setSpacing(8);
-    auto* label = quietLabel(tr("Up in the file"));
+    auto* label = quietLabel(tr("Up axis of the file"));
     row->addWidget(label);
     row->addStretch(1);
     for (const auto& [axis, words] : {std::pair(source::Axis::y, "+Y"), std::pair(source::Axis::z, "+Z")}) {
@@ -229,10 +230,13 @@ void SpaceCard::refresh() {
         return text(base::numberText(static_cast<double>(v) / space.metresPerUnit));
     };
     const auto centimetres = [](float v) { return QString::number(static_cast<double>(v) * 100.0, 'f', 1); };
-    sizes_->setText(tr("%1 × %2 × %3 at rest\nfor targets in cm: %4 × %5 × %6\nin the file: %7 × %8 × %9%10")
-                        .arg(metres(s.x), metres(s.y), metres(s.z), centimetres(s.x), centimetres(s.y),
-                             centimetres(s.z), units(s.x), units(s.y), units(s.z))
-                        .arg(space.stated ? QString() : tr(", unit not named")));
+    const QString sizes =
+        space.stated ? tr("%1 × %2 × %3 in the rest pose\n%4 × %5 × %6 in centimetres\n%7 × %8 × %9 units in "
+                          "the file")
+                     : tr("%1 × %2 × %3 in the rest pose\n%4 × %5 × %6 in centimetres\n%7 × %8 × %9 units in "
+                          "the file, which does not say of what");
+    sizes_->setText(sizes.arg(metres(s.x), metres(s.y), metres(s.z), centimetres(s.x), centimetres(s.y),
+                              centimetres(s.z), units(s.x), units(s.y), units(s.z)));
     unit_->setValue(space.metresPerUnit);
     int row = -1;
     for (std::size_t u = 0; u < kUnits.size(); ++u) {

@@ -18,18 +18,18 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
       first_(new NumberField),
       last_(new NumberField),
       speed_(new NumberField),
-      reversed_(new TickBox(tr("backward"))),
+      reversed_(new TickBox(tr("reversed"))),
       seconds_(quietLabel()) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(5);
-    column->addWidget(sectionLabel(tr("Its time")));
+    column->addWidget(sectionLabel(tr("Timing")));
     rate_->setObjectName("rate");
     rate_->setRange(0, 1000);
     rate_->setDecimals(2);
     rate_->setUnit("/ s");
     rate_->setFixedWidth(96);
-    rateRow_ = labelledRow(tr("Made at"), rate_, tr("Frames per second at which the sequence was made"));
+    rateRow_ = labelledRow(tr("Frame rate"), rate_, tr("Frames per second at which the sequence was made"));
     column->addWidget(rateRow_);
     auto* pair = new QWidget;
     auto* row = new QHBoxLayout(pair);
@@ -42,7 +42,7 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
     row->addWidget(first_);
     row->addWidget(quietLabel("–"));
     row->addWidget(last_);
-    rangeRow_ = labelledRow(tr("Use its frames"), pair, tr("What lies outside is as if it were not there"));
+    rangeRow_ = labelledRow(tr("Frames used"), pair, tr("Frames outside this range are ignored"));
     column->addWidget(rangeRow_);
     auto* playing = new QWidget;
     auto* both = new QHBoxLayout(playing);
@@ -57,17 +57,17 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
     reversed_->setCheckable(true);
     both->addWidget(reversed_);
     both->addWidget(speed_);
-    column->addWidget(labelledRow(tr("Played"), playing, tr("2 × plays twice as fast")));
+    column->addWidget(labelledRow(tr("Playback"), playing, tr("2 × plays twice as fast")));
     column->addWidget(seconds_);
 
     connect(rate_, &NumberField::edited, this, [this](double v, bool more) {
         change(
-            tr("Made at"), [v](source::TimeChoice& t) { t.rate = v; }, more);
+            tr("Frame rate"), [v](source::TimeChoice& t) { t.rate = v; }, more);
     });
     connect(first_, &NumberField::edited, this, [this](double v, bool more) {
         const auto to = static_cast<std::size_t>(std::max(0.0, std::round(v)));
         change(
-            tr("Range"),
+            tr("Frames used"),
             [this, to](source::TimeChoice& t) {
                 source::FrameRange range = t.range.value_or(source::FrameRange{0, storedFrames_ - 1});
                 range.first = std::min(to, range.last);
@@ -78,7 +78,7 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
     connect(last_, &NumberField::edited, this, [this](double v, bool more) {
         const auto to = static_cast<std::size_t>(std::max(0.0, std::round(v)));
         change(
-            tr("Range"),
+            tr("Frames used"),
             [this, to](source::TimeChoice& t) {
                 source::FrameRange range = t.range.value_or(source::FrameRange{0, storedFrames_ - 1});
                 range.last = std::clamp(to, range.first, storedFrames_ - 1);
@@ -88,11 +88,11 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
     });
     connect(speed_, &NumberField::edited, this, [this](double v, bool more) {
         change(
-            tr("Speed"), [v](source::TimeChoice& t) { t.speed = std::max(v, 0.01); }, more);
+            tr("Playback speed"), [v](source::TimeChoice& t) { t.speed = std::max(v, 0.01); }, more);
     });
     connect(reversed_, &TickBox::clicked, this, [this](bool on) {
         change(
-            tr("Backward"), [on](source::TimeChoice& t) { t.reversed = on; }, false);
+            tr("Reversed playback"), [on](source::TimeChoice& t) { t.reversed = on; }, false);
     });
     connect(&session_, &Session::sourceLoaded, this, &TimeCard::refresh);
     refresh();
@@ -137,17 +137,17 @@ void TimeCard::refresh() {
         first_->setValue(static_cast<double>(range.first));
         last_->setValue(static_cast<double>(range.last));
         const QString usual = QString("%1 / s").arg(clip.fps / time.speed);
-        rate_->setDefault(0.0, clip.rateKnown ? usual : usual + tr(" ?"));
+        rate_->setDefault(0.0, clip.rateKnown ? usual : tr("%1, assumed").arg(usual));
         rate_->setValue(time.rate);
     }
     speed_->setValue(time.speed);
     reversed_->setChecked(time.reversed);
     const QString seconds = text(base::secondsText(clip.duration));
-    seconds_->setText(sequence ? tr("%1 at %2 per second, first to last %3")
-                                     .arg(text(base::plural(clip.frames, "frame")),
-                                          text(base::numberText(clip.fps)), seconds)
-                      : source->clips().size() == 1 ? tr("lasts %1").arg(seconds)
-                                                    : tr("%1 lasts %2").arg(text(clip.name), seconds));
+    seconds_->setText(sequence ? tr("%n frame(s) at %1 per second, from first to last %2", nullptr,
+                                    static_cast<int>(clip.frames))
+                                     .arg(text(base::numberText(clip.fps)), seconds)
+                      : source->clips().size() == 1 ? tr("The clip lasts %1.").arg(seconds)
+                                                    : tr("%1 lasts %2.").arg(text(clip.name), seconds));
 }
 
 } // namespace ripple::app

@@ -9,10 +9,6 @@ namespace {
 
 using motion::PhaseKind;
 
-QString tr(const char* words) {
-    return VoiceRows::tr(words);
-}
-
 void kindRow(VoiceRows& rows, const VoiceOnModel& of) {
     QStringList words;
     int chosen = 0;
@@ -22,10 +18,10 @@ void kindRow(VoiceRows& rows, const VoiceOnModel& of) {
             continue; // the mesh stores nothing; it is the last row
         }
         chosen = row.kind == of.voice.copyPhase.kind ? static_cast<int>(words.size()) : chosen;
-        words << tr(row.words);
+        words << VoiceRows::tr(row.words);
     }
     const std::string first = of.model.stored.empty() ? std::string() : of.model.stored.front();
-    rows.choice(tr("Copies swing"), "copies", words, chosen, [first](motion::Voice& v, int to) {
+    rows.choice(VoiceRows::tr("Phase of copies"), "copies", words, chosen, [first](motion::Voice& v, int to) {
         v.copyPhase.kind = motion::phaseKinds()[static_cast<std::size_t>(to)].kind;
         if (v.copyPhase.kind == PhaseKind::stored && v.copyPhase.stored.empty()) {
             v.copyPhase.stored = first;
@@ -40,7 +36,7 @@ void storedRow(VoiceRows& rows, const VoiceOnModel& of) {
     }
     const std::vector<std::string> all = of.model.stored;
     const auto at = std::find(all.begin(), all.end(), of.voice.copyPhase.stored);
-    rows.choice(tr("Value"), "copies stored", names,
+    rows.choice(VoiceRows::tr("Stored value"), "copies stored", names,
                 at == all.end() ? -1 : static_cast<int>(at - all.begin()),
                 [all](motion::Voice& v, int to) { v.copyPhase.stored = all[static_cast<std::size_t>(to)]; });
 }
@@ -62,26 +58,31 @@ void copiesRows(VoiceRows& rows, const VoiceOnModel& of) {
     const auto turns = [](motion::Voice& v, double x) { v.copyPhase.turns = x; };
     switch (phase.kind) {
     case PhaseKind::none:
-        rows.words("copiesNote", tr("All copies are in step: a field of them looks like one. Give each a "
-                                    "phase of its own by its number or by where it stands."));
+        rows.words("copiesNote",
+                   VoiceRows::tr("All copies move in unison. Give each a phase of its own by its number or "
+                                 "by where it stands."));
         break;
     case PhaseKind::id:
-        rows.number({tr("Spread over"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0}, phase.turns, {},
-                    turns);
-        rows.words("copiesNote", tr("From the copy with number 0 to the one with number 1."));
+        rows.number({VoiceRows::tr("Phase spread"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0},
+                    phase.turns, {}, turns);
+        rows.words(
+            "copiesNote",
+            VoiceRows::tr("The phase grows by this from the copy with number 0 to the one with number 1."));
         break;
     case PhaseKind::world:
-        rows.direction(tr("Gusts run along"), "copies direction", phase.direction,
+        rows.direction(VoiceRows::tr("Gust direction"), "copies direction", phase.direction,
                        [](motion::Voice& v, const glm::vec3& to) { v.copyPhase.direction = to; });
-        rows.number({tr("A turn every"), "copies wavelength", "m", 0.001, 1e6, 2, 0.1, 10.0},
+        rows.number({VoiceRows::tr("Gust wavelength"), "copies wavelength", "m", 0.001, 1e6, 2, 0.1, 10.0},
                     phase.wavelength, {}, [](motion::Voice& v, double x) { v.copyPhase.wavelength = x; });
-        rows.words("copiesNote", tr("The phase travels over the ground from copy to copy."));
+        rows.words(
+            "copiesNote",
+            VoiceRows::tr("The phase runs over the ground from copy to copy, one turn in each wavelength."));
         break;
     case PhaseKind::stored:
         storedRow(rows, of);
-        rows.number({tr("A value of 1 is"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0}, phase.turns,
-                    {}, turns);
-        rows.words("copiesNote", tr("Parts of one mesh swing apart, as the stems of a clump do."));
+        rows.number({VoiceRows::tr("Phase at value 1"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0},
+                    phase.turns, {}, turns);
+        rows.words("copiesNote", VoiceRows::tr("Parts of one mesh move apart, as the stems of a clump do."));
         break;
     }
 }

@@ -27,7 +27,7 @@ CurveEditor::CurveEditor(QWidget* parent) : QWidget(parent) {
     setFocusPolicy(Qt::StrongFocus);
     setCursor(Qt::CrossCursor);
     setAccessibleName(tr("One turn of the curve"));
-    setToolTip(tr("Draw it: drag a point, or stroke through several. It goes round, so it closes."));
+    setToolTip(tr("Drag a point, or stroke through several. The curve goes round, so it always closes."));
 }
 
 void CurveEditor::setCurve(std::vector<float> values, const QColor& colour) {

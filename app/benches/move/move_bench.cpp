@@ -1,8 +1,8 @@
 #include "app/benches/move/move_bench.h"
 
-#include "app/shell/score_edits.h"
 #include "app/benches/move/voice_words.h"
 #include "app/shell/panel_parts.h"
+#include "app/shell/score_edits.h"
 #include "app/shell/words.h"
 #include "base/units.h"
 #include "motion/fit.h"
@@ -31,12 +31,12 @@ MoveBench::MoveBench(Session& session)
       words_(quietLabel()),
       loop_(new NumberField),
       findLoop_(new QPushButton(tr("Find a loop length"))),
-      play_(new SegmentedChoice({tr("at rest"), tr("in its clips")})),
+      play_(new SegmentedChoice({tr("rest pose"), tr("clips")})),
       bounds_(quietLabel()),
       cards_(new QVBoxLayout),
-      add_(new QPushButton(tr("+ voice"))),
+      add_(new QPushButton(tr("Add voice"))),
       details_(new VoiceDetails(session)),
-      readyLabel_(sectionLabel(tr("Begin with"))),
+      readyLabel_(sectionLabel(tr("Ready-made scores"))),
       ready_(new QVBoxLayout) {
     QVBoxLayout* column = panel_->column();
     column->addWidget(words_);
@@ -47,20 +47,20 @@ MoveBench::MoveBench(Session& session)
     loop_->setUnit("s");
     loop_->setDefault(2.0);
     loopRow_ = labelledRow(tr("Loop length"), loop_,
-                           tr("How long one trip round takes; every voice goes round whole"));
+                           tr("The time of one loop; every voice makes a whole number of turns in it"));
     column->addWidget(loopRow_);
     findLoop_->setObjectName("findLoop");
     findLoop_->setToolTip(
-        tr("The length from half to twice this one for which the wished rates change least"));
+        tr("Finds the length, from half to twice this one, at which the target rates change least"));
     column->addWidget(findLoop_);
     connect(findLoop_, &QPushButton::clicked, this, &MoveBench::findLoop);
     play_->setObjectName("playOn");
-    play_->setToolTips({tr("The score moves the mesh as it was imported"),
-                        tr("The clips go on, and the score's displacement is added to each")});
-    playRow_ = labelledRow(tr("Moves the mesh"), play_, {});
+    play_->setToolTips({tr("The score moves the rest pose"),
+                        tr("The clips play on, and the score's displacement is added to each")});
+    playRow_ = labelledRow(tr("Added to"), play_, {});
     column->addWidget(playRow_);
     connect(play_, &SegmentedChoice::picked, this, [this](int index) {
-        session_.edit(index == 1 ? tr("Score on the clips") : tr("Score at rest"),
+        session_.edit(index == 1 ? tr("Add the score to the clips") : tr("Add the score to the rest pose"),
                       [index](project::Document& d) { d.scoreOnTop = index == 1; });
     });
     cards_->setSpacing(6);
@@ -126,7 +126,7 @@ void MoveBench::refresh() {
     const bool any = !score.voices.empty();
     const bool open = session_.openedSource() != nullptr;
     words_->setText(
-        !open ? tr("Open a mesh on Gather, or take a test shape there; then give it voices here.")
+        !open ? tr("Open a mesh or a test shape on the Gather bench, then add voices here.")
         : any ? (score.words.empty() ? text(score.name) : text(score.words))
               : tr("A score is a few small motions, each going round a whole number of times in the "
                    "loop: it always closes. Begin with one below, or with a voice of your own."));
@@ -148,7 +148,7 @@ void MoveBench::showBounds() {
     if (box) {
         const glm::vec3 size = box->size();
         const auto length = [](float metres) { return text(base::lengthText(static_cast<double>(metres))); };
-        bounds_->setText(tr("Throughout the loop it stays within %1 × %2 × %3: the box for culling.")
+        bounds_->setText(tr("Bounds for culling, over the whole loop: %1 × %2 × %3")
                              .arg(length(size.x), length(size.y), length(size.z)));
     }
 }

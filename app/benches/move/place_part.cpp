@@ -7,10 +7,6 @@ namespace {
 using motion::CourseKind;
 using motion::PushKind;
 
-QString tr(const char* words) {
-    return VoiceRows::tr(words);
-}
-
 VoiceRows::SetWay courseWay(glm::vec3 motion::Course::*member) {
     return [member](motion::Voice& v, const glm::vec3& to) { v.course.*member = to; };
 }
@@ -22,24 +18,27 @@ VoiceRows::SetWay pushWay(glm::vec3 motion::Push::*member) {
 void courseRows(VoiceRows& rows, const motion::Course& course) {
     const bool fromPlace = course.kind == CourseKind::point || course.kind == CourseKind::line;
     if (course.kind == CourseKind::unison) {
-        rows.words("courseNote", tr("Nothing to place for the wave: all of it swings at once."));
+        rows.words("courseNote",
+                   VoiceRows::tr("In unison the wave has no place: the whole mesh moves at the same time."));
         return;
     }
     if (course.kind == CourseKind::uv) {
-        rows.words("courseNote", tr("The wave runs along the texture: it bends where the texture does."));
+        rows.words("courseNote", VoiceRows::tr("The wave runs along the UVs and bends where they do."));
         return;
     }
     if (fromPlace) {
-        rows.point(tr("Runs from, cm"), "course point", course.point, courseWay(&motion::Course::point));
+        rows.point(VoiceRows::tr("Runs from"), "course point", course.point,
+                   courseWay(&motion::Course::point));
     }
     if (course.kind != CourseKind::point) {
-        rows.direction(course.kind == CourseKind::line ? tr("A line along") : tr("Runs along"),
+        rows.direction(course.kind == CourseKind::line ? VoiceRows::tr("Line along")
+                                                       : VoiceRows::tr("Runs along"),
                        "course direction", course.direction, courseWay(&motion::Course::direction));
     }
 }
 
 void spanRow(VoiceRows& rows, const VoiceOnModel& of) {
-    rows.span({tr("Over a length of"), "span", "", 0.01, 1e6, 2, 1.0, 100.0}, of.voice.push.span,
+    rows.span({VoiceRows::tr("Bent length"), "span", "", 0.01, 1e6, 2, 1.0, 100.0}, of.voice.push.span,
               of.model.size);
 }
 
@@ -54,38 +53,41 @@ void pushRows(VoiceRows& rows, const VoiceOnModel& of) {
     switch (push.kind) {
     case PushKind::direction:
     case PushKind::world:
-        direction(tr("Pushes along"));
+        direction(VoiceRows::tr("Pushes along"));
         break;
     case PushKind::orbit:
-        direction(tr("Crests run along"));
-        rows.number({tr("Rises by"), "rise", "%", 0, 1000, 0, 1.0, 100.0}, 100.0 * push.rise,
-                    tr("of the way along"), [](motion::Voice& v, double x) { v.push.rise = 0.01 * x; });
+        direction(VoiceRows::tr("Crests run along"));
+        rows.number({VoiceRows::tr("Height of circles"), "rise", "%", 0, 1000, 0, 1.0, 100.0},
+                    100.0 * push.rise, VoiceRows::tr("of their width"),
+                    [](motion::Voice& v, double x) { v.push.rise = 0.01 * x; });
         break;
     case PushKind::point:
-        point(tr("Away from, cm"));
+        point(VoiceRows::tr("Away from"));
         break;
     case PushKind::bend:
-        point(tr("Pivot, cm"));
-        direction(tr("Hinge along"));
-        rows.direction(tr("Bent length"), "bent length", push.length, pushWay(&motion::Push::length));
+        point(VoiceRows::tr("Pivot"));
+        direction(VoiceRows::tr("Hinge axis"));
+        rows.direction(VoiceRows::tr("Bends along"), "bent length", push.length,
+                       pushWay(&motion::Push::length));
         spanRow(rows, of);
         break;
     case PushKind::twist:
-        point(tr("Pivot, cm"));
-        direction(tr("Twists about"));
+        point(VoiceRows::tr("Pivot"));
+        direction(VoiceRows::tr("Twist axis"));
         spanRow(rows, of);
         break;
     case PushKind::uvSlide:
-        rows.uv(tr("Slides along"), "push direction", push.direction, pushWay(&motion::Push::direction));
+        rows.uv(VoiceRows::tr("Slides along"), "push direction", push.direction,
+                pushWay(&motion::Push::direction));
         break;
     case PushKind::uvTurn:
-        rows.uv(tr("Turns about"), "push point", push.point, pushWay(&motion::Push::point));
+        rows.uv(VoiceRows::tr("Rotates about"), "push point", push.point, pushWay(&motion::Push::point));
         break;
     case PushKind::normal:
-        rows.words("pushNote", tr("It pushes along the surface's own normal, wherever that points."));
+        rows.words("pushNote", VoiceRows::tr("Each vertex is pushed along its own normal."));
         break;
     case PushKind::cutOut:
-        rows.words("pushNote", tr("It eats the alpha wherever its mask is white."));
+        rows.words("pushNote", VoiceRows::tr("The alpha is lowered where the mask is white."));
         break;
     }
 }

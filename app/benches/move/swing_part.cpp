@@ -11,10 +11,6 @@ namespace ripple::app {
 
 namespace {
 
-QString tr(const char* words) {
-    return VoiceRows::tr(words);
-}
-
 /// A number of the shape that is one of its members, in `scale` of what is shown.
 template <typename Member>
 VoiceRows::Set shapeSetter(Member member) {
@@ -28,12 +24,13 @@ void pulseRows(VoiceRows& rows, const motion::Shape& shape) {
     const auto keepEdges = [](motion::Shape& of, double wanted) {
         of.softness = std::min(wanted, std::min(of.duty, 1.0 - of.duty));
     };
-    rows.number({tr("Up for"), "duty", "%", 5, 95, 0, 1.0, 50.0}, 100.0 * shape.duty, tr("of a turn"),
-                [keepEdges](motion::Voice& v, double x) {
+    rows.number({VoiceRows::tr("Duty cycle"), "duty", "%", 5, 95, 0, 1.0, 50.0}, 100.0 * shape.duty,
+                VoiceRows::tr("of one turn"), [keepEdges](motion::Voice& v, double x) {
                     v.shape.duty = 0.01 * x;
                     keepEdges(v.shape, v.shape.softness);
                 });
-    rows.number({tr("Edges"), "softness", "%", 1, 50, 0, 1.0, 10.0}, 100.0 * shape.softness, tr("of a turn"),
+    rows.number({VoiceRows::tr("Edge softness"), "softness", "%", 1, 50, 0, 1.0, 10.0},
+                100.0 * shape.softness, VoiceRows::tr("of one turn"),
                 [keepEdges](motion::Voice& v, double x) { keepEdges(v.shape, 0.01 * x); });
 }
 
@@ -44,17 +41,17 @@ void curveRows(VoiceRows& rows, const VoiceOnModel& of) {
         QObject::connect(made, &CurveEditor::edited, &rows,
                          [&rows, id](const std::vector<float>& values, bool continuing) {
                              rows.editVoice(
-                                 id, tr("Draw the curve"), [&](motion::Voice& v) { v.shape.curve = values; },
-                                 continuing);
+                                 id, VoiceRows::tr("Draw the curve"),
+                                 [&](motion::Voice& v) { v.shape.curve = values; }, continuing);
                          });
         return made;
     }));
     editor->setCurve(voice.shape.curve, of.colour);
-    rows.number(
-        {tr("Points"), "points", "", 3, 32, 0, 1.0, 8.0}, static_cast<double>(voice.shape.curve.size()),
-        tr("of the curve"), [](motion::Voice& v, double x) {
-            v.shape.curve = motion::resampledCurve(v.shape.curve, static_cast<std::size_t>(std::lround(x)));
-        });
+    rows.number({VoiceRows::tr("Curve points"), "points", "", 3, 32, 0, 1.0, 8.0},
+                static_cast<double>(voice.shape.curve.size()), {}, [](motion::Voice& v, double x) {
+                    v.shape.curve =
+                        motion::resampledCurve(v.shape.curve, static_cast<std::size_t>(std::lround(x)));
+                });
 }
 
 void shapeRows(VoiceRows& rows, const VoiceOnModel& of) {
@@ -67,13 +64,13 @@ void shapeRows(VoiceRows& rows, const VoiceOnModel& of) {
         pulseRows(rows, shape);
         break;
     case motion::ShapeKind::crested:
-        rows.number({tr("Sharpness"), "sharpness", "", 1, 8, 0, 1.0, 3.0}, shape.sharpness, {},
+        rows.number({VoiceRows::tr("Sharpness"), "sharpness", "", 1, 8, 0, 1.0, 3.0}, shape.sharpness, {},
                     shapeSetter(&motion::Shape::sharpness));
         break;
     case motion::ShapeKind::noise:
-        rows.number({tr("Detail"), "detail", "", 1, 64, 0, 1.0, 4.0}, shape.detail, tr("cells a wave"),
-                    shapeSetter(&motion::Shape::detail));
-        rows.number({tr("Seed"), "seed", "", 0, 9999, 0, 1.0, 1.0}, shape.seed, {},
+        rows.number({VoiceRows::tr("Detail"), "detail", "", 1, 64, 0, 1.0, 4.0}, shape.detail,
+                    VoiceRows::tr("cells per wave"), shapeSetter(&motion::Shape::detail));
+        rows.number({VoiceRows::tr("Seed"), "seed", "", 0, 9999, 0, 1.0, 1.0}, shape.seed, {},
                     shapeSetter(&motion::Shape::seed));
         break;
     case motion::ShapeKind::curve:
@@ -82,34 +79,38 @@ void shapeRows(VoiceRows& rows, const VoiceOnModel& of) {
     }
     const auto range = motion::shapeRange(shape);
     const auto figure = [](double value) { return QString::number(value, 'f', 2).replace('-', "−"); };
-    rows.words("range", tr("Swings from %1 to %2, its mean is 0").arg(figure(range[0]), figure(range[1])));
+    rows.words(
+        "range",
+        VoiceRows::tr("Swings from %1 to %2 with a mean of 0.").arg(figure(range[0]), figure(range[1])));
 }
 
 void sizeRows(VoiceRows& rows, const VoiceOnModel& of) {
     const motion::Voice& voice = of.voice;
     if (motion::isAngle(voice.push.kind)) {
-        rows.number({tr("Angle"), "degrees", "°", -3600, 3600, 1, 1.0, 20.0}, voice.degrees, tr("at most"),
-                    [](motion::Voice& v, double x) { v.degrees = x; });
+        rows.number({VoiceRows::tr("Maximum angle"), "degrees", "°", -3600, 3600, 1, 1.0, 20.0},
+                    voice.degrees, {}, [](motion::Voice& v, double x) { v.degrees = x; });
     } else if (voice.push.kind == motion::PushKind::cutOut) {
-        rows.number({tr("Eats"), "amount", "%", 0, 100, 0, 1.0, 100.0}, 100.0 * voice.amount, tr("at most"),
-                    [](motion::Voice& v, double x) { v.amount = 0.01 * x; });
+        rows.number({VoiceRows::tr("Alpha removed"), "amount", "%", 0, 100, 0, 1.0, 100.0},
+                    100.0 * voice.amount, {}, [](motion::Voice& v, double x) { v.amount = 0.01 * x; });
     } else if (voice.push.kind == motion::PushKind::uvSlide) {
-        rows.number({tr("Amplitude"), "amplitude", "%", -1e5, 1e5, 2, 0.5, 5.0},
-                    100.0 * voice.amplitude.value, tr("of the texture"), [](motion::Voice& v, double x) {
+        rows.number({VoiceRows::tr("Amplitude"), "amplitude", "%", -1e5, 1e5, 2, 0.5, 5.0},
+                    100.0 * voice.amplitude.value, VoiceRows::tr("of the UV range"),
+                    [](motion::Voice& v, double x) {
                         v.amplitude = {0.01 * x, false};
                     });
     } else {
-        rows.length({tr("Amplitude"), "amplitude", "", -1e5, 1e5, 2, 1.0, 10.0}, voice.amplitude,
+        rows.length({VoiceRows::tr("Amplitude"), "amplitude", "", -1e5, 1e5, 2, 1.0, 10.0}, voice.amplitude,
                     of.model.size, &motion::Voice::amplitude);
     }
     if (voice.course.kind == motion::CourseKind::uv) {
-        rows.number({tr("Wavelength"), "wavelength", "%", 0.01, 1e6, 1, 1.0, 100.0},
-                    100.0 * voice.wavelength.value, tr("of the texture"), [](motion::Voice& v, double x) {
+        rows.number({VoiceRows::tr("Wavelength"), "wavelength", "%", 0.01, 1e6, 1, 1.0, 100.0},
+                    100.0 * voice.wavelength.value, VoiceRows::tr("of the UV range"),
+                    [](motion::Voice& v, double x) {
                         v.wavelength = {0.01 * x, false};
                     });
     } else if (voice.course.kind != motion::CourseKind::unison) {
-        rows.length({tr("Wavelength"), "wavelength", "", 0.01, 1e6, 1, 1.0, 100.0}, voice.wavelength,
-                    of.model.size, &motion::Voice::wavelength);
+        rows.length({VoiceRows::tr("Wavelength"), "wavelength", "", 0.01, 1e6, 1, 1.0, 100.0},
+                    voice.wavelength, of.model.size, &motion::Voice::wavelength);
     }
 }
 
@@ -117,7 +118,7 @@ void paceRows(VoiceRows& rows, const VoiceOnModel& of) {
     const motion::Voice& voice = of.voice;
     const double seconds = of.loopSeconds;
     const double rate = voice.turns / seconds;
-    rows.number({tr("In the loop"),
+    rows.number({VoiceRows::tr("Turns per loop"),
                  "turns",
                  "turns",
                  -1000,
@@ -126,30 +127,33 @@ void paceRows(VoiceRows& rows, const VoiceOnModel& of) {
                  1.0,
                  1.0,
                  {},
-                 tr("%1 turns in a loop do not close: %2 or %3 do.")},
-                voice.turns, tr("%1 a second").arg(rate, 0, 'f', 2), [](motion::Voice& v, double x) {
+                 VoiceRows::tr("%1 turns per loop do not close; %2 or %3 do.")},
+                voice.turns, VoiceRows::tr("%1 per second").arg(rate, 0, 'f', 2),
+                [](motion::Voice& v, double x) {
                     v.turns = static_cast<int>(std::lround(x));
                     v.wishedRate = 0.0;
                 });
     // What a person thinks in becomes whole turns, and what that changed stands beside it.
     const motion::Fit fit = motion::fitRate(voice.wishedRate, seconds);
     const bool fits = voice.wishedRate != 0.0 && fit.turns == voice.turns;
-    const QString change = fits ? tr("%1 % to close").arg(100.0 * fit.change(), 0, 'f', 1) : QString();
-    rows.number({tr("Wished rate"), "wishedRate", "Hz", -1000, 1000, 2, 0.05, 0.0, tr("none")},
-                voice.wishedRate, change, [seconds](motion::Voice& v, double x) {
-                    v.wishedRate = x;
-                    v.turns = x == 0.0 ? v.turns : motion::fitRate(x, seconds).turns;
-                });
+    const QString change =
+        fits ? VoiceRows::tr("%1 % off, to close").arg(100.0 * fit.change(), 0, 'f', 1) : QString();
+    rows.number(
+        {VoiceRows::tr("Target rate"), "wishedRate", "Hz", -1000, 1000, 2, 0.05, 0.0, VoiceRows::tr("none")},
+        voice.wishedRate, change, [seconds](motion::Voice& v, double x) {
+            v.wishedRate = x;
+            v.turns = x == 0.0 ? v.turns : motion::fitRate(x, seconds).turns;
+        });
     if (voice.course.kind != motion::CourseKind::unison && voice.course.kind != motion::CourseKind::uv) {
         // A speed is a rate times a wavelength; typed, it becomes the rate that is wished for.
         const double wave = voice.wavelength.metres(of.model.size);
-        rows.number({tr("Speed"), "waveSpeed", "m/s", -1000, 1000, 2, 0.05, 0.0}, rate * wave,
-                    tr("of the wave"), [seconds, wave](motion::Voice& v, double x) {
+        rows.number({VoiceRows::tr("Wave speed"), "waveSpeed", "m/s", -1000, 1000, 2, 0.05, 0.0}, rate * wave,
+                    {}, [seconds, wave](motion::Voice& v, double x) {
                         v.wishedRate = x / wave;
                         v.turns = x == 0.0 ? v.turns : motion::fitSpeed(x, wave, seconds).turns;
                     });
     }
-    rows.number({tr("Phase"), "phase", "turns", -1000, 1000, 2, 0.02, 0.0}, voice.phase, {},
+    rows.number({VoiceRows::tr("Phase"), "phase", "turns", -1000, 1000, 2, 0.02, 0.0}, voice.phase, {},
                 [](motion::Voice& v, double x) { v.phase = x; });
 }
 

@@ -54,6 +54,8 @@ TraceChart::TraceChart(QWidget* parent) : QWidget(parent) {
 
 void TraceChart::setLines(std::vector<Line> lines, const QString& words) {
     lines_ = std::move(lines);
+    constexpr int kRow = 19; // pixels: a name can be read
+    setMinimumHeight(30 + kRow * static_cast<int>(lines_.size()));
     words_ = words;
     update();
 }
@@ -136,26 +138,32 @@ void TraceChart::paintEvent(QPaintEvent*) {
 TracePage::TracePage(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
-      what_(new SegmentedChoice({tr("voices"), tr("axes")})),
+      what_(new SegmentedChoice({tr("Voices"), tr("Axes")})),
       whose_(quietLabel()),
-      chart_(new TraceChart) {
+      chart_(new TraceChart),
+      scroll_(new QScrollArea) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 2, 0, 0);
     column->setSpacing(2);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(8, 0, 8, 0);
     what_->setObjectName("traceOf");
-    what_->setToolTips(
-        {tr("How far each voice moves the picked vertex"), tr("How far all of them do, along each axis")});
+    what_->setToolTips({tr("How far each voice moves the picked vertex"),
+                        tr("How far all voices together move it along each axis")});
     what_->show(0);
     what_->setRoomy();
     head->addWidget(what_);
     head->addSpacing(10);
     whose_->setObjectName("traceWhose");
     whose_->setWordWrap(false);
+    whose_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // long words make no wider window
     head->addWidget(whose_, 1);
     column->addLayout(head);
-    column->addWidget(chart_, 1);
+    scroll_->setWidgetResizable(true);
+    scroll_->setFrameShape(QFrame::NoFrame);
+    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll_->setWidget(chart_);
+    column->addWidget(scroll_, 1);
     connect(what_, &SegmentedChoice::picked, this, &TracePage::refresh);
     connect(&session_, &Session::scoreChanged, this, &TracePage::refresh);
     connect(&session_, &Session::sourceLoaded, this, &TracePage::refresh);
@@ -178,7 +186,7 @@ std::vector<TraceChart::Line> TracePage::voiceLines(std::size_t vertex) const {
     const motion::Score& score = session_.document().score;
     const std::vector<double> turns = twoLoops();
     std::vector<TraceChart::Line> lines;
-    for (std::size_t i = 0; i < score.voices.size() && lines.size() < 6; ++i) {
+    for (std::size_t i = 0; i < score.voices.size(); ++i) {
         const motion::Voice& voice = score.voices[i];
         if (!motion::isHeard(score, voice)) {
             continue;
@@ -187,7 +195,7 @@ std::vector<TraceChart::Line> TracePage::voiceLines(std::size_t vertex) const {
         if (!motion::moves(voice.push.kind)) {
             TraceChart::Line line = lineOf(text(voice.name), voiceColour(i),
                                            performance->traceNumber(vertex, turns, {}, nodes.shape));
-            line.words = tr("its shape");
+            line.words = tr("shape of the wave");
             lines.push_back(std::move(line));
             continue;
         }
@@ -212,7 +220,7 @@ std::vector<TraceChart::Line> TracePage::axisLines(std::size_t vertex) const {
     const std::vector<glm::vec3> places =
         performance->trace(vertex, twoLoops(), {}, performance->composition().position);
     const glm::vec3 rest = performance->fields().positions[vertex];
-    const std::array<QString, 3> names = {tr("X, side to side"), tr("Y, up and down"), tr("Z, fore and aft")};
+    const std::array<QString, 3> names = {tr("X, sideways"), tr("Y, up and down"), tr("Z, back and forth")};
     const std::array<QColor, 3> colours = {theme().coral, theme().glass, theme().brass};
     std::vector<TraceChart::Line> lines;
     for (int axis = 0; axis < 3; ++axis) {
@@ -254,14 +262,16 @@ void TracePage::refresh() {
     if (!of) {
         whose_->clear();
         chart_->setLines(
-            {}, performance ? tr("Click a vertex of the model: what it does over two loops is drawn here.")
-                            : tr("What a vertex does over two loops is drawn here, once there are voices."));
+            {}, performance
+                    ? tr("Click a vertex of the model to see its motion over two loops here.")
+                    : tr("The motion of a vertex over two loops is drawn here, once there are voices."));
         return;
     }
     const std::size_t vertex = *of;
-    const QString name = tr("vertex %1").arg(text(base::countText(vertex)));
-    whose_->setText(
-        session_.pickedVertex() >= 0 ? name : tr("%1 moves furthest; click another on the model").arg(name));
+    const QString number = text(base::countText(vertex));
+    whose_->setText(session_.pickedVertex() >= 0
+                        ? tr("Vertex %1").arg(number)
+                        : tr("Vertex %1 moves furthest; click another one on the model.").arg(number));
     chart_->setLines(what_->chosen() == 1 ? axisLines(vertex) : voiceLines(vertex), {});
     chart_->setTurn(session_.playhead().turn());
 }

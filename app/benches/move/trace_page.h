@@ -4,6 +4,7 @@
 #include "app/shell/session.h"
 
 #include <QLabel>
+#include <QScrollArea>
 #include <QWidget>
 
 #include <optional>
@@ -64,6 +65,7 @@ private:
     SegmentedChoice* what_;
     QLabel* whose_;
     TraceChart* chart_;
+    QScrollArea* scroll_; ///< where there are more rows than the strip is high
     /// Of which mesh and how many voices, and which vertex that was.
     std::shared_ptr<const source::FrameSource> furthestOf_;
     std::size_t furthestVoices_ = 0;

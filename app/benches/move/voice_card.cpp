@@ -1,7 +1,7 @@
 #include "app/benches/move/voice_card.h"
 
-#include "app/shell/score_edits.h"
 #include "app/benches/move/voice_words.h"
+#include "app/shell/score_edits.h"
 #include "app/shell/theme.h"
 #include "app/shell/words.h"
 
@@ -87,8 +87,8 @@ VoiceCard::VoiceCard(Session& session, unsigned id, QWidget* parent)
         made->setFixedSize(24, 22);
         head->addWidget(made);
     };
-    button(solo_, "solo", tr("S"), tr("Only this voice (Q)"));
-    button(mute_, "mute", tr("M"), tr("Without this voice (Shift+Q)"));
+    button(solo_, "solo", tr("S"), tr("Solo: play only this voice (Q)"));
+    button(mute_, "mute", tr("M"), tr("Mute: play without this voice (Shift+Q)"));
     column->addLayout(head);
     sentence_->setWordWrap(true);
     sentence_->setTextFormat(Qt::RichText);
@@ -97,7 +97,7 @@ VoiceCard::VoiceCard(Session& session, unsigned id, QWidget* parent)
     column->addWidget(sentence_);
     connect(sentence_, &QLabel::linkActivated, this, &VoiceCard::choose);
     connect(solo_, &QToolButton::clicked, this, [this](bool on) {
-        editVoice(session_, id_, on ? tr("Solo") : tr("No solo"), [on](motion::Voice& v) { v.solo = on; });
+        editVoice(session_, id_, on ? tr("Solo") : tr("End solo"), [on](motion::Voice& v) { v.solo = on; });
     });
     connect(mute_, &QToolButton::clicked, this, [this](bool on) {
         editVoice(session_, id_, on ? tr("Mute") : tr("Unmute"), [on](motion::Voice& v) { v.muted = on; });

@@ -17,7 +17,7 @@ VoiceDetails::VoiceDetails(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       name_(new QLineEdit),
-      parts_(new SegmentedChoice({tr("swing"), tr("place"), tr("held by"), tr("copies")})),
+      parts_(new SegmentedChoice({tr("Swing"), tr("Direction"), tr("Masks"), tr("Copies")})),
       rows_(new VoiceRows(session)) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 6, 0, 0);
@@ -25,13 +25,13 @@ VoiceDetails::VoiceDetails(Session& session, QWidget* parent)
     name_->setObjectName("voiceName");
     name_->setProperty("role", "title");
     name_->setAccessibleName(tr("Name of the voice"));
-    name_->setToolTip(tr("Click to give it another name"));
+    name_->setToolTip(tr("Click to rename the voice"));
     name_->setMaxLength(60);
     name_->setFocusPolicy(Qt::ClickFocus);
     parts_->setObjectName("voiceParts");
-    parts_->setToolTips({tr("How far, how long, how often, and the shape"),
-                         tr("Where the wave runs and which way it pushes"), tr("What stays still"),
-                         tr("What sets copies apart")});
+    parts_->setToolTips({tr("Amplitude, wavelength, turns per loop, and the shape of the wave"),
+                         tr("Where the wave runs and which way it pushes"),
+                         tr("What holds parts of the mesh still"), tr("How copies are set apart in phase")});
     column->addWidget(name_);
     column->addWidget(parts_);
     column->addWidget(rows_);

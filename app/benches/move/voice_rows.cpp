@@ -17,7 +17,7 @@ namespace {
 
 constexpr int kFieldWide = 92;
 constexpr int kAxisWide = 64;
-constexpr double kCentimetres = 100.0;
+constexpr double kPercent = 100.0;
 
 /// Label … what stands beside the field … the field.
 QWidget* rowOf(const QString& name, const QList<QWidget*>& parts) {
@@ -46,10 +46,11 @@ double VoiceRows::stepFor(double size) {
 }
 
 void VoiceRows::begin(const motion::Voice& voice, const QString& kinds) {
-    filling_ = kinds == kinds_ && voice.id == voice_ && !rows_.empty();
+    const QString all = kinds + " " + unit().name;
+    filling_ = all == kinds_ && voice.id == voice_ && !rows_.empty();
     next_ = 0;
     if (!filling_) {
-        kinds_ = kinds;
+        kinds_ = all;
         voice_ = voice.id;
         rows_.clear();
         emptyLayout(column_);
@@ -82,7 +83,11 @@ NumberField* VoiceRows::fieldFor(const Number& number) const {
     field->setFixedWidth(kFieldWide);
     field->setRange(number.low, number.high);
     field->setDecimals(number.decimals);
-    field->setUnit(number.unit, number.unit == "turns" ? tr("turn") : QString());
+    if (number.unit == "turns") {
+        field->setUnit(tr("turns"), tr("turn"));
+    } else {
+        field->setUnit(number.unit);
+    }
     field->setStep(number.step);
     field->setWhole(number.whole);
     field->setDefault(number.reset, number.resetWords);
@@ -122,12 +127,19 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, dou
                           const Member& member) {
     Row* row = nullptr;
     std::size_t index = 0;
+    const LengthUnit length = unit();
+    const double scale = value.ofSize ? kPercent : length.perMetre;
+    const double otherScale = value.ofSize ? length.perMetre : kPercent;
     if (next(row, index)) {
         Number own = number;
-        own.unit = value.ofSize ? "%" : "cm";
-        own.step = value.ofSize ? 0.5 : stepFor(kCentimetres * size);
+        own.unit = value.ofSize ? "%" : length.name;
+        own.step = value.ofSize ? 0.5 : stepFor(scale * size);
+        if (!value.ofSize) {
+            own.decimals = length.decimals;
+            own.reset = number.reset / kPercent * size * scale; // the same share of the size
+        }
         row->fields[0] = fieldFor(own);
-        row->fields[0]->setOtherUnit(value.ofSize ? "cm" : "%");
+        row->fields[0]->setOtherUnit(value.ofSize ? length.name : "%");
         row->other = new QPushButton;
         row->other->setProperty("role", "link");
         row->other->setObjectName(number.object + " other");
@@ -141,11 +153,11 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, dou
             edit(
                 name, [&](motion::Voice& of) { setter(of, to); }, more);
         };
-        connect(row->fields[0], &NumberField::edited, this, [this, index, set](double v, bool more) {
-            set({v / kCentimetres, rows_[index].length.ofSize}, more);
+        connect(row->fields[0], &NumberField::edited, this, [this, index, set, scale](double v, bool more) {
+            set({v / scale, rows_[index].length.ofSize}, more);
         });
-        connect(row->fields[0], &NumberField::editedIn, this, [this, index, set](double v) {
-            set({v / kCentimetres, !rows_[index].length.ofSize}, false);
+        connect(row->fields[0], &NumberField::editedIn, this, [this, index, set, otherScale](double v) {
+            set({v / otherScale, !rows_[index].length.ofSize}, false);
         });
         connect(row->other, &QPushButton::clicked, this, [this, index, set] {
             const motion::Length now = rows_[index].length;
@@ -158,29 +170,30 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, dou
     row->length = value;
     row->size = size;
     row->setLength = [member](motion::Voice& v, const motion::Length& to) { member(v) = to; };
-    row->fields[0]->setValue(kCentimetres * value.value);
+    row->fields[0]->setValue(scale * value.value);
     row->other->setText(value.ofSize ? text(base::lengthText(value.metres(size)))
                                      : tr("%1 % of size").arg(100.0 * value.value / size, 0, 'f', 1));
 }
 
 void VoiceRows::way(const QString& name, const QString& object, const glm::vec3& value, const char* axes,
-                    bool centimetres, const SetWay& set) {
+                    const std::optional<LengthUnit>& unit, const SetWay& set) {
     Row* row = nullptr;
     std::size_t index = 0;
-    const double scale = centimetres ? kCentimetres : 1.0;
+    const double scale = unit ? unit->perMetre : 1.0;
     const auto count = static_cast<int>(std::strlen(axes));
     if (next(row, index)) {
         QList<QWidget*> parts;
         for (int c = 0; c < count; ++c) {
             const QString axis(QChar(axes[c]));
-            NumberField* field = fieldFor({name + " " + axis, object + " " + axis, centimetres ? "cm" : "",
-                                           -1e5, 1e5, centimetres ? 2 : 3, centimetres ? 1.0 : 0.05, 0.0});
+            NumberField* field = fieldFor({name + " " + axis, object + " " + axis, unit ? unit->name : "",
+                                           -1e5, 1e5, unit ? unit->decimals : 3,
+                                           unit ? stepFor(scale * session_.assetSize()) : 0.05, 0.0});
             field->setFixedWidth(kAxisWide);
             field->setStyleSheet(
                 "padding: 4px 3px 4px 12px;"); // beside the letter there is room for "-139.55"
             field->setUnitShown(false);
             field->setMark(axis);
-            field->setToolTip(centimetres ? tr("%1, in centimetres").arg(axis) : axis);
+            field->setToolTip(unit ? tr("%1, in %2").arg(axis, unit->plural()) : axis);
             row->fields[static_cast<std::size_t>(c)] = field;
             parts << field;
             connect(field, &NumberField::edited, this, [this, index, name, c, scale](double v, bool more) {
@@ -202,15 +215,15 @@ void VoiceRows::way(const QString& name, const QString& object, const glm::vec3&
 
 void VoiceRows::direction(const QString& name, const QString& object, const glm::vec3& value,
                           const SetWay& set) {
-    way(name, object, value, "XYZ", false, set);
+    way(name, object, value, "XYZ", std::nullopt, set);
 }
 
 void VoiceRows::point(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set) {
-    way(name, object, value, "XYZ", true, set);
+    way(tr("%1 (%2)").arg(name, unit().name), object, value, "XYZ", unit(), set);
 }
 
 void VoiceRows::uv(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set) {
-    way(name, object, value, "UV", false, set);
+    way(name, object, value, "UV", std::nullopt, set);
 }
 
 void VoiceRows::choice(const QString& name, const QString& object, const QStringList& words, int chosen,

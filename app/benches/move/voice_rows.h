@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/shell/length_unit.h"
 #include "app/shell/number_field.h"
 #include "app/shell/session.h"
 
@@ -9,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include <array>
+#include <optional>
 
 #include <glm/vec3.hpp>
 
@@ -48,7 +50,7 @@ public:
     void length(const Number& number, const motion::Length& value, double size,
                 motion::Length motion::Voice::*member);
     void span(const Number& number, const motion::Length& value, double size);
-    /// Three fields, X Y Z, of a direction or, in centimetres, a point.
+    /// Three fields, X Y Z, of a direction or, in unit(), a point; the unit is added to a point's name.
     void direction(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set);
     void point(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set);
     /// Two fields, U V.
@@ -70,6 +72,8 @@ public:
 
     /// A round step for values of about this size: a hundredth of it or less.
     static double stepFor(double size);
+    /// The unit of lengths of what is open.
+    LengthUnit unit() const { return lengthUnitFor(session_.assetSize()); }
 
 private:
     struct Row {
@@ -93,7 +97,7 @@ private:
 
     void lengthRow(const Number& number, const motion::Length& value, double size, const Member& member);
     void way(const QString& name, const QString& object, const glm::vec3& value, const char* axes,
-             bool centimetres, const SetWay& set);
+             const std::optional<LengthUnit>& unit, const SetWay& set);
     NumberField* fieldFor(const Number& number) const;
     /// The next row: the one that is there, or a new one (then true).
     bool next(Row*& row, std::size_t& index);

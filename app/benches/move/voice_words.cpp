@@ -2,7 +2,7 @@
 
 #include "app/shell/words.h"
 
-#include <QObject>
+#include <QCoreApplication>
 #include <QStringList>
 
 #include <algorithm>
@@ -13,16 +13,17 @@
 
 namespace ripple::app {
 
+/// The words of voices.
+struct Voices {
+    Q_DECLARE_TR_FUNCTIONS(Voices)
+};
+
 namespace {
 
 using motion::CourseKind;
 using motion::MaskKind;
 using motion::PushKind;
 using motion::ShapeKind;
-
-QString tr(const char* words) {
-    return QObject::tr(words);
-}
 
 /// 0 X, 1 Y, 2 Z; -1: along none.
 int axisOf(const glm::vec3& direction) {
@@ -36,9 +37,16 @@ int axisOf(const glm::vec3& direction) {
 }
 
 QString extentName(const glm::vec3& direction) {
-    const std::array<const char*, 3> names = {"the width", "the height", "the length"};
     const int axis = axisOf(direction);
-    return axis < 0 ? tr("a slant") : tr(names[static_cast<std::size_t>(axis)]);
+    return axis < 0 ? Voices::tr("along a custom direction")
+                    : std::array{Voices::tr("along the width"), Voices::tr("along the height"),
+                                 Voices::tr("along the length")}[static_cast<std::size_t>(axis)];
+}
+
+QString alongWorld(const glm::vec3& direction) {
+    const int axis = axisOf(direction);
+    return axis < 0 ? Voices::tr("along a custom direction of the world")
+                    : Voices::tr("along the world's %1").arg(QChar('X' + axis));
 }
 
 glm::vec3 unitAxis(int axis) {
@@ -52,59 +60,61 @@ glm::vec3 unitAxis(int axis) {
 QString termWords(const motion::MaskTerm& term) {
     switch (term.kind) {
     case MaskKind::planes: {
-        const std::array<std::array<const char*, 2>, 3> ends = {
-            {{"the left", "the right"}, {"the bottom", "the top"}, {"the back", "the front"}}};
+        const std::array<std::array<QString, 2>, 3> ends = {
+            {{Voices::tr("at the left"), Voices::tr("at the right")},
+             {Voices::tr("at the bottom"), Voices::tr("at the top")},
+             {Voices::tr("at the back"), Voices::tr("at the front")}}};
         const int axis = axisOf(term.direction);
         if (axis < 0) {
-            return tr("a slanted end");
+            return Voices::tr("at a slanted end");
         }
         // What is held is the end where the mask is 0.
         const bool upper = (term.direction[axis] < 0.0f) != (term.low > term.high) ? !term.flip : term.flip;
-        return tr(ends[static_cast<std::size_t>(axis)][upper]);
+        return ends[static_cast<std::size_t>(axis)][upper];
     }
     case MaskKind::uv:
-        return term.uvAxis == 0 ? tr("U") : tr("V");
+        return term.uvAxis == 0 ? Voices::tr("along U") : Voices::tr("along V");
     case MaskKind::point:
-        return term.flip ? tr("all but the middle") : tr("the middle");
+        return term.flip ? Voices::tr("everywhere but in the middle") : Voices::tr("in the middle");
     case MaskKind::line:
-        return term.flip ? tr("all but the spine") : tr("the spine");
+        return term.flip ? Voices::tr("everywhere but along the spine") : Voices::tr("along the spine");
     case MaskKind::colour:
-        return tr("painted %1")
-            .arg(QStringList{tr("red"), tr("green"), tr("blue"), tr("alpha")}[term.channel]);
+        return QStringList{Voices::tr("by painted red"), Voices::tr("by painted green"),
+                           Voices::tr("by painted blue"), Voices::tr("by painted alpha")}[term.channel];
     case MaskKind::stored:
         break;
     }
-    return text(term.stored);
+    return Voices::tr("by “%1”").arg(text(term.stored));
 }
 
 QString axisName(const glm::vec3& direction) {
     const int axis = axisOf(direction);
-    return axis < 0 ? tr("a slant") : QString(QChar('X' + axis));
+    return axis < 0 ? Voices::tr("a custom axis") : QString(QChar('X' + axis));
 }
 
 QString courseWords(const motion::Voice& voice) {
     const motion::Course& course = voice.course;
     switch (course.kind) {
     case CourseKind::unison:
-        return tr("nothing: all at once");
+        return Voices::tr("in unison");
     case CourseKind::direction:
         return extentName(course.direction);
     case CourseKind::world:
-        return tr("the world's %1").arg(axisName(course.direction));
+        return alongWorld(course.direction);
     case CourseKind::uv:
-        return tr("%1 of UV set %2").arg(course.uvAxis == 0 ? "U" : "V").arg(course.uvSet);
+        return Voices::tr("along %1 of UV set %2").arg(course.uvAxis == 0 ? "U" : "V").arg(course.uvSet);
     case CourseKind::point:
-        return tr("the distance from a point");
+        return Voices::tr("outward from a point");
     case CourseKind::line:
         break;
     }
-    return tr("the distance from a line");
+    return Voices::tr("outward from a line");
 }
 
 QString shapeWords(const motion::Voice& voice) {
     for (const auto& row : motion::shapeKinds()) {
         if (row.kind == voice.shape.kind) {
-            return tr(row.words);
+            return Voices::tr(row.words);
         }
     }
     return {};
@@ -115,57 +125,59 @@ QString pushWords(const motion::Voice& voice) {
     const int axis = axisOf(push.direction);
     switch (push.kind) {
     case PushKind::direction:
-        return axis < 0 ? tr("along a slant")
-                        : tr(std::array{"side to side", "up and down",
-                                        "fore and aft"}[static_cast<std::size_t>(axis)]);
+        return axis < 0 ? Voices::tr("pushes in a custom direction")
+                        : std::array{Voices::tr("pushes sideways"), Voices::tr("pushes up and down"),
+                                     Voices::tr("pushes back and forth")}[static_cast<std::size_t>(axis)];
     case PushKind::world:
-        return tr("along the world's %1").arg(axisName(push.direction));
+        return axis < 0 ? Voices::tr("pushes in a custom direction of the world")
+                        : Voices::tr("pushes along the world's %1").arg(axisName(push.direction));
     case PushKind::normal:
-        return tr("along the normal");
+        return Voices::tr("pushes along the normal");
     case PushKind::point:
-        return tr("away from a point");
+        return Voices::tr("pushes away from a point");
     case PushKind::orbit:
-        return tr("round, as water does");
+        return Voices::tr("moves in circles, like water");
     case PushKind::bend:
-        return tr("a bend about %1").arg(axisName(push.direction));
+        return Voices::tr("bends about %1").arg(axisName(push.direction));
     case PushKind::twist:
-        return tr("a twist about %1").arg(axisName(push.direction));
+        return Voices::tr("twists about %1").arg(axisName(push.direction));
     case PushKind::uvSlide:
-        return tr("the texture along");
+        return Voices::tr("slides the texture");
     case PushKind::uvTurn:
-        return tr("the texture round");
+        return Voices::tr("rotates the texture");
     case PushKind::cutOut:
         break;
     }
-    return tr("holes into the alpha");
+    return Voices::tr("cuts holes into the alpha");
 }
 
 QString maskWords(const motion::Voice& voice) {
-    QStringList terms;
-    for (const motion::MaskTerm& term : voice.heldBy) {
-        terms << termWords(term);
+    if (voice.heldBy.empty()) {
+        return Voices::tr("free everywhere");
     }
-    return terms.isEmpty() ? tr("nothing") : terms.join(tr(" and "));
+    QString words = termWords(voice.heldBy.front());
+    for (std::size_t t = 1; t < voice.heldBy.size(); ++t) {
+        words = Voices::tr("%1 and %2").arg(words, termWords(voice.heldBy[t]));
+    }
+    return Voices::tr("held %1").arg(words);
 }
 
 QString turnWords(const motion::Voice& voice) {
-    return std::abs(voice.turns) == 1 ? tr("%1 turn").arg(voice.turns) : tr("%1 turns").arg(voice.turns);
+    const int turns = std::abs(voice.turns);
+    return counted(voice.turns < 0 ? Voices::tr("%n turn(s) per loop, backward", nullptr, turns)
+                                   : Voices::tr("%n turn(s) per loop", nullptr, turns),
+                   static_cast<std::size_t>(turns));
 }
 
 QString voiceSentence(const motion::Voice& voice, const QString& colour) {
     const auto link = [&](const char* part, const QString& words) {
         return QString("<a href=\"%1\" style=\"color:%2\">%3</a>").arg(part, colour, words.toHtmlEscaped());
     };
-    const QString along = voice.course.kind == CourseKind::unison
-                              ? link("course", tr("all at once"))
-                              : tr("runs along %1").arg(link("course", courseWords(voice)));
-    const bool bends = voice.push.kind == PushKind::bend || voice.push.kind == PushKind::twist;
-    const QString verb = bends                            ? tr("makes %1")
-                         : motion::moves(voice.push.kind) ? tr("pushes %1")
-                                                          : tr("moves %1");
-    return tr("%1, as a %2, %3, held by %4; %5")
-        .arg(along, link("shape", shapeWords(voice)), verb.arg(link("push", pushWords(voice))),
-             link("mask", maskWords(voice)), link("turns", turnWords(voice)));
+    const QString runs =
+        voice.course.kind == CourseKind::unison ? Voices::tr("Swings %1") : Voices::tr("Runs %1");
+    return Voices::tr("%1 as %2, %3, %4, %5.")
+        .arg(runs.arg(link("course", courseWords(voice))), link("shape", shapeWords(voice)),
+             link("push", pushWords(voice)), link("mask", maskWords(voice)), link("turns", turnWords(voice)));
 }
 
 std::vector<Becomes> courseChoices(const motion::Voice& voice, const motion::Model& model,
@@ -184,7 +196,7 @@ std::vector<Becomes> courseChoices(const motion::Voice& voice, const motion::Mod
     const double size = model.size;
     motion::Course course;
     course.kind = CourseKind::unison;
-    add(tr("nothing: all at once"), course, size);
+    add(Voices::tr("in unison"), course, size);
     course.kind = CourseKind::direction;
     for (int axis = 0; axis < 3; ++axis) {
         course.direction = unitAxis(axis);
@@ -193,15 +205,15 @@ std::vector<Becomes> courseChoices(const motion::Voice& voice, const motion::Mod
     course.kind = CourseKind::world;
     for (const int axis : {0, 2}) {
         course.direction = unitAxis(axis);
-        add(tr("the world's %1").arg(axisName(course.direction)), course, size);
+        add(alongWorld(course.direction), course, size);
     }
     course.kind = CourseKind::point;
     course.point = rest.centre();
-    add(tr("the distance from the middle"), course, size);
+    add(Voices::tr("outward from the middle"), course, size);
     course.kind = CourseKind::line;
     for (int axis = 0; axis < 3; ++axis) {
         course.direction = unitAxis(axis);
-        add(tr("the distance from the line along %1").arg(axisName(course.direction)), course, size);
+        add(Voices::tr("outward from the line along %1").arg(axisName(course.direction)), course, size);
     }
     for (std::size_t set = 0; set < model.uvSets; ++set) {
         for (int axis = 0; axis < 2; ++axis) {
@@ -209,7 +221,7 @@ std::vector<Becomes> courseChoices(const motion::Voice& voice, const motion::Mod
             course.kind = CourseKind::uv;
             course.uvSet = set;
             course.uvAxis = axis;
-            add(tr("%1 of UV set %2").arg(axis == 0 ? "U" : "V").arg(set), course, 1.0);
+            add(Voices::tr("along %1 of UV set %2").arg(axis == 0 ? "U" : "V").arg(set), course, 1.0);
         }
     }
     return all;
@@ -218,7 +230,7 @@ std::vector<Becomes> courseChoices(const motion::Voice& voice, const motion::Mod
 std::vector<Becomes> shapeChoices(const motion::Voice& voice) {
     std::vector<Becomes> all;
     for (const auto& row : motion::shapeKinds()) {
-        all.push_back({tr(row.words), [kind = row.kind](motion::Voice& v) { v.shape.kind = kind; },
+        all.push_back({Voices::tr(row.words), [kind = row.kind](motion::Voice& v) { v.shape.kind = kind; },
                        row.kind == voice.shape.kind});
     }
     return all;
@@ -289,7 +301,7 @@ std::vector<Becomes> maskChoices(const motion::Voice& voice, const motion::Model
                                  const mesh::Bounds& rest) {
     std::vector<Becomes> all;
     const auto add = [&](const motion::MaskTerm& term) {
-        all.push_back({tr("hold %1").arg(termWords(term)),
+        all.push_back({Voices::tr("hold %1").arg(termWords(term)),
                        [term](motion::Voice& v) { v.heldBy.push_back(term); }, false});
     };
     for (int axis = 0; axis < 3; ++axis) {
@@ -331,7 +343,7 @@ std::vector<Becomes> maskChoices(const motion::Voice& voice, const motion::Model
         add(term);
     }
     if (!voice.heldBy.empty()) {
-        all.push_back({tr("let go of %1").arg(termWords(voice.heldBy.back())),
+        all.push_back({Voices::tr("no longer held %1").arg(termWords(voice.heldBy.back())),
                        [](motion::Voice& v) { v.heldBy.pop_back(); }, false});
     }
     return all;
@@ -343,14 +355,14 @@ std::vector<motion::Voice> newVoices(const mesh::Bounds& rest) {
         return size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
     }();
     motion::Voice wave;
-    wave.name = "Wave";
+    wave.name = Voices::tr("Wave").toStdString();
     wave.course.direction = unitAxis(longest);
     wave.push.direction = unitAxis(longest == 1 ? 0 : 1);
     wave.amplitude = {0.05, true};
     wave.wavelength = {0.6, true};
     wave.turns = 2;
     motion::Voice sway = wave;
-    sway.name = "Sway";
+    sway.name = Voices::tr("Sway").toStdString();
     sway.course.kind = CourseKind::unison;
     sway.turns = 1;
     sway.push.kind = PushKind::bend;
@@ -360,13 +372,13 @@ std::vector<motion::Voice> newVoices(const mesh::Bounds& rest) {
     sway.push.span = {std::max(static_cast<double>(rest.size().y), 1e-3), false};
     sway.degrees = 12.0;
     motion::Voice tremble = wave;
-    tremble.name = "Tremble";
+    tremble.name = Voices::tr("Tremble").toStdString();
     tremble.shape.kind = ShapeKind::noise;
     tremble.push.kind = PushKind::normal;
     tremble.amplitude = {0.015, true};
     tremble.turns = 4;
     motion::Voice breath = wave;
-    breath.name = "Breath";
+    breath.name = Voices::tr("Breath").toStdString();
     breath.course.kind = CourseKind::unison;
     breath.push.kind = PushKind::normal;
     breath.amplitude = {0.02, true};

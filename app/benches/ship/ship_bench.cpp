@@ -3,8 +3,8 @@
 #include "app/benches/ship/code_colours.h"
 #include "app/shell/panel_parts.h"
 #include "app/shell/theme.h"
-#include "app/shell/words.h"
 #include "app/shell/when_seen.h"
+#include "app/shell/words.h"
 #include "base/units.h"
 #include "bundle/import_notes.h"
 
@@ -53,7 +53,7 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
     connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
-        if (changes & (kShipChange | kSourceChange)) {
+        if (changes & (kShipChange | kSourceChange | kToleranceChange)) {
             seen->ask();
         }
     });
@@ -72,12 +72,12 @@ void ShipBench::buildPanel() {
     name_->setObjectName("bundleName");
     name_->setAlignment(Qt::AlignRight);
     name_->setFixedWidth(170);
-    column->addWidget(labelledRow(tr("Name"), name_));
+    column->addWidget(labelledRow(tr("Bundle name"), name_));
     folder_ = new QPushButton;
     folder_->setObjectName("bundleFolder");
     folder_->setMaximumWidth(200);
-    column->addWidget(labelledRow(tr("In folder"), folder_));
-    column->addWidget(sectionLabel(tr("Will be written")));
+    column->addWidget(labelledRow(tr("Folder"), folder_));
+    column->addWidget(sectionLabel(tr("Files to be written")));
     files_ = new QVBoxLayout;
     files_->setSpacing(4);
     column->addLayout(files_);
@@ -99,10 +99,10 @@ void ShipBench::buildPanel() {
     column->addWidget(busy_);
     result_ = quietLabel();
     column->addWidget(result_);
-    column->addWidget(sectionLabel(tr("The importer must")));
-    demands_ = new QVBoxLayout;
-    demands_->setSpacing(5);
-    column->addLayout(demands_);
+    column->addWidget(sectionLabel(tr("Import settings")));
+    settings_ = new QVBoxLayout;
+    settings_->setSpacing(5);
+    column->addLayout(settings_);
     column->addStretch(1);
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
@@ -140,7 +140,7 @@ void ShipBench::refresh() {
     const QString folder = text(document.ship.folder);
     folder_->setText(
         folder.isEmpty()
-            ? tr("choose…")
+            ? tr("Choose…")
             : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
     folder_->setToolTip(plainTip(folder));
     write_->setEnabled(session_.bake() != nullptr);
@@ -155,11 +155,12 @@ void ShipBench::refresh() {
 
 void ShipBench::refreshFiles() {
     emptyLayout(files_);
-    emptyLayout(demands_);
+    emptyLayout(settings_);
     const auto ship = session_.ship();
     if (!ship) {
-        files_->addWidget(
-            quietLabel(session_.bake() ? tr("measuring…") : tr("Nothing to ship before there is a bake.")));
+        files_->addWidget(quietLabel(session_.bake()
+                                         ? tr("Sizes are being measured…")
+                                         : tr("There is nothing to ship until something is baked.")));
         return;
     }
     for (const ShipFile& file : ship->files) {
@@ -167,26 +168,19 @@ void ShipBench::refreshFiles() {
     }
     files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md",
                               text(base::sizeText(ship->notesBytes))));
-    // One line for each demand, with all the files it concerns.
-    std::vector<std::string> order;
-    std::map<std::string, QStringList> concerned;
-    std::map<std::string, QString> why;
-    for (const bundle::ImporterDemand& demand : bundle::importerDemands(ship->manifest)) {
-        if (!concerned.count(demand.demand)) {
-            order.push_back(demand.demand);
+    const double error = ship->manifest.error.all.max;
+    const bool fits = error <= session_.tolerance();
+    files_->addWidget(factRow(tr("Maximum error"), text(base::lengthText(error)), fits ? "glass" : "brass"));
+    files_->addWidget(factRow(fits ? tr("Tolerance") : tr("Tolerance, exceeded"),
+                              text(base::lengthText(session_.tolerance()))));
+    for (const bundle::ImportSetting& setting : bundle::importSettings(ship->manifest)) {
+        QWidget* row = factRow(text(setting.setting), text(setting.value));
+        QStringList files;
+        for (const std::string& file : setting.files) {
+            files << text(file);
         }
-        concerned[demand.demand] << text(demand.file);
-        why[demand.demand] = text(demand.why);
-    }
-    for (const std::string& demand : order) {
-        const QStringList& files = concerned[demand];
-        QWidget* row = factRow(text(demand),
-                               files.size() > 1 ? tr("%n textures", nullptr, static_cast<int>(files.size()))
-                                                : files[0].section('.', -1).toUpper(),
-                               "quiet");
-        row->findChild<QLabel*>()->setProperty("role", "");
-        row->setToolTip(plainTip(files.join(", ") + "\n" + why[demand]));
-        demands_->addWidget(row);
+        row->setToolTip(plainTip(tr("%1: %2").arg(files.join(", "), text(setting.why))));
+        settings_->addWidget(row);
     }
 }
 
@@ -199,17 +193,17 @@ void ShipBench::refreshCheck() {
     } else if (check) {
         result_->setToolTip(plainTip(session_.bundleFolder()));
         result_->setText(check->ok() ? tr("Written and checked: %1").arg(nearName(session_.bundleFolder()))
-                                     : tr("Written, but the check found something."));
+                                     : tr("Written, but the check found a problem."));
         setRole(result_, check->ok() ? "glass" : "brick");
     } else {
         result_->setText(session_.changedSinceWritten()
-                             ? tr("Written before the last change: write it again.")
+                             ? tr("The choices have changed since it was written. Write it again.")
                              : tr("Not written yet."));
         setRole(result_, "quiet");
     }
     if (!check) {
-        checkColumn_->addWidget(quietLabel(tr(
-            "After writing, the files are read again and compared with the source. The report shows here.")));
+        checkColumn_->addWidget(quietLabel(tr("After writing, the files are read again and compared with the "
+                                              "source. The report appears here.")));
         checkColumn_->addStretch(1);
         return;
     }
@@ -217,26 +211,30 @@ void ShipBench::refreshCheck() {
         checkColumn_->addWidget(
             new Card(text(problem.what), text(problem.where + ": " + problem.fix + "."), "broken"));
     }
-    checkColumn_->addWidget(factRow(tr("Files as written, digests equal"), check->ok() ? tr("yes") : tr("no"),
-                                    check->ok() ? "glass" : "brick"));
+    checkColumn_->addWidget(factRow(tr("Files match the digests in the manifest"),
+                                    check->ok() ? tr("yes") : tr("no"), check->ok() ? "glass" : "brick"));
     if (check->error) {
         const bake::ErrorReport& error = *check->error;
         checkColumn_->addWidget(
-            factRow(tr("Positions at kept frames, against the source"),
-                    tr("off by at most %1").arg(text(base::lengthText(error.atFrames.max)))));
+            factRow(tr("Maximum position error at kept frames"), text(base::lengthText(error.atFrames.max))));
+        checkColumn_->addWidget(factRow(tr("Maximum position error between frames"),
+                                        text(base::lengthText(error.betweenFrames.max))));
         checkColumn_->addWidget(
-            factRow(tr("Positions between frames, against the source"),
-                    tr("off by at most %1").arg(text(base::lengthText(error.betweenFrames.max)))));
-        checkColumn_->addWidget(
-            factRow(tr("All positions, root mean square"), text(base::lengthText(error.all.rms))));
+            factRow(tr("Position error, root mean square"), text(base::lengthText(error.all.rms))));
+        const bool fits = error.all.max <= session_.tolerance();
         checkColumn_->addWidget(factRow(
-            tr("Normals"), tr("off by at most %1").arg(text(base::degreesText(error.normalMaxDegrees)))));
+            tr("Tolerance"),
+            (fits ? tr("%1, kept") : tr("%1, exceeded")).arg(text(base::lengthText(session_.tolerance()))),
+            fits ? "glass" : "brass"));
+        checkColumn_->addWidget(
+            factRow(tr("Maximum normal error"), text(base::degreesText(error.normalMaxDegrees))));
     }
     for (const bundle::ClipCheck& clip : check->clips) {
+        const auto frames = static_cast<int>(clip.frames);
         checkColumn_->addWidget(factRow(tr("Clip %1").arg(text(clip.name)),
-                                        text(base::plural(clip.frames, "frame")) +
-                                            (clip.closed ? tr(", closed") : tr(", open")) +
-                                            tr(", seam gap %1").arg(text(base::lengthText(clip.seamGap)))));
+                                        (clip.closed ? tr("%n frame(s), closed, seam gap %1", nullptr, frames)
+                                                     : tr("%n frame(s), open, seam gap %1", nullptr, frames))
+                                            .arg(text(base::lengthText(clip.seamGap)))));
     }
     checkColumn_->addStretch(1);
 }

@@ -36,7 +36,7 @@ private:
     QWidget* busy_;
     QProgressBar* progress_;
     QLabel* result_;
-    QVBoxLayout* demands_;
+    QVBoxLayout* settings_;
     QPlainTextEdit* code_;
     QWidget* check_;
     QVBoxLayout* checkColumn_;

@@ -1,0 +1,215 @@
+// What the stage and the dial draw, as pixels.
+
+#include "app/shell/main_window.h"
+#include "app/shell/pictures.h"
+#include "app/shell/theme.h"
+#include "own_places.h"
+
+#include <QFile>
+#include <QSettings>
+#include <QTest>
+#include <QTextStream>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <optional>
+
+using namespace ripple;
+using namespace ripple::app;
+
+namespace {
+
+/// A ball on the ground as a file, in a colour of its own or in none.
+QString ballFile(const QString& name, std::optional<double> grey) {
+    QFile material(tests::ownFolder().filePath(name + ".mtl"));
+    QFile file(tests::ownFolder().filePath(name + ".obj"));
+    if (!material.open(QIODevice::WriteOnly) || !file.open(QIODevice::WriteOnly)) {
+        return {};
+    }
+    QTextStream(&material) << "newmtl cloth\n" << (grey ? QString("Kd %1 %1 %1\n").arg(*grey) : QString());
+    QTextStream out(&file);
+    out << "mtllib " << name << ".mtl\nusemtl cloth\n";
+    constexpr int kAround = 48;
+    constexpr int kDown = 24;
+    for (int j = 0; j <= kDown; ++j) {
+        for (int i = 0; i < kAround; ++i) {
+            const double down = std::numbers::pi * j / kDown;
+            const double around = 2.0 * std::numbers::pi * i / kAround;
+            out << "v " << 0.5 * std::cos(around) * std::sin(down) << " " << 0.5 + 0.5 * std::cos(down) << " "
+                << 0.5 * std::sin(around) * std::sin(down) << "\n";
+        }
+    }
+    for (int j = 0; j < kDown; ++j) {
+        for (int i = 0; i < kAround; ++i) {
+            const int a = j * kAround + i + 1;
+            const int b = j * kAround + (i + 1) % kAround + 1;
+            out << "f " << a << " " << b << " " << b + kAround << " " << a + kAround << "\n";
+        }
+    }
+    return file.fileName();
+}
+
+/// Grey values of the ball, which fills a circle in the picture's middle, in order.
+std::vector<int> greysOf(const QImage& picture) {
+    std::vector<int> greys;
+    const double reach = 0.24 * picture.height();
+    for (int y = 0; y < picture.height(); ++y) {
+        for (int x = 0; x < picture.width(); ++x) {
+            if (std::hypot(x - 0.5 * picture.width(), y - 0.5 * picture.height()) < reach) {
+                greys.push_back(qGray(picture.pixel(x, y)));
+            }
+        }
+    }
+    std::sort(greys.begin(), greys.end());
+    return greys;
+}
+
+int partOf(const std::vector<int>& sorted, double part) {
+    return sorted[static_cast<std::size_t>(part * static_cast<double>(sorted.size() - 1))];
+}
+
+} // namespace
+
+class TestStageWindow : public QObject {
+    Q_OBJECT
+
+    std::unique_ptr<MainWindow> window_;
+
+    Session& session() { return window_->session(); }
+    Stage& stage() { return *window_->stage(); }
+    void openAndWait(const QString& file) {
+        window_->openPath(file);
+        QVERIFY(waitUntilIdle(*window_));
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        tests::keepPlacesApart();
+        QSettings().clear();
+        applyTheme(*qApp, ThemeKind::dusk);
+    }
+    void init() {
+        window_ = std::make_unique<MainWindow>();
+        window_->resize(1280, 800);
+        window_->bench(1).showStrip(1);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QApplication::setActiveWindow(window_.get());
+    }
+    void cleanup() {
+        session().undoStack().setClean();
+        window_.reset();
+    }
+    void whiteAndDarkBothShowTheirForm_data() {
+        QTest::addColumn<QString>("name");
+        QTest::addColumn<double>("grey"); // below 0: none
+        QTest::addColumn<int>("least");   // between a tenth and nine tenths of all greys
+        for (const bool day : {false, true}) {
+            const QByteArray theme = day ? " by day" : " at dusk";
+            QTest::newRow("white cloth" + theme) << (day ? "day_white" : "white") << 0.96 << 25;
+            QTest::newRow("dark metal" + theme) << (day ? "day_dark" : "dark") << 0.02 << 25;
+            QTest::newRow("no colour" + theme) << (day ? "day_none" : "none") << -1.0 << 40;
+        }
+    }
+    void whiteAndDarkBothShowTheirForm() {
+        QFETCH(QString, name);
+        QFETCH(double, grey);
+        QFETCH(int, least);
+        window_->setDayTheme(name.startsWith("day"));
+        openAndWait(ballFile(name, grey < 0.0 ? std::nullopt : std::optional(grey)));
+        const std::vector<int> greys = greysOf(stage().picture());
+        window_->setDayTheme(false);
+        const int low = partOf(greys, 0.1);
+        const int high = partOf(greys, 0.9);
+        QVERIFY2(high - low >= least, qPrintable(QString("%1 to %2").arg(low).arg(high)));
+        QVERIFY2(partOf(greys, 0.999) < 255, "blown out");
+        QVERIFY2(partOf(greys, 0.001) > 0, "drowned in black");
+        if (grey < 0.0) {
+            QVERIFY2(high < 215, qPrintable(QString::number(high))); // a middle grey, not white
+        }
+    }
+    /// While it plays, folds have no blotches of shadow that the finished picture has not.
+    void draftsShowNoFalseShadows() {
+        openAndWait(tests::ownDemo("awning.curly"));
+        session().edit("dense", [](project::Document& d) { d.source.reading.subdivisions = 1; });
+        QVERIFY(waitUntilIdle(*window_));
+        QTRY_VERIFY(stage().draftsCoarsely());
+        stage().keepDraftPixels();
+        for (const double frame : {12.0, 40.0, 77.0}) {
+            session().playhead().setFrame(frame);
+            QVERIFY(waitUntilIdle(*window_));
+            session().playhead().setFrame(frame + 1.0);
+            QTRY_VERIFY(!stage().poser().busy());
+            const QImage draft = stage().grab().toImage();
+            QVERIFY(stage().settling());
+            QVERIFY(waitUntilIdle(*window_));
+            const QImage finished = stage().grab().toImage();
+            int darker = 0;
+            int looked = 0;
+            for (int y = 0; y < finished.height(); ++y) {
+                for (int x = 0; x < finished.width(); ++x) {
+                    const int was = qGray(finished.pixel(x, y));
+                    if (was > 90) { // the cloth: ground and sky are darker
+                        ++looked;
+                        darker += was - qGray(draft.pixel(x, y)) > 30;
+                    }
+                }
+            }
+            QVERIFY(looked > 10000);
+            const double share = static_cast<double>(darker) / looked;
+            QVERIFY2(share < 0.012, qPrintable(QString("frame %1: %2").arg(frame).arg(share)));
+        }
+    }
+    void theCurtainEndsBelowTheLooks() {
+        openAndWait(tests::ownDemo("crates.curly"));
+        window_->showBench(1);
+        QVERIFY(waitUntilIdle(*window_));
+        const auto column = [&](double curtain, int x) {
+            session().look([curtain](project::View& view) { view.curtain = curtain; });
+            waitUntilIdle(*window_);
+            return stage().grab().toImage().copy(x - 3, 0, 7, 46);
+        };
+        // Through the middle of a button.
+        auto* button = window_->findChild<QWidget*>("look wire");
+        const int x = button->mapTo(window_.get(), button->rect().center()).x() -
+                      stage().mapTo(window_.get(), QPoint(0, 0)).x();
+        const double there = static_cast<double>(x) / stage().width();
+        QCOMPARE(column(there, x), column(0.2, x));
+    }
+    void theHandLeavesTheSeamsWordsAlone() {
+        openAndWait(tests::ownDemo("awning.curly"));
+        Dial& dial = *window_->dial();
+        const auto words = [&](double frame) {
+            session().playhead().setFrame(frame);
+            waitUntilIdle(*window_);
+            const QPointF top = dial.gripAt(0.0);
+            return dial.grab().toImage().copy(static_cast<int>(top.x()) - 50, static_cast<int>(top.y()) + 22,
+                                              100, 42);
+        };
+        QCOMPARE(words(0.0), words(54.0));
+    }
+    void jointsAreBarsWithChevrons() {
+        openAndWait(tests::ownDemo("heron.curly"));
+        const QImage lit = stage().grab().toImage();
+        QTest::keyClick(window_.get(), Qt::Key_J);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().view.look, std::string("joints"));
+        const QImage joints = stage().grab().toImage();
+        // Coral marks the one whose weights are shown.
+        const auto coral = [](const QImage& picture) {
+            int count = 0;
+            for (int y = 60; y < picture.height(); ++y) {
+                for (int x = 0; x < picture.width(); ++x) {
+                    const QColor c = picture.pixelColor(x, y);
+                    count += c.red() > 200 && c.green() < 140 && c.blue() < 110;
+                }
+            }
+            return count;
+        };
+        QVERIFY(coral(joints) > coral(lit) + 30);
+    }
+};
+
+QTEST_MAIN(TestStageWindow)
+#include "test_stage_window.moc"
