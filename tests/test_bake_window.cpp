@@ -9,6 +9,7 @@
 #include "app/shell/theme.h"
 #include "base/units.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -97,11 +98,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = std::make_unique<MainWindow>();
-        window_->resize(1280, 800);
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QApplication::setActiveWindow(window_.get());
+        window_ = tests::shownWindow();
     }
     void cleanup() {
         session().undoStack().setClean();

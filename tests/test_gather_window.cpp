@@ -14,6 +14,7 @@
 #include "app/shell/tick_box.h"
 #include "base/files.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -111,12 +112,8 @@ private Q_SLOTS:
     }
     void init() {
         dir_ = std::make_unique<QTemporaryDir>();
-        window_ = std::make_unique<MainWindow>();
-        window_->resize(1280, 800);
+        window_ = tests::shownWindow();
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QApplication::setActiveWindow(window_.get());
     }
     void cleanup() {
         session().undoStack().setClean();

@@ -15,6 +15,7 @@
 #include "base/units.h"
 #include "motion/score_file.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QApplication>
 #include <QMenu>
@@ -61,6 +62,7 @@ class TestMoveWindow : public QObject {
         });
         QVERIFY(idle());
         window_->stage()->keepDraftPixels();
+        window_->stage()->setRest(300); // time to look at a draft
         QTRY_VERIFY(window_->stage()->draftsCoarsely());
     }
     void key(Qt::Key k, Qt::KeyboardModifiers m = Qt::NoModifier) {
@@ -135,11 +137,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = std::make_unique<MainWindow>();
-        window_->resize(1280, 800);
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QApplication::setActiveWindow(window_.get());
+        window_ = tests::shownWindow();
     }
     void cleanup() {
         session().undoStack().setClean();

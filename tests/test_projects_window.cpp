@@ -9,6 +9,7 @@
 #include "app/shell/theme.h"
 #include "base/files.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -32,10 +33,8 @@ class TestProjectsWindow : public QObject {
 
     Session& session() { return window_->session(); }
     std::unique_ptr<MainWindow> newWindow() const {
-        auto window = std::make_unique<MainWindow>();
-        window->resize(1280, 800);
+        auto window = tests::shownWindow();
         window->bench(1).showStrip(1); // no ladder behind every test
-        window->show();
         return window;
     }
     void activate(MainWindow& window) {

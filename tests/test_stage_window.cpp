@@ -4,6 +4,7 @@
 #include "app/shell/pictures.h"
 #include "app/shell/theme.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QFile>
 #include <QSettings>
@@ -90,12 +91,8 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = std::make_unique<MainWindow>();
-        window_->resize(1280, 800);
+        window_ = tests::shownWindow();
         window_->bench(1).showStrip(1);
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QApplication::setActiveWindow(window_.get());
     }
     void cleanup() {
         session().undoStack().setClean();
@@ -136,6 +133,7 @@ private Q_SLOTS:
         QVERIFY(waitUntilIdle(*window_));
         QTRY_VERIFY(stage().draftsCoarsely());
         stage().keepDraftPixels();
+        stage().setRest(300); // time to look at a draft
         for (const double frame : {12.0, 40.0, 77.0}) {
             session().playhead().setFrame(frame);
             QVERIFY(waitUntilIdle(*window_));

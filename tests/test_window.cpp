@@ -10,6 +10,7 @@
 #include "base/units.h"
 #include "bundle/check.h"
 #include "own_places.h"
+#include "real_window.h"
 
 #include <QComboBox>
 #include <QDir>
@@ -94,12 +95,8 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = std::make_unique<MainWindow>();
-        window_->resize(1280, 800);
+        window_ = tests::shownWindow();
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
-        window_->show();
-        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
-        QApplication::setActiveWindow(window_.get()); // there is no window manager here to do it
     }
     void cleanup() {
         session().undoStack().setClean();
@@ -109,6 +106,7 @@ private Q_SLOTS:
         openAndWait(demo("heron.curly"));
         QVERIFY(!stage().settling());
         stage().keepDraftPixels();
+        stage().setRest(300); // time to look at a draft
         for (const char* look : {"lit", "wire", "uv-grid", "normals"}) {
             session().look([look](project::View& view) { view.look = look; });
             session().playhead().setFrame(look[0] == 'l' ? 4.0 : 9.0);

@@ -130,9 +130,9 @@ unsigned differences(const project::Document& a, const project::Document& b) {
 } // namespace
 
 Session::Session(QObject* parent) : QObject(parent) {
-    constexpr int kSizeMilliseconds = 200;
+    constexpr int kRest = 200; // a voice that is dragged is not baked at each step
+    setRest(kRest);
     sizeSoon_.setSingleShot(true);
-    sizeSoon_.setInterval(kSizeMilliseconds);
     connect(&sizeSoon_, &QTimer::timeout, this, [this] {
         if (sampledRecipe_) { // else what moves is another by now, and its bake comes first
             sizeShip();
@@ -145,7 +145,6 @@ Session::Session(QObject* parent) : QObject(parent) {
         sizeSoon_.start();
     });
     scoreSoon_.setSingleShot(true);
-    scoreSoon_.setInterval(kSizeMilliseconds); // a voice that is dragged is not baked at each step
     connect(&scoreSoon_, &QTimer::timeout, this, [this] {
         measureDensities();
         refreshObservations();

@@ -83,6 +83,12 @@ public:
     void setTrust(const source::Trust& trust) { trust_ = trust; }
     const source::Trust& trust() const { return trust_; }
 
+    /// How long a change must have come to rest before what takes longer follows it: milliseconds.
+    void setRest(int milliseconds) {
+        sizeSoon_.setInterval(milliseconds);
+        scoreSoon_.setInterval(milliseconds);
+    }
+
     const project::Document& document() const { return document_; }
     QUndoStack& undoStack() { return undo_; }
     Playhead& playhead() { return playhead_; }

@@ -46,6 +46,8 @@ public:
     /// Drafts are drawn with fewer triangles.
     bool draftsCoarsely() const { return renderer_.hasCoarse(); }
     /// A finer picture of the same is to come.
+    /// How long nothing must change before a draft is finished: milliseconds.
+    void setRest(int milliseconds) { settle_.setInterval(milliseconds); }
     bool settling() const {
         return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
     }
