@@ -9,14 +9,15 @@
 
 namespace ripple::tests {
 
-/// The window of 1280 × 800 as a person has it, shown and active. What waits for a change to come to rest waits
-/// less: nobody drags here. Null, with a failed test, if it does not show.
-inline std::unique_ptr<app::MainWindow> shownWindow() {
+/// The window of 1280 × 800 as a person has it, shown and active. What waits for a change to come to rest
+/// waits less: nobody drags here. Pictures stay drafts unless `finished` ones are looked at: drawing those is
+/// most of what these tests would cost.
+inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     constexpr int kRest = 15; // milliseconds
     auto window = std::make_unique<app::MainWindow>();
     window->session().setRest(kRest);
     if (window->stage()) {
-        window->stage()->setRest(kRest);
+        window->stage()->setRest(finished ? kRest : -1);
     }
     window->resize(1280, 800);
     window->show();

@@ -99,6 +99,7 @@ private Q_SLOTS:
     }
     void init() {
         window_ = tests::shownWindow();
+        window_->bench(1).showStrip(1); // the ladder is measured only where it is looked at
     }
     void cleanup() {
         session().undoStack().setClean();
@@ -144,6 +145,7 @@ private Q_SLOTS:
         }
     }
     void theCheapestIsTakenByOneClick() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("crates.curly"));
         session().edit("vertices", [](project::Document& d) { d.recipe.kind = bake::Kind::vertices; });
         QVERIFY(idle());
@@ -160,6 +162,7 @@ private Q_SLOTS:
         undoesAndRedoes(document);
     }
     void aRungIsTakenWhereItLies() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("crates.curly"));
         auto* chart = find<LadderChart>("ladder");
         const auto ladder = session().ladder();
@@ -177,6 +180,7 @@ private Q_SLOTS:
         QFAIL("no such rung");
     }
     void anErrorOverTheToleranceAsksToLook() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("heron.curly"));
         const double error = session().bake()->error.all.max;
         QVERIFY(error > session().tolerance()); // between frames: at 30 a second a running bird moves far
@@ -216,7 +220,8 @@ private Q_SLOTS:
         QVERIFY(session().tolerance() >= error && session().tolerance() < 1.2 * error);
     }
     void theToleranceIsAShareOrALength() {
-        openAndWait(demo("heron.curly"));
+        window_->bench(1).showStrip(0); // the ladder
+        openAndWait(demo("crates.curly"));
         auto* field = find<NumberField>("tolerance");
         QCOMPARE(field->text(), QString("0.1 %"));
         const project::Document before = session().document();
@@ -233,6 +238,7 @@ private Q_SLOTS:
         QCOMPARE(field->text(), QString("20 mm"));
     }
     void theToleranceIsDraggedAndTyped() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("awning.curly"));
         auto* chart = find<LadderChart>("ladder");
         auto* plot = chart->findChild<QCustomPlot*>();
@@ -258,6 +264,7 @@ private Q_SLOTS:
         QVERIFY(find<QPushButton>("takeCheapest")->toolTip().contains(QString::fromStdString(best.label())));
     }
     void theLadderIsMadeOnlyWhileItIsSeen() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("heron.curly"));
         QVERIFY(session().ladder());
         window_->bench(1).showStrip(1);
@@ -341,6 +348,7 @@ private Q_SLOTS:
         QCOMPARE(session().playhead().clip()->length(), std::size_t(90)); // time is as long as before
     }
     void whatBendsIsSaidAndTheLadderStillStands() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("awning.curly"));
         clickSegment("kind", 1);
         QVERIFY(session().bakeProblem());
@@ -393,6 +401,7 @@ private Q_SLOTS:
         QVERIFY(!session().undoStack().canUndo()); // looking is no change
     }
     void errorsOverFramesAndAgainstStep() {
+        window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("awning.curly"));
         window_->bench(1).showStrip(2);
         QVERIFY(idle());

@@ -91,7 +91,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow();
+        window_ = tests::shownWindow(true);
         window_->bench(1).showStrip(1);
     }
     void cleanup() {

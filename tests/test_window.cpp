@@ -20,6 +20,7 @@
 #include <QDialog>
 #include <QPlainTextEdit>
 #include <QRegularExpression>
+#include <QScrollArea>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
@@ -95,7 +96,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow();
+        window_ = tests::shownWindow(true);
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
     void cleanup() {
@@ -141,6 +142,20 @@ private Q_SLOTS:
         for (int bench = 0; bench < 5; ++bench) {
             window_->showBench(bench);
             QTest::qWait(20);
+            // Nothing of a panel lies beyond its right edge.
+            for (QScrollArea* area : window_->bench(bench).panel()->findChildren<QScrollArea*>()) {
+                QString widest;
+                int most = 0;
+                for (const QWidget* part :
+                     area->widget()->findChildren<QWidget*>(Qt::FindDirectChildrenOnly)) {
+                    if (part->isVisible() && part->minimumSizeHint().width() > most) {
+                        most = part->minimumSizeHint().width();
+                        widest = part->objectName() + " " + part->metaObject()->className();
+                    }
+                }
+                QVERIFY2(area->widget()->width() <= area->viewport()->width(),
+                         qPrintable(QString("bench %1: %2 takes %3").arg(bench).arg(widest).arg(most)));
+            }
             for (QLabel* label : window_->bench(bench).panel()->findChildren<QLabel*>()) {
                 if (label->isVisible() && !label->wordWrap()) {
                     QVERIFY2(label->width() >= label->sizeHint().width() - 1, qPrintable(label->text()));

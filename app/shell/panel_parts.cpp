@@ -108,14 +108,18 @@ void Card::addFix(const QString& label, std::function<void()> fix) {
     button->setObjectName("fix");
     connect(button, &QPushButton::clicked, this, std::move(fix));
     if (!fixes_) {
-        fixes_ = new QHBoxLayout;
+        fixes_ = new QBoxLayout(QBoxLayout::LeftToRight);
         fixes_->setContentsMargins(0, 3, 0, 0);
         column_->addLayout(fixes_);
     } else {
         delete fixes_->takeAt(fixes_->count() - 1); // the stretch
     }
-    fixes_->addWidget(button);
+    fixes_->addWidget(button, 0, Qt::AlignLeft);
     fixes_->addStretch(1);
+    constexpr int kRoom = 276; // pixels of a card in a panel
+    if (fixes_->sizeHint().width() > kRoom) {
+        fixes_->setDirection(QBoxLayout::TopToBottom);
+    }
 }
 
 void Card::setShow(std::function<void()> show) {

@@ -41,7 +41,7 @@ protected:
 
 private:
     QVBoxLayout* column_;
-    QHBoxLayout* fixes_ = nullptr;
+    QBoxLayout* fixes_ = nullptr;
     std::function<void()> show_;
 };
 

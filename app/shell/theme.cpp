@@ -60,7 +60,7 @@ QPushButton[role="act"] { background: @coral; color: @onCoral; border: none; fon
 QPushButton[role="act"]:hover { background: @coralUp; }
 QPushButton[role="act"]:disabled { background: @line; color: @quiet; }
 QPushButton[role="link"] { background: transparent; border: none; padding: 0; text-decoration: underline; }
-QPushButton[role="segment"] { border-radius: 0; border-right-width: 0; padding: 6px 4px; color: @quiet; }
+QPushButton[role="segment"] { border-radius: 0; border-right-width: 0; padding: 6px 2px; color: @quiet; }
 QPushButton[role="segment"][place="first"] { border-top-left-radius: 6px; border-bottom-left-radius: 6px; }
 QPushButton[role="segment"][place="last"] { border-top-right-radius: 6px; border-bottom-right-radius: 6px; border-right-width: 1px; }
 QPushButton[role="segment"]:checked { background: @coral; color: @onCoral; font-weight: 600; border-color: @coral; }

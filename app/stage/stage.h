@@ -45,9 +45,13 @@ public:
     }
     /// Drafts are drawn with fewer triangles.
     bool draftsCoarsely() const { return renderer_.hasCoarse(); }
+    /// How long nothing must change before a draft is finished, milliseconds; below 0: drafts stay, for tests
+    /// that look at something else.
+    void setRest(int milliseconds) {
+        finishes_ = milliseconds >= 0;
+        settle_.setInterval(std::max(milliseconds, 0));
+    }
     /// A finer picture of the same is to come.
-    /// How long nothing must change before a draft is finished: milliseconds.
-    void setRest(int milliseconds) { settle_.setInterval(milliseconds); }
     bool settling() const {
         return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
     }
@@ -174,6 +178,7 @@ private:
     bool keepsDraftPixels_ = false;
     double draftScale_ = 1.0; ///< of the next draft
     QTimer settle_;
+    bool finishes_ = true;
     bool scoresOnGpu_ = true;
     LatestJob coarseJob_;
     bool finishing_ = false; ///< the next picture is no draft

@@ -79,7 +79,9 @@ void Stage::drawModel(QPainter& painter) {
     const bool draft = renderer_.isSoftware() && !finishing_;
     finishing_ = false;
     if (renderer_.draw(makeReady(draft))) {
-        settle_.start();
+        if (finishes_) {
+            settle_.start();
+        }
     }
     const bool anew = renderer_.drewAnew() || ahead_;
     painter.drawImage(rect(), renderer_.image());

@@ -109,8 +109,9 @@ void BakePanel::refreshLoop() {
     const bool gap = seam.gap > seam.medianStep;
     const bool jolt = seam.velocityBreak > 2.0 * seam.medianBreak;
     const auto speed = [](double v) { return QString("%1 m/s").arg(v, 0, 'g', 2); };
-    const QString how = clip.closed ? tr("Closed (%1).") : tr("Open (%1), plays once.");
-    seam_->setText(how.arg(closingWords(bake->plan.clips[index])) + " " +
+    const QString how =
+        clip.closed ? tr("Closed (%1).").arg(closingWords(bake->plan.clips[index])) : tr("Open, plays once.");
+    seam_->setText(how + " " +
                    tr("Gap %1, steps %2; speed jump %3, elsewhere %4.")
                        .arg(text(base::lengthText(seam.gap)), text(base::lengthText(seam.medianStep)),
                             speed(seam.velocityBreak), speed(seam.medianBreak)));
