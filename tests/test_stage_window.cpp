@@ -91,7 +91,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow(true);
+        window_ = tests::shownWindow();
         window_->bench(1).showStrip(1);
     }
     void cleanup() {
@@ -160,6 +160,7 @@ private Q_SLOTS:
         }
     }
     void theCurtainEndsBelowTheLooks() {
+        stage().setRest(15); // finished pictures are alike to the pixel
         openAndWait(tests::ownDemo("crates.curly"));
         window_->showBench(1);
         QVERIFY(waitUntilIdle(*window_));

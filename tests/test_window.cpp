@@ -96,7 +96,7 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow(true);
+        window_ = tests::shownWindow();
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
     void cleanup() {
