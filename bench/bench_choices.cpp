@@ -5,6 +5,7 @@
 // "seconds". "ladder": every rung of the awning, from nothing but its files read before, against encoding and
 // measuring a single rung; bound: 2 s.
 
+#include "base/progress.h"
 #include "bake/error.h"
 #include "bake/ladder.h"
 #include "bench/against.h"

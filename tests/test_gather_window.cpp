@@ -24,6 +24,7 @@
 #include <QLabel>
 #include <QPushButton>
 #include <QScreen>
+#include <QScrollArea>
 #include <QSettings>
 #include <QTemporaryDir>
 #include <QTest>
@@ -172,6 +173,14 @@ private Q_SLOTS:
         QVERIFY(waitUntilIdle(*window_));
         QVERIFY(session().source());
         QCOMPARE(session().source()->mesh().vertexCount(), std::size_t(24));
+    }
+    void longNamesDoNotWidenThePanel() {
+        for (const char* model : {"FBX/spider.fbx", "FBX/animation_with_skeleton.fbx"}) {
+            window_->openPath(QString(MODELS_FOLDER) + "/" + model);
+            QVERIFY(waitUntilIdle(*window_));
+            auto* area = window_->bench(0).panel()->findChild<QScrollArea*>();
+            QVERIFY2(area->widget()->width() <= area->viewport()->width(), model);
+        }
     }
     void namesOutOfFilesAreShownAsTheyAre() {
         const std::string nasty = "<b>x</b><img src='/etc/passwd'>";

@@ -126,37 +126,53 @@ private Q_SLOTS:
             QVERIFY2(high < 215, qPrintable(QString::number(high))); // a middle grey, not white
         }
     }
-    /// While it plays, folds have no blotches of shadow that the finished picture has not.
+    /// While it plays, folds have no blotches of shadow that the finished picture has not: neither from a
+    /// coarser mesh nor, where pictures must come quickly, from the shadow of an earlier moment.
+    void draftsShowNoFalseShadows_data() {
+        QTest::addColumn<double>("pixels");
+        QTest::newRow("all pixels") << 1.0;
+        QTest::newRow("few pixels, shadows kept") << 0.5;
+    }
     void draftsShowNoFalseShadows() {
+        QFETCH(double, pixels);
         openAndWait(tests::ownDemo("awning.curly"));
+        window_->showBench(0); // the model alone
         session().edit("dense", [](project::Document& d) { d.source.reading.subdivisions = 1; });
         QVERIFY(waitUntilIdle(*window_));
         QTRY_VERIFY(stage().draftsCoarsely());
-        stage().keepDraftPixels();
-        stage().setRest(300); // time to look at a draft
+        stage().keepDraftPixels(pixels);
+        stage().setRest(400); // time to look at a draft
+        session().playhead().setFrame(0.0);
+        stage().grab();
         for (const double frame : {12.0, 40.0, 77.0}) {
             session().playhead().setFrame(frame);
-            QVERIFY(waitUntilIdle(*window_));
-            session().playhead().setFrame(frame + 1.0);
             QTRY_VERIFY(!stage().poser().busy());
             const QImage draft = stage().grab().toImage();
             QVERIFY(stage().settling());
-            QVERIFY(waitUntilIdle(*window_));
-            const QImage finished = stage().grab().toImage();
+            const QImage finished = stage().picture();
+            // Means of blocks: what differs at edges evens out.
+            constexpr int kBlock = 8;
             int darker = 0;
             int looked = 0;
-            for (int y = 0; y < finished.height(); ++y) {
-                for (int x = 0; x < finished.width(); ++x) {
-                    const int was = qGray(finished.pixel(x, y));
+            for (int y = 48; y + kBlock <= finished.height() - 60; y += kBlock) {
+                for (int x = 0; x + kBlock <= finished.width(); x += kBlock) {
+                    const auto mean = [&](const QImage& of) {
+                        int sum = 0;
+                        for (int i = 0; i < kBlock * kBlock; ++i) {
+                            sum += qGray(of.pixel(x + i % kBlock, y + i / kBlock));
+                        }
+                        return sum / (kBlock * kBlock);
+                    };
+                    const int was = mean(finished);
                     if (was > 90) { // the cloth: ground and sky are darker
                         ++looked;
-                        darker += was - qGray(draft.pixel(x, y)) > 30;
+                        darker += was - mean(draft) > 14;
                     }
                 }
             }
-            QVERIFY(looked > 10000);
+            QVERIFY(looked > 700);
             const double share = static_cast<double>(darker) / looked;
-            QVERIFY2(share < 0.012, qPrintable(QString("frame %1: %2").arg(frame).arg(share)));
+            QVERIFY2(share < 0.004, qPrintable(QString("frame %1: %2").arg(frame).arg(share)));
         }
     }
     void theCurtainEndsBelowTheLooks() {

@@ -32,10 +32,18 @@ QString sentence(const std::string& words, bool stop = true) {
     return stop ? result + "." : result;
 }
 
+/// What is said of a source: on a line of the command the file's name stands before it.
+QString ofSource(const std::string& words) {
+    const QString result = withoutOptions(words);
+    static const QRegularExpression kVerb("^(is|has|holds|names|needs|takes|says|was) ");
+    return kVerb.match(result).hasMatch() ? Findings::tr("The source %1").arg(result)
+                                          : sentence(words, false);
+}
+
 OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
     return {Lamp::broken,
             bench,
-            sentence(problem.what, false),
+            bench == "gather" ? ofSource(problem.what) : sentence(problem.what, false),
             text(problem.where) + ": " + withoutOptions(problem.fix) + ".",
             {},
             {}};
@@ -55,7 +63,7 @@ void addSourceFindings(Session& session, std::vector<OpenFinding>& all) {
                     : finding.severity == base::Severity::look ? Lamp::look
                                                                : Lamp::broken;
         open.bench = "gather";
-        open.title = sentence(finding.problem.what, false);
+        open.title = ofSource(finding.problem.what);
         // The file is named where it is not the source itself.
         const QString where = QFileInfo(text(finding.problem.where)).fileName();
         const bool other = where != source && finding.problem.where != session.source()->meshes()[0].name &&
@@ -140,8 +148,12 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         // What blending misses is in the maximum error; within the tolerance it is as good as asked for.
         const bool good = finding.id == "too-quick-to-blend" && !session.overTolerance();
         const bool note = finding.severity == base::Severity::note || good;
-        OpenFinding open{note ? Lamp::fine : Lamp::look, "bake", sentence(finding.problem.what, false),
-                         sentence(finding.problem.fix),  {},     {}};
+        OpenFinding open;
+        open.lamp = note ? Lamp::fine : Lamp::look;
+        open.bench = "bake";
+        open.title = Findings::tr("%1: %2").arg(sentence(finding.problem.where, false),
+                                                withoutOptions(finding.problem.what));
+        open.words = sentence(finding.problem.fix);
         all.push_back(open);
     }
     for (std::size_t c = 0; c < state.seams.size(); ++c) {

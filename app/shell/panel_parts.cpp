@@ -1,9 +1,13 @@
-#include "app/shell/words.h"
 #include "app/shell/panel_parts.h"
+
+#include "app/shell/words.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
+#include <QPainter>
 #include <QStyle>
+
+#include <algorithm>
 
 namespace ripple::app {
 
@@ -16,6 +20,45 @@ QLabel* labelled(const QString& text, const char* role) {
     label->setIndent(0);
     label->setTextFormat(Qt::PlainText);
     return label;
+}
+
+/// One line that is cut with an ellipsis where it has no room, and then says the whole in its tool tip: names
+/// out of files are as long as they like.
+class ElidingLabel : public QLabel {
+public:
+    ElidingLabel(const QString& words, const char* role) : QLabel(words) {
+        setProperty("role", role);
+        setIndent(0);
+        setTextFormat(Qt::PlainText);
+    }
+    QSize minimumSizeHint() const override {
+        constexpr int kLeast = 40; // pixels
+        return {std::min(kLeast, QLabel::sizeHint().width()), QLabel::minimumSizeHint().height()};
+    }
+
+protected:
+    void paintEvent(QPaintEvent* event) override {
+        if (QLabel::sizeHint().width() <= width()) {
+            return QLabel::paintEvent(event);
+        }
+        QPainter painter(this);
+        painter.setPen(palette().color(foregroundRole()));
+        painter.drawText(rect(), static_cast<int>(alignment() | Qt::TextSingleLine),
+                         fontMetrics().elidedText(text(), Qt::ElideMiddle, width()));
+        setToolTip(plainTip(text()));
+    }
+};
+
+/// Lines may break within paths and long names, which have no spaces.
+QString breakable(const QString& words) {
+    QString result;
+    for (const QChar c : words) {
+        result += c;
+        if (QStringView(u"/\\_.|:-").contains(c)) {
+            result += QChar(0x200B); // a space of no width
+        }
+    }
+    return result;
 }
 
 } // namespace
@@ -45,8 +88,7 @@ QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip) 
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
-    auto* name = quietLabel(label);
-    name->setWordWrap(false);
+    auto* name = new ElidingLabel(label, "quiet");
     name->setBuddy(widget);
     layout->addWidget(name);
     layout->addStretch(1);
@@ -76,12 +118,8 @@ QPushButton* rowButton(const QStringList& columns) {
 }
 
 QWidget* factRow(const QString& label, const QString& fact, const char* role) {
-    auto* value = new QLabel(fact);
-    value->setTextFormat(Qt::PlainText);
+    auto* value = new ElidingLabel(fact, role);
     value->setAlignment(Qt::AlignRight);
-    if (role) {
-        value->setProperty("role", role);
-    }
     return labelledRow(label, value);
 }
 
@@ -91,7 +129,7 @@ Card::Card(const QString& title, const QString& words, const char* tone, QWidget
     column_ = new QVBoxLayout(this);
     column_->setContentsMargins(12, 8, 10, 9);
     column_->setSpacing(3);
-    auto* head = new QLabel(title);
+    auto* head = new QLabel(breakable(title));
     head->setWordWrap(true);
     head->setTextFormat(Qt::PlainText);
     QFont bold = head->font();
@@ -99,7 +137,7 @@ Card::Card(const QString& title, const QString& words, const char* tone, QWidget
     head->setFont(bold);
     column_->addWidget(head);
     if (!words.isEmpty()) {
-        column_->addWidget(quietLabel(words));
+        column_->addWidget(quietLabel(breakable(words)));
     }
 }
 

@@ -198,7 +198,10 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     program.setUniformValue("u_eye", toQt(view.eye));
     program.setUniformValue("u_key", toQt(kKey));
     program.setUniformValue("u_texel", 1.0f / kShadowSide);
-    program.setUniformValue("u_apart", 0.010f * view.bounds.diagonal());
+    // A shadow that is kept from an earlier moment fits the ground, not the folds of this one: on the model
+    // only what lies well before a surface shades it.
+    program.setUniformValue("u_apart", (view.keepsShadow ? 0.03f : 0.01f) * view.bounds.diagonal());
+    program.setUniformValue("u_deeper", view.keepsShadow ? 0.05f : 0.006f);
     if (side == Side::decoded) {
         setDecodedUniforms(program, view);
     } else if (side == Side::scored) {

@@ -72,7 +72,8 @@ out vec2 v_uv;
 out vec3 v_light;
 out vec3 v_sheen;
 uniform sampler2DShadow u_depth;
-uniform float u_apart; // metres
+uniform float u_apart;  // metres
+uniform float u_deeper; // of the shadow map's depth
 vec3 lit_position;
 )";
 
@@ -84,7 +85,7 @@ const char* const kDraftTail = R"(
     // before the surface, and deeper, or folds would shade themselves in blotches.
     vec4 place = u_light * vec4(pose_position + n * u_apart, 1.0);
     vec3 p = place.xyz / place.w * 0.5 + 0.5;
-    float seen = textureLod(u_depth, vec3(p.xy, p.z - 0.0060), 0.0);
+    float seen = textureLod(u_depth, vec3(p.xy, p.z - u_deeper), 0.0);
     v_alpha = pose_alpha;
     v_uv = u_look == 2 ? a_grid : pose_uv;
     v_sheen = vec3(0.0);

@@ -2,7 +2,6 @@
 
 #include "bake/encode.h"
 #include "bake/room.h"
-#include "base/progress.h"
 #include "mesh/uv_sets.h"
 
 namespace ripple::bake {

@@ -2,7 +2,6 @@
 #include "bake/pieces.h"
 #include "bake/quaternions.h"
 
-#include "base/progress.h"
 #include "base/units.h"
 
 #include <numeric>

@@ -1,6 +1,5 @@
 #include "bake/encode.h"
 #include "bake/shared_motion.h"
-#include "base/progress.h"
 
 #include <algorithm>
 #include <cstring>

@@ -1,7 +1,6 @@
 #include "bake/sampling.h"
 
 #include "bake/thinning.h"
-#include "base/progress.h"
 #include "base/units.h"
 
 #include <algorithm>

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <array>
+#include <vector>
 #include <cmath>
 
 namespace ripple::inspect {
@@ -288,11 +289,16 @@ std::optional<UnitDoubt> doubtUnit(const source::FrameSource& source, const mesh
     if (!(size > 0.0) || (size >= kSmall && size <= kLarge)) {
         return std::nullopt;
     }
-    const std::array<double, 4> factors = {0.01, 0.001, 100.0, 1000.0};
-    for (const double large : {kUsual, kLarge}) {
-        for (const double factor : factors) {
-            if (size * factor >= kSmall && size * factor <= large) {
-                return UnitDoubt{size, space.metresPerUnit * factor};
+    // First the units that people work in, then whatever power of ten makes a usual size.
+    const double now = space.metresPerUnit;
+    for (const auto& units : {std::vector<double>{0.01, 0.001, 0.0254, 1.0},
+                              std::vector<double>{0.01 * now, 0.001 * now, 100.0 * now, 1000.0 * now}}) {
+        for (const double large : {kUsual, kLarge}) {
+            for (const double unit : units) {
+                const double then = size * unit / now;
+                if (then >= kSmall && then <= large) {
+                    return UnitDoubt{size, unit};
+                }
             }
         }
     }

@@ -2,7 +2,6 @@
 
 #include "bake/seam.h"
 #include "base/parallel.h"
-#include "base/progress.h"
 #include "inspect/gram.h"
 
 #include <algorithm>

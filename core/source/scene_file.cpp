@@ -2,7 +2,6 @@
 
 #include "base/child_program.h"
 #include "base/files.h"
-#include "base/progress.h"
 #include "base/text.h"
 #include "base/units.h"
 #include "source/companions.h"
