@@ -174,7 +174,9 @@ void addBakeFindings(Session& session, std::vector<OpenFinding>& all) {
         OpenFinding open;
         open.lamp = clip.closed || state.seams.size() == 1 ? Lamp::look : Lamp::fine;
         open.bench = "bake";
-        open.title = Findings::tr("The ends of %1 do not meet").arg(text(clip.name));
+        open.title = state.seams.size() == 1
+                         ? Findings::tr("The ends do not meet")
+                         : Findings::tr("The ends of %1 do not meet").arg(text(clip.name));
         open.words = Findings::tr("From frame %1 to frame 0 there is a gap of %2, against steps of %3.")
                          .arg(clip.length() - 1)
                          .arg(text(base::lengthText(gap)), text(base::lengthText(step))) +

@@ -28,8 +28,7 @@ constexpr std::size_t kMostRows = 12;
 QString clipFacts(const source::Clip& clip, const inspect::ClipSurvey* survey) {
     QStringList facts;
     if (clip.isSequence()) {
-        facts << Facts::tr("%n frame(s)", nullptr, static_cast<int>(clip.frames))
-              << Facts::tr("%1 / s").arg(text(base::numberText(clip.fps)));
+        facts << Facts::tr("%n frame(s)", nullptr, static_cast<int>(clip.frames)); // the rate is below
     }
     facts << text(base::secondsText(clip.duration));
     if (clip.keyRate > 0.0) {

@@ -28,7 +28,7 @@ TimeCard::TimeCard(Session& session, QWidget* parent)
     rate_->setRange(0, 1000);
     rate_->setDecimals(2);
     rate_->setUnit("/ s");
-    rate_->setFixedWidth(96);
+    rate_->setFixedWidth(132);
     rateRow_ = labelledRow(tr("Frame rate"), rate_, tr("Frames per second at which the sequence was made"));
     column->addWidget(rateRow_);
     auto* pair = new QWidget;

@@ -100,7 +100,8 @@ void TraceChart::paintEvent(QPaintEvent*) {
         painter.drawLine(QPointF(at, box.top()), QPointF(at, box.bottom()));
         painter.setPen(seam ? theme().brass : theme().quiet);
         if (quarter % 2 == 0) {
-            const QRectF place(at - 30.0, box.bottom() + 2.0, 60.0, 15.0);
+            const double left = quarter == 8 ? width() - 60.0 : at - 30.0; // the last stays inside
+            const QRectF place(left, box.bottom() + 2.0, 60.0, 15.0);
             painter.drawText(place, quarter == 8 ? Qt::AlignRight : Qt::AlignCenter,
                              seam ? tr("seam") : QString::number(0.25 * quarter, 'f', 1));
         }
