@@ -1,7 +1,7 @@
-#include "app/shell/main_window.h"
-#include "app/shell/pictures.h"
-#include "app/shell/theme.h"
-#include "app/shell/words.h"
+#include "app/window/main_window.h"
+#include "app/window/pictures.h"
+#include "app/look/theme.h"
+#include "app/session/words.h"
 #include "base/interruption.h"
 #include "base/version.h"
 

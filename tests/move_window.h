@@ -6,11 +6,11 @@
 #include "app/benches/move/voice_card.h"
 #include "app/benches/move/voice_words.h"
 #include "app/dial/dial.h"
-#include "app/shell/main_window.h"
-#include "app/shell/pictures.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
-#include "app/shell/tick_box.h"
+#include "app/window/main_window.h"
+#include "app/window/pictures.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
+#include "app/look/tick_box.h"
 #include "app/stage/stage.h"
 #include "base/units.h"
 #include "motion/score_file.h"
@@ -137,9 +137,7 @@ private Q_SLOTS:
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }
-    void init() {
-        window_ = tests::shownWindow();
-    }
+    void init() { window_ = tests::shownWindow(); }
     void cleanup() {
         session().undoStack().setClean();
         window_->autosave().drop();

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/shell/main_window.h"
+#include "app/window/main_window.h"
 
 #include <QApplication>
 #include <QTest>

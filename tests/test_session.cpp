@@ -2,8 +2,8 @@
 
 #include "app/charts/texture_sheet.h"
 #include "app/dial/dial.h"
-#include "app/shell/bench_state.h"
-#include "app/shell/session.h"
+#include "app/session/bench_state.h"
+#include "app/session/session.h"
 #include "base/files.h"
 #include "base/progress.h"
 

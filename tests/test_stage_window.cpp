@@ -1,11 +1,13 @@
 // What the stage and the dial draw, as pixels.
 
-#include "app/shell/main_window.h"
-#include "app/shell/pictures.h"
-#include "app/shell/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/pictures.h"
+#include "app/look/theme.h"
+#include "app/stage/looks.h"
 #include "own_places.h"
 #include "real_window.h"
 
+#include <QAbstractButton>
 #include <QFile>
 #include <QSettings>
 #include <QTest>
@@ -203,6 +205,46 @@ private Q_SLOTS:
                                               100, 42);
         };
         QCOMPARE(words(0.0), words(54.0));
+    }
+    /// A row is all that a look needs: it has its button, its key, its place in the menu, and is drawn.
+    void aLookIsAddedInOnePlace() {
+        addLook({.id = "height",
+                 .text = "Height",
+                 .key = "Y",
+                 .words = "Height above the ground",
+                 .drawn = Look::shades,
+                 .measures = Measures::eachPose,
+                 .needsPose = true,
+                 .available = [](const Session& session) { return !session.source()->clips().empty(); },
+                 .shades =
+                     [](const Session&, const Poser::Pose& pose) {
+                         Shades shades;
+                         shades.title = "Height";
+                         for (const glm::vec3& p : pose.positions) {
+                             shades.values.push_back(p.y);
+                             shades.colours.emplace_back(p.y, p.y, p.y, 1.0f);
+                         }
+                         return shades;
+                     }});
+        window_ = tests::shownWindow();
+        openAndWait(tests::ownDemo("crates.curly"));
+        const QImage lit = stage().picture();
+        auto* button = window_->findChild<QAbstractButton*>("look height");
+        QVERIFY(button && button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(waitUntilIdle(*window_));
+        QCOMPARE(session().document().view.look, std::string("height"));
+        QVERIFY(stage().picture() != lit);
+        QCOMPARE(stage().shades().title, QString("Height"));
+        const float before = stage().shades().values[0];
+        session().playhead().setFrame(40.0); // it follows the pose
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(stage().shades().values[0] != before);
+        tests::pressKey(*window_, Qt::Key_L);
+        QCOMPARE(session().document().view.look, std::string("lit"));
+        tests::pressKey(*window_, Qt::Key_Y);
+        QCOMPARE(session().document().view.look, std::string("height"));
+        QVERIFY(window_->actions().action("look-height")->isChecked());
     }
     void jointsAreBarsWithChevrons() {
         openAndWait(tests::ownDemo("heron.curly"));

@@ -5,7 +5,7 @@
 #include "app/benches/move/move_bench.h"
 #include "app/benches/planned_bench.h"
 #include "app/benches/ship/ship_bench.h"
-#include "app/shell/panel_parts.h"
+#include "app/look/panel_parts.h"
 
 #include <QHBoxLayout>
 #include <QPushButton>

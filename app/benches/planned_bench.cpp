@@ -1,6 +1,6 @@
 #include "app/benches/planned_bench.h"
 
-#include "app/shell/panel_parts.h"
+#include "app/look/panel_parts.h"
 
 namespace ripple::app {
 

@@ -1,7 +1,7 @@
 #include "app/charts/frame_chart.h"
 
 #include "app/charts/plot_style.h"
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QVBoxLayout>

@@ -1,7 +1,7 @@
 #include "app/charts/likeness_map.h"
 
 #include "app/charts/ramp.h"
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QMouseEvent>

@@ -1,6 +1,6 @@
 #include "app/charts/plot_style.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 
 #include <qcustomplot.h>
 

@@ -1,6 +1,6 @@
 #include "app/charts/texture_sheet.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QKeyEvent>

@@ -1,8 +1,8 @@
 #include "app/dial/dial.h"
 
-#include "app/shell/closing_words.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
+#include "app/look/closing_words.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QKeyEvent>

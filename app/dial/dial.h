@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/shell/session.h"
-#include "app/shell/theme.h"
+#include "app/session/session.h"
+#include "app/look/theme.h"
 
 #include <QColor>
 #include <QPixmap>

@@ -2,8 +2,9 @@
 
 #include "app/dial/dial.h"
 
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
+#include "app/session/bench_state.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
 #include "motion/perform.h"
 
 #include <QPainter>
@@ -14,7 +15,7 @@
 namespace ripple::app {
 
 bool Dial::showsVoices() const {
-    return session_.document().view.bench == "move" && session_.performance() != nullptr;
+    return benchOf(session_.document().view).voices && session_.performance() != nullptr;
 }
 
 void Dial::paintVoices(QPainter& painter) {

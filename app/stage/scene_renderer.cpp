@@ -1,6 +1,6 @@
 #include "app/stage/scene_renderer.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "emit/glsl_reader.h"
 
 #include <QImage>

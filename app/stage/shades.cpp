@@ -1,7 +1,7 @@
 #include "app/stage/shades.h"
 
 #include "app/charts/ramp.h"
-#include "app/shell/words.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <algorithm>

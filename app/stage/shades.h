@@ -6,6 +6,7 @@
 
 #include <QString>
 
+#include <optional>
 #include <span>
 #include <string>
 #include <vector>
@@ -20,8 +21,9 @@ struct Shades {
     QString title;                  ///< "speed"
     QString least;                  ///< under the ramp's left end; empty: no ramp
     QString most;
-    std::vector<float> values; ///< vertices, of what is read off at the pointer; may be empty
-    bool grey = false;         ///< black to white instead of the ramp
+    std::vector<float> values;             ///< vertices, of what is read off at the pointer; may be empty
+    bool grey = false;                     ///< black to white instead of the ramp
+    std::optional<std::size_t> uvSet = {}; ///< whose UVs the grid is laid by, where it is drawn
 };
 
 /// Vertex colours, whole ("rgb") or one channel ("r", "g", "b", "a") as grey.

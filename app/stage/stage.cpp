@@ -1,6 +1,6 @@
 #include "app/stage/stage.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QElapsedTimer>
@@ -144,15 +144,13 @@ glm::vec3 Stage::sourcePosition(int vertex) const {
 }
 
 bool Stage::scoreIsDrawn() const {
-    return scoresOnGpu_ && session_.document().view.bench == "move" && session_.performance() &&
+    return scoresOnGpu_ && benchOf(session_.document().view).voices && session_.performance() &&
            renderer_.hasScore();
 }
 
 bool Stage::poseCanWait() const {
-    const std::string& look = session_.document().view.look;
     return scoreIsDrawn() && !positions().empty() && session_.marks().empty() &&
-           (look == "lit" || look == "normals" || look == "uv-grid" || look == "density" ||
-            look == "colours");
+           !lookOf(session_.document().view).needsPose;
 }
 
 void Stage::ensurePose() {
@@ -175,9 +173,9 @@ float Stage::groundY() const {
 }
 
 bool Stage::curtainShown() const {
-    const std::string& bench = session_.document().view.bench;
-    const bool decoded = (bench == "bake" || bench == "ship") && session_.bake() && renderer_.hasBake();
-    const bool compared = bench == "gather" && session_.compared();
+    const Curtain curtain = benchOf(session_.document().view).curtain;
+    const bool decoded = curtain == Curtain::decoded && session_.bake() && renderer_.hasBake();
+    const bool compared = curtain == Curtain::compared && session_.compared();
     return ready_ && session_.source() && (decoded || compared);
 }
 

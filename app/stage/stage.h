@@ -5,7 +5,7 @@
 #include "app/stage/poser.h"
 #include "app/stage/scene_renderer.h"
 #include "app/stage/score_handles.h"
-#include "app/stage/shades.h"
+#include "app/stage/looks.h"
 
 #include <QImage>
 #include <QTimer>
@@ -102,8 +102,6 @@ private:
     void poseCompared();
     void takePose();
     void refreshShades();
-    Shades bakeErrorShades() const;
-    Shades scoreShades() const;
     /// As last posed by the processor.
     std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
     void adaptDrafts();

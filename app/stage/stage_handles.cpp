@@ -1,7 +1,7 @@
 // What is taken hold of on the model: the handles of the chosen voice, and values under the pointer.
 
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
 #include "app/stage/stage.h"
 
 #include <QPainter>
@@ -25,7 +25,8 @@ std::vector<ScoreHandle> Stage::handles() const {
     const motion::Voice* voice = chosenVoice(session_);
     const auto performance = session_.performance();
     // Handles would run along with what plays; it is looked at then.
-    if (session_.document().view.bench != "move" || session_.playhead().playing() || !voice || !performance) {
+    if (!benchOf(session_.document().view).voices || session_.playhead().playing() || !voice ||
+        !performance) {
         return {};
     }
     return scoreHandles(*voice, restBounds_, performance->model().size);
@@ -83,7 +84,7 @@ void Stage::dragHandle(const QPointF& at) {
 
 void Stage::hover(const QPointF& at) {
     const QString handle = handleUnder(at);
-    const bool probes = session_.document().view.bench == "move" && !shades_.values.empty();
+    const bool probes = benchOf(session_.document().view).voices && !shades_.values.empty();
     int vertex = -1;
     if (probes && handle.isEmpty()) {
         ensurePose();

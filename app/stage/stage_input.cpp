@@ -120,7 +120,7 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
 
 void Stage::mouseReleaseEvent(QMouseEvent* event) {
     if (drag_ == Drag::orbit && !moved_ && event->button() == Qt::LeftButton) {
-        const int joint = session_.document().view.look == "joints" ? jointAt(event->position()) : -1;
+        const int joint = lookOf(session_.document().view).showsJoints ? jointAt(event->position()) : -1;
         if (joint >= 0) {
             session_.showJoint(joint);
         } else {

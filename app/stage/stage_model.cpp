@@ -2,7 +2,7 @@
 
 #include "app/stage/stage.h"
 
-#include "app/shell/score_edits.h"
+#include "app/session/score_edits.h"
 
 #include <algorithm>
 #include <cmath>
@@ -94,7 +94,7 @@ void Stage::poseSource() {
     if (!source) {
         return;
     }
-    const bool speed = session_.document().view.look == "speed";
+    const bool speed = lookOf(session_.document().view).needsSpeed;
     if (plan && clip < plan->clips.size()) {
         const bake::ClipPlan& of = plan->clips[clip];
         const source::Clip& from = source->clips()[of.clip];
@@ -113,12 +113,11 @@ void Stage::poseSource() {
 void Stage::takePose() {
     if (ready_ && !positions().empty() && gl_.makeCurrent()) {
         renderer_.setPose(poser_.pose().positions, poser_.pose().normals);
-        // Weights and colours do not change with the pose; the edges of a large mesh are measured once.
         constexpr std::size_t kManyCorners = 600000;
-        const std::string& look = session_.document().view.look;
+        const Measures measures = lookOf(session_.document().view).measures;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
-        shadesDirty_ = shadesDirty_ || look == "speed" || look == "error" || look == "mask" ||
-                       look == "strain" || (look == "wire" && small) || shades_.colours.empty();
+        shadesDirty_ = shadesDirty_ || measures == Measures::eachPose ||
+                       (measures == Measures::smallMeshes && small) || shades_.colours.empty();
     }
 }
 
@@ -144,95 +143,16 @@ void Stage::poseCompared() {
     }
 }
 
-Shades Stage::bakeErrorShades() const {
-    const auto bake = session_.bake();
-    const auto& clips = bake->baked.textures.clips;
-    const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
-    if (clip >= clips.size() || poser_.pose().normals.size() != positions().size()) {
-        return {};
-    }
-    std::vector<glm::vec3> read(positions().size());
-    std::vector<glm::vec3> normals(positions().size());
-    const bake::TextureReader reader = bake->reader(session_.source()->mesh());
-    reader.at(clips[clip], static_cast<float>(session_.playhead().frame()), read, normals);
-    return session_.document().view.error == "normal"
-               ? normalErrorShades(poser_.pose().normals, normals, bake->error.normalMaxDegrees)
-               : errorShades(positions(), read, bake->error.all.max);
-}
-
-Shades Stage::scoreShades() const {
-    const auto performance = session_.performance();
-    const motion::Voice* voice = chosenVoice(session_);
-    const project::View& view = session_.document().view;
-    const mesh::Mesh& mesh = session_.source()->mesh();
-    if (!performance || !voice) {
-        return {};
-    }
-    if (view.look == "strain") {
-        return strainShades(motion::edgeStrain(mesh, positions()));
-    }
-    const std::size_t index = voiceIndex(session_.document().score, voice->id);
-    const QString name = QString::fromStdString(voice->name);
-    if (view.look == "density") {
-        return densityShades(motion::measureDensity(*performance, mesh, *voice, index), name);
-    }
-    const motion::VoiceNodes& nodes = performance->composition().voices[index];
-    const bool shape = view.probe == "shape";
-    const bool place = view.probe == "place";
-    std::vector<float> values = performance->values(shape   ? nodes.shape
-                                                    : place ? nodes.place
-                                                            : nodes.mask,
-                                                    session_.playhead().turn(), {});
-    for (float& value : values) {
-        value = place ? value - std::floor(value) : value;
-    }
-    const auto range = motion::shapeRange(voice->shape);
-    const QString title = shape   ? tr("%1: shape now").arg(name)
-                          : place ? tr("%1: phase now").arg(name)
-                                  : tr("%1: mask, black is held").arg(name);
-    return probeShades(values, title, shape ? static_cast<float>(range[0]) : 0.0f,
-                       shape ? static_cast<float>(range[1]) : 1.0f, session_.pickedVertex());
-}
-
 void Stage::refreshShades() {
     shadesDirty_ = false;
     shades_ = {};
     const auto source = session_.source();
-    const project::View& view = session_.document().view;
-    if (!source || positions().empty()) {
-        renderer_.setShades({});
-        return;
-    }
-    const mesh::Mesh& mesh = source->mesh();
-    if (view.look == "colours") {
-        shades_ = colourShades(mesh, view.channel);
-    } else if (view.look == "wire") {
-        shades_ = edgeShades(mesh, positions());
-    } else if (view.look == "speed") {
-        double largest = 0.0;
-        const auto survey = session_.survey();
-        for (std::size_t c = 0; survey && c < survey->clips.size(); ++c) {
-            const inspect::ClipSurvey& clip = survey->clips[c];
-            // The step over the seam of an open clip is no speed.
-            const std::size_t steps = clip.motion.max.size() - (clip.extent.closed ? 0 : 1);
-            for (std::size_t f = 0; clip.extent.spacing > 0.0 && f < steps && f < clip.motion.max.size();
-                 ++f) {
-                largest = std::max(largest, static_cast<double>(clip.motion.max[f]) / clip.extent.spacing);
-            }
+    const LookRow& look = lookOf(session_.document().view);
+    if (source && !positions().empty() && look.shades) {
+        shades_ = look.shades(session_, poser_.pose());
+        if (shades_.uvSet) {
+            renderer_.setGridUvs(source->mesh().uvSets[*shades_.uvSet]);
         }
-        shades_ = speedShades(poser_.pose(), largest);
-    } else if (view.look == "mask" || view.look == "density" || view.look == "strain") {
-        shades_ = scoreShades();
-    } else if (view.look == "error" && session_.bake()) {
-        shades_ = bakeErrorShades();
-    } else if (view.look == "joints" && !source->joints().empty()) {
-        const auto joint = static_cast<std::size_t>(std::max(session_.shownJoint(), 0));
-        shades_ = weightShades(source->jointWeights(joint), QString::fromStdString(source->joints()[joint]));
-    } else if (view.look == "uv-grid" && !mesh.uvSets.empty()) {
-        const std::size_t set = std::min(view.uvSet, mesh.uvSets.size() - 1);
-        renderer_.setGridUvs(mesh.uvSets[set]);
-        shades_.title =
-            tr("UV set %1 of %n (counted from 0)", nullptr, static_cast<int>(mesh.uvSets.size())).arg(set);
     }
     renderer_.setShades(shades_.colours);
 }

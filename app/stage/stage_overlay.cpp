@@ -3,7 +3,7 @@
 #include "app/stage/stage.h"
 
 #include "app/charts/ramp.h"
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "base/units.h"
 
 #include <QLinearGradient>
@@ -57,14 +57,14 @@ void Stage::paintOverlay(QPainter& painter) {
     if (curtainShown()) {
         paintCurtain(painter);
     }
-    const std::string& bench = session_.document().view.bench;
-    if ((bench == "bake" || bench == "ship") && !renderer_.bakeProblem().isEmpty()) {
+    const project::View& view = session_.document().view;
+    if (benchOf(view).curtain == Curtain::decoded && !renderer_.bakeProblem().isEmpty()) {
         // What is seen is the source, whatever the curtain would say.
         const QString words = renderer_.bakeProblem();
         chip(painter, {20, height() - 72.0, painter.fontMetrics().horizontalAdvance(words) + 22.0, 24}, words,
              true);
     }
-    if (session_.document().view.look == "joints") {
+    if (lookOf(view).showsJoints) {
         paintJoints(painter);
     }
     paintHandles(painter);
@@ -94,7 +94,7 @@ void Stage::paintCurtain(QPainter& painter) {
                                        handle + QPointF(way * 3.5, 3)});
     }
     painter.setFont(textFont(12));
-    const bool compared = session_.document().view.bench == "gather";
+    const bool compared = benchOf(session_.document().view).curtain == Curtain::compared;
     const QString left = compared ? tr("Frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("Source");
     const QString right = compared ? tr("Frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
                                    : tr("Decoded from the textures");
@@ -166,7 +166,7 @@ void Stage::paintPicked(QPainter& painter) {
         tr("Vertex %1").arg(QString::fromStdString(base::countText(static_cast<std::size_t>(vertex))));
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16;
     chip(painter, {at.x() + 13, at.y() - 11, wide, 22}, text, true);
-    if (session_.document().view.look == "wire") {
+    if (lookOf(session_.document().view).drawn == Look::wire) {
         paintEdges(painter, vertex);
     }
 }

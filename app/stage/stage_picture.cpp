@@ -14,16 +14,6 @@ namespace {
 
 constexpr double kLeastScale = 0.5; ///< of a draft
 
-Look lookNamed(const std::string& name) {
-    return name == "wire"      ? Look::wire
-           : name == "uv-grid" ? Look::uvGrid
-           : name == "normals" ? Look::normals
-           : name == "colours" || name == "joints" || name == "speed" || name == "error" || name == "mask" ||
-                   name == "density" || name == "strain"
-               ? Look::shades
-               : Look::lit;
-}
-
 } // namespace
 
 SceneView Stage::makeReady(bool draft) {
@@ -53,8 +43,8 @@ SceneView Stage::makeReady(bool draft) {
     view.viewProjection = viewProjection_;
     view.eye = camera_.eye();
     view.curtain = curtainShown() ? static_cast<int>(session_.document().view.curtain * view.width) : -1;
-    view.compared = session_.document().view.bench == "gather";
-    view.look = lookNamed(session_.document().view.look);
+    view.compared = benchOf(session_.document().view).curtain == Curtain::compared;
+    view.look = lookOf(session_.document().view).drawn;
     if (view.look == Look::shades && shades_.colours.empty()) {
         view.look = Look::lit; // this source has nothing of the kind
     }

@@ -1,6 +1,6 @@
 #include "app/stage/uv_grid.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 
 #include <QPainter>
 

@@ -6,10 +6,10 @@
 // in the same run: a picture of the same model from a camera that turned, which nothing has to be computed
 // for.
 
-#include "app/shell/main_window.h"
-#include "app/shell/pictures.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
+#include "app/window/main_window.h"
+#include "app/window/pictures.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
 #include "app/stage/stage.h"
 
 #include <QApplication>

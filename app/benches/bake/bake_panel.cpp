@@ -1,7 +1,7 @@
 #include "app/benches/bake/bake_panel.h"
 
 #include "app/benches/bake/cost_box.h"
-#include "app/shell/when_seen.h"
+#include "app/look/when_seen.h"
 
 namespace ripple::app {
 

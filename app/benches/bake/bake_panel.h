@@ -1,9 +1,9 @@
 #pragma once
 
 #include "app/benches/bench.h"
-#include "app/shell/number_field.h"
-#include "app/shell/segmented_choice.h"
-#include "app/shell/tick_box.h"
+#include "app/look/number_field.h"
+#include "app/look/segmented_choice.h"
+#include "app/look/tick_box.h"
 
 #include <QComboBox>
 #include <QLabel>

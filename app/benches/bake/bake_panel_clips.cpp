@@ -3,9 +3,9 @@
 #include "app/benches/bake/bake_panel.h"
 
 #include "app/benches/bake/row_index.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/tick_box.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/tick_box.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>

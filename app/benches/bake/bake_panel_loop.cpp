@@ -1,9 +1,9 @@
 // The bake panel's way to close the loop, and what its seam then shows.
 
 #include "app/benches/bake/bake_panel.h"
-#include "app/shell/closing_words.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/words.h"
+#include "app/look/closing_words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <algorithm>

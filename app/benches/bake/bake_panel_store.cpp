@@ -2,8 +2,8 @@
 
 #include "app/benches/bake/bake_panel.h"
 #include "app/benches/bake/row_index.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QGridLayout>

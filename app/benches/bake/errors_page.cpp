@@ -1,7 +1,7 @@
 #include "app/benches/bake/errors_page.h"
 
-#include "app/shell/theme.h"
-#include "app/shell/when_seen.h"
+#include "app/look/theme.h"
+#include "app/look/when_seen.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>

@@ -2,8 +2,8 @@
 
 #include "app/charts/frame_chart.h"
 #include "app/charts/step_chart.h"
-#include "app/shell/segmented_choice.h"
-#include "app/shell/session.h"
+#include "app/look/segmented_choice.h"
+#include "app/session/session.h"
 
 #include <QStackedWidget>
 

@@ -1,8 +1,8 @@
 #include "app/benches/bake/ladder_page.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/when_seen.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/when_seen.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/charts/ladder_chart.h"
-#include "app/shell/number_field.h"
-#include "app/shell/session.h"
+#include "app/look/number_field.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QPushButton>

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/charts/texture_sheet.h"
-#include "app/shell/segmented_choice.h"
+#include "app/look/segmented_choice.h"
 
 #include <QHBoxLayout>
 

@@ -4,10 +4,10 @@
 #include "app/benches/gather/source_facts.h"
 #include "app/benches/gather/space_card.h"
 #include "app/benches/gather/time_card.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/theme.h"
-#include "app/shell/when_seen.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/theme.h"
+#include "app/look/when_seen.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <algorithm>

@@ -1,7 +1,7 @@
 #include "app/benches/gather/likeness_page.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QGridLayout>

@@ -2,9 +2,9 @@
 
 #include "app/charts/likeness_map.h"
 #include "app/jobs/latest_job.h"
-#include "app/shell/number_field.h"
-#include "app/shell/session.h"
-#include "app/shell/tick_box.h"
+#include "app/look/number_field.h"
+#include "app/session/session.h"
+#include "app/look/tick_box.h"
 
 #include <QLabel>
 #include <QVBoxLayout>

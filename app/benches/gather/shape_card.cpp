@@ -1,8 +1,8 @@
 #include "app/benches/gather/shape_card.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/segmented_choice.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/segmented_choice.h"
+#include "app/session/words.h"
 
 #include <QVBoxLayout>
 

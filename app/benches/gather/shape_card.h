@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/shell/number_field.h"
-#include "app/shell/session.h"
+#include "app/look/number_field.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QWidget>

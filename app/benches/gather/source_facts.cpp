@@ -1,9 +1,9 @@
 #include "app/benches/gather/source_facts.h"
 
-#include "app/shell/bench_state.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/tick_box.h"
-#include "app/shell/words.h"
+#include "app/session/bench_state.h"
+#include "app/look/panel_parts.h"
+#include "app/look/tick_box.h"
+#include "app/session/words.h"
 #include "base/units.h"
 #include "mesh/uv_sets.h"
 

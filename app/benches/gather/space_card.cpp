@@ -1,8 +1,8 @@
 #include "app/benches/gather/space_card.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/theme.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/theme.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/shell/number_field.h"
-#include "app/shell/segmented_choice.h"
-#include "app/shell/session.h"
+#include "app/look/number_field.h"
+#include "app/look/segmented_choice.h"
+#include "app/session/session.h"
 
 #include <QAbstractButton>
 #include <QButtonGroup>

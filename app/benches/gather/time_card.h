@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/shell/number_field.h"
-#include "app/shell/session.h"
-#include "app/shell/tick_box.h"
+#include "app/look/number_field.h"
+#include "app/session/session.h"
+#include "app/look/tick_box.h"
 
 #include <QLabel>
 #include <QWidget>

@@ -1,5 +1,5 @@
 #include "app/benches/move/voice_parts.h"
-#include "app/shell/words.h"
+#include "app/session/words.h"
 
 #include <algorithm>
 

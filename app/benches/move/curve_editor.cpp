@@ -1,6 +1,6 @@
 #include "app/benches/move/curve_editor.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 #include "motion/noise.h"
 
 #include <QKeyEvent>

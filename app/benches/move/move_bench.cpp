@@ -1,9 +1,9 @@
 #include "app/benches/move/move_bench.h"
 
 #include "app/benches/move/voice_words.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/score_edits.h"
+#include "app/session/words.h"
 #include "base/units.h"
 #include "motion/fit.h"
 #include "motion/ready_scores.h"

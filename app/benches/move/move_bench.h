@@ -4,7 +4,7 @@
 #include "app/benches/move/trace_page.h"
 #include "app/benches/move/voice_card.h"
 #include "app/benches/move/voice_details.h"
-#include "app/shell/segmented_choice.h"
+#include "app/look/segmented_choice.h"
 
 #include <QPushButton>
 

@@ -1,6 +1,6 @@
 #include "app/benches/move/curve_editor.h"
 #include "app/benches/move/voice_parts.h"
-#include "app/shell/score_edits.h"
+#include "app/session/score_edits.h"
 #include "motion/fit.h"
 #include "motion/noise.h"
 

@@ -1,9 +1,9 @@
 #include "app/benches/move/trace_page.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QMouseEvent>

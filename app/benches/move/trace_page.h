@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/shell/segmented_choice.h"
-#include "app/shell/session.h"
+#include "app/look/segmented_choice.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QScrollArea>

@@ -1,9 +1,9 @@
 #include "app/benches/move/voice_card.h"
 
 #include "app/benches/move/voice_words.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/theme.h"
-#include "app/shell/words.h"
+#include "app/session/score_edits.h"
+#include "app/look/theme.h"
+#include "app/session/words.h"
 
 #include <QApplication>
 #include <QContextMenuEvent>

@@ -2,8 +2,9 @@
 
 #include "app/benches/move/curve_editor.h"
 #include "app/benches/move/voice_parts.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/words.h"
+#include "app/look/theme.h"
+#include "app/session/score_edits.h"
+#include "app/session/words.h"
 
 namespace ripple::app {
 

@@ -1,8 +1,8 @@
 #pragma once
 
 #include "app/benches/move/voice_rows.h"
-#include "app/shell/segmented_choice.h"
-#include "app/shell/session.h"
+#include "app/look/segmented_choice.h"
+#include "app/session/session.h"
 
 #include <QLineEdit>
 

@@ -1,9 +1,9 @@
 #include "app/benches/move/voice_rows.h"
 
-#include "app/shell/panel_parts.h"
-#include "app/shell/score_edits.h"
-#include "app/shell/tick_box.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/session/score_edits.h"
+#include "app/look/tick_box.h"
+#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>

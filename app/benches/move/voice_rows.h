@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/shell/length_unit.h"
-#include "app/shell/number_field.h"
-#include "app/shell/session.h"
+#include "app/look/length_unit.h"
+#include "app/look/number_field.h"
+#include "app/session/session.h"
 
 #include <QComboBox>
 #include <QLabel>

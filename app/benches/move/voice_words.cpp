@@ -1,6 +1,6 @@
 #include "app/benches/move/voice_words.h"
 
-#include "app/shell/words.h"
+#include "app/session/words.h"
 
 #include <QCoreApplication>
 #include <QStringList>

@@ -1,6 +1,6 @@
 #include "app/benches/ship/code_colours.h"
 
-#include "app/shell/theme.h"
+#include "app/look/theme.h"
 
 #include <QRegularExpression>
 #include <QTextDocument>

@@ -1,10 +1,10 @@
 #include "app/benches/ship/ship_bench.h"
 
 #include "app/benches/ship/code_colours.h"
-#include "app/shell/panel_parts.h"
-#include "app/shell/theme.h"
-#include "app/shell/when_seen.h"
-#include "app/shell/words.h"
+#include "app/look/panel_parts.h"
+#include "app/look/theme.h"
+#include "app/look/when_seen.h"
+#include "app/session/words.h"
 #include "base/units.h"
 #include "bundle/import_notes.h"
 

@@ -1,0 +1,71 @@
+#pragma once
+
+#include "app/session/session.h"
+
+#include <QCoreApplication>
+#include <QString>
+
+#include <array>
+#include <functional>
+#include <vector>
+
+namespace ripple::app {
+
+/// The words of the rail and of findings.
+struct Findings {
+    Q_DECLARE_TR_FUNCTIONS(Findings)
+};
+
+enum class Lamp { untouched, fine, look, broken };
+
+/// What the curtain on the stage divides.
+enum class Curtain {
+    none,
+    decoded, ///< the source and what its textures decode to
+    compared ///< two frames of the source
+};
+
+/// The benches in the order of work: what the rest of the window needs to know of each.
+struct BenchRow {
+    const char* id; ///< what a project's view names
+    const char* name;
+    Curtain curtain = Curtain::none;
+    /// The score is worked on here: the dial, which is larger, shows its rings; the model has its handles and
+    /// is drawn by its code; looks show its voices.
+    bool voices = false;
+};
+extern const std::array<BenchRow, 5> kBenches;
+/// The one that a view names; the first if there is no such.
+const BenchRow& benchOf(const project::View& view);
+int benchIndex(const std::string& id);
+/// As it is shown.
+QString benchName(std::size_t index);
+
+/// One bench's stop on the rail.
+struct BenchState {
+    Lamp lamp = Lamp::untouched;
+    QString line; ///< "4 225 vertices\n120 frames"
+    bool operator==(const BenchState&) const = default;
+};
+
+/// Something to press.
+struct OpenFix {
+    QString label;
+    std::function<void()> run;
+};
+
+/// Something to show in words, with what fixes it.
+struct OpenFinding {
+    Lamp lamp = Lamp::fine;
+    QString bench;
+    QString title;
+    QString words;
+    std::vector<OpenFix> fixes; ///< the likeliest first
+    std::function<void()> show; ///< goes to where it is; may be empty
+};
+
+/// All that is open in the session, worst first.
+std::vector<OpenFinding> openFindings(Session& session);
+std::array<BenchState, 5> benchStates(Session& session);
+
+} // namespace ripple::app

@@ -1,0 +1,38 @@
+#pragma once
+
+#include "app/session/session.h"
+
+#include <functional>
+
+namespace ripple::app {
+
+// Changes to the score, each one undo step; voices go by their ids.
+
+const motion::Voice* voiceById(const motion::Score& score, unsigned id);
+/// The voice that is being worked on: the one chosen, else the first; null without voices.
+const motion::Voice* chosenVoice(const Session& session);
+std::size_t voiceIndex(const motion::Score& score, unsigned id);
+void chooseVoice(Session& session, unsigned id);
+
+void editVoice(Session& session, unsigned id, const QString& text,
+               const std::function<void(motion::Voice&)>& change, int gesture = 0);
+/// Adds a voice after the others, with a number of its own, and chooses it.
+void addVoice(Session& session, motion::Voice voice);
+void duplicateVoice(Session& session, unsigned id);
+void removeVoice(Session& session, unsigned id);
+/// Before the voice that is at `place` now; its size: to the end.
+void moveVoice(Session& session, unsigned id, std::size_t place);
+/// Replaces the score.
+void takeScore(Session& session, motion::Score score);
+/// Replaces the score by a ready-made one, made to the opened model's measure.
+void takeReady(Session& session, const char* id);
+
+/// Changes to the voice that is worked on, as single keys make them.
+void flipMask(Session& session);
+void nextCourseAxis(Session& session);
+void nextPushAxis(Session& session);
+void toggleSolo(Session& session);
+void toggleMute(Session& session);
+void nextVoice(Session& session);
+
+} // namespace ripple::app

@@ -1,0 +1,319 @@
+#include "app/stage/looks.h"
+
+#include "app/session/bench_state.h"
+#include "app/session/score_edits.h"
+#include "bake/texture_reader.h"
+#include "motion/density.h"
+#include "motion/compose_score.h"
+
+#include <QCoreApplication>
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace ripple::app {
+
+/// The words of looks.
+struct Looks {
+    Q_DECLARE_TR_FUNCTIONS(Looks)
+};
+
+namespace {
+
+bool onMove(const Session& session) {
+    return benchOf(session.document().view).voices;
+}
+
+bool hasVoices(const Session& session) {
+    return onMove(session) && session.performance();
+}
+
+// What each look measures.
+
+Shades wireShades(const Session& session, const Poser::Pose& pose) {
+    return edgeShades(session.source()->mesh(), pose.positions);
+}
+
+Shades gridShades(const Session& session, const Poser::Pose&) {
+    const auto& sets = session.source()->mesh().uvSets;
+    Shades shades;
+    if (!sets.empty()) {
+        shades.uvSet = std::min(session.document().view.uvSet, sets.size() - 1);
+        shades.title = Looks::tr("UV set %1 of %n (counted from 0)", nullptr, static_cast<int>(sets.size()))
+                           .arg(*shades.uvSet);
+    }
+    return shades;
+}
+
+Shades channelShades(const Session& session, const Poser::Pose&) {
+    return colourShades(session.source()->mesh(), session.document().view.channel);
+}
+
+Shades jointShades(const Session& session, const Poser::Pose&) {
+    const auto source = session.source();
+    if (source->joints().empty()) {
+        return {};
+    }
+    const auto joint = static_cast<std::size_t>(std::max(session.shownJoint(), 0));
+    return weightShades(source->jointWeights(joint), QString::fromStdString(source->joints()[joint]));
+}
+
+/// The ramp ends at the largest speed of any clip, so that the same colour is the same speed in all frames.
+Shades movementShades(const Session& session, const Poser::Pose& pose) {
+    double largest = 0.0;
+    const auto survey = session.survey();
+    for (std::size_t c = 0; survey && c < survey->clips.size(); ++c) {
+        const inspect::ClipSurvey& clip = survey->clips[c];
+        // The step over the seam of an open clip is no speed.
+        const std::size_t steps = clip.motion.max.size() - (clip.extent.closed ? 0 : 1);
+        for (std::size_t f = 0; clip.extent.spacing > 0.0 && f < steps && f < clip.motion.max.size(); ++f) {
+            largest = std::max(largest, static_cast<double>(clip.motion.max[f]) / clip.extent.spacing);
+        }
+    }
+    return speedShades(pose, largest);
+}
+
+Shades maskShades(const Session& session, const Poser::Pose&) {
+    const auto performance = session.performance();
+    const motion::Voice* voice = chosenVoice(session);
+    if (!performance || !voice) {
+        return {};
+    }
+    const project::View& view = session.document().view;
+    const std::size_t index = voiceIndex(session.document().score, voice->id);
+    const motion::VoiceNodes& nodes = performance->composition().voices[index];
+    const bool shape = view.probe == "shape";
+    const bool place = view.probe == "place";
+    std::vector<float> values = performance->values(shape   ? nodes.shape
+                                                    : place ? nodes.place
+                                                            : nodes.mask,
+                                                    session.playhead().turn(), {});
+    for (float& value : values) {
+        value = place ? value - std::floor(value) : value;
+    }
+    const auto range = motion::shapeRange(voice->shape);
+    const QString name = QString::fromStdString(voice->name);
+    const QString title = (shape   ? Looks::tr("%1: shape now")
+                           : place ? Looks::tr("%1: phase now")
+                                   : Looks::tr("%1: mask, black is held"))
+                              .arg(name);
+    return probeShades(values, title, shape ? static_cast<float>(range[0]) : 0.0f,
+                       shape ? static_cast<float>(range[1]) : 1.0f, session.pickedVertex());
+}
+
+Shades voiceDensityShades(const Session& session, const Poser::Pose&) {
+    const auto performance = session.performance();
+    const motion::Voice* voice = chosenVoice(session);
+    if (!performance || !voice) {
+        return {};
+    }
+    const std::size_t index = voiceIndex(session.document().score, voice->id);
+    return densityShades(motion::measureDensity(*performance, session.source()->mesh(), *voice, index),
+                         QString::fromStdString(voice->name));
+}
+
+Shades stretchShades(const Session& session, const Poser::Pose& pose) {
+    const bool plays = session.performance() && chosenVoice(session);
+    return plays ? strainShades(motion::edgeStrain(session.source()->mesh(), pose.positions)) : Shades();
+}
+
+Shades bakeErrorShades(const Session& session, const Poser::Pose& pose) {
+    const auto bake = session.bake();
+    const auto clip = static_cast<std::size_t>(session.playhead().clipIndex());
+    if (!bake || clip >= bake->baked.textures.clips.size() || pose.normals.size() != pose.positions.size()) {
+        return {};
+    }
+    std::vector<glm::vec3> read(pose.positions.size());
+    std::vector<glm::vec3> normals(pose.positions.size());
+    const bake::TextureReader reader = bake->reader(session.source()->mesh());
+    reader.at(bake->baked.textures.clips[clip], static_cast<float>(session.playhead().frame()), read, normals);
+    return session.document().view.error == "normal"
+               ? normalErrorShades(pose.normals, normals, bake->error.normalMaxDegrees)
+               : errorShades(pose.positions, read, bake->error.all.max);
+}
+
+// Where each look has something to show.
+
+bool hasUvs(const Session& session) {
+    return !session.source()->mesh().uvSets.empty();
+}
+
+bool hasColours(const Session& session) {
+    return !session.source()->mesh().colours.empty();
+}
+
+bool hasJoints(const Session& session) {
+    return !onMove(session) && !session.source()->joints().empty();
+}
+
+bool hasMotion(const Session& session) {
+    const source::Clip& clip = session.source()->clips()[0];
+    return !onMove(session) && (clip.frames > 1 || clip.duration > 0.0);
+}
+
+bool hasBake(const Session& session) {
+    return !onMove(session) && session.bake() != nullptr;
+}
+
+// What taking a look again does.
+
+void nextUvSet(Session& session) {
+    const std::size_t sets = session.source()->mesh().uvSets.size();
+    session.look([sets](project::View& view) { view.uvSet = sets ? (view.uvSet + 1) % sets : 0; });
+}
+
+void nextChannel(Session& session) {
+    static const std::array<std::string, 5> kChannels = {"rgb", "r", "g", "b", "a"};
+    session.look([](project::View& view) {
+        const auto now = std::find(kChannels.begin(), kChannels.end(), view.channel);
+        const auto next = now == kChannels.end() ? 1 : now - kChannels.begin() + 1;
+        view.channel = kChannels[static_cast<std::size_t>(next) % kChannels.size()];
+    });
+}
+
+void nextJoint(Session& session) {
+    const auto joints = static_cast<int>(session.source()->joints().size());
+    if (joints > 0) {
+        session.showJoint((std::max(session.shownJoint(), 0) + 1) % joints);
+    }
+}
+
+void nextProbe(Session& session) {
+    session.look([](project::View& view) {
+        view.probe = view.probe == "mask" ? "shape" : view.probe == "shape" ? "place" : "mask";
+    });
+}
+
+void otherError(Session& session) {
+    session.look([](project::View& view) {
+        view.error = view.error == "position" ? "normal" : "position";
+    });
+}
+
+std::vector<LookRow>& table() {
+    static std::vector<LookRow> rows = {
+        {.id = "lit",
+         .text = QT_TRANSLATE_NOOP("Looks", "Lit"),
+         .key = "L",
+         .words = QT_TRANSLATE_NOOP("Looks", "As it will look, roughly: base colour, light and shadow")},
+        {.id = "wire",
+         .text = QT_TRANSLATE_NOOP("Looks", "Wire"),
+         .key = "W",
+         .words = QT_TRANSLATE_NOOP(
+             "Looks", "Edges coloured by their length; pick a vertex to read the lengths of its edges"),
+         .drawn = Look::wire,
+         .measures = Measures::smallMeshes,
+         .needsPose = true,
+         .shades = &wireShades},
+        {.id = "uv-grid",
+         .text = QT_TRANSLATE_NOOP("Looks", "UV"),
+         .key = "U",
+         .words = QT_TRANSLATE_NOOP("Looks", "A labelled grid on a UV set. Press again for the next set."),
+         .drawn = Look::uvGrid,
+         .available = &hasUvs,
+         .shades = &gridShades,
+         .again = &nextUvSet},
+        {.id = "normals",
+         .text = QT_TRANSLATE_NOOP("Looks", "Normals"),
+         .key = "N",
+         .words = QT_TRANSLATE_NOOP("Looks", "Directions of the normals as colours"),
+         .drawn = Look::normals},
+        {.id = "colours",
+         .text = QT_TRANSLATE_NOOP("Looks", "Colours"),
+         .key = "O",
+         .words = QT_TRANSLATE_NOOP("Looks", "Vertex colours. Press again for one channel after another."),
+         .drawn = Look::shades,
+         .available = &hasColours,
+         .shades = &channelShades,
+         .again = &nextChannel},
+        {.id = "joints",
+         .text = QT_TRANSLATE_NOOP("Looks", "Joints"),
+         .key = "J",
+         .words = QT_TRANSLATE_NOOP(
+             "Looks", "Joints as bars, and the weights of one joint. Press again for the next joint."),
+         .drawn = Look::shades,
+         .needsPose = true,
+         .showsJoints = true,
+         .available = &hasJoints,
+         .shades = &jointShades,
+         .again = &nextJoint},
+        {.id = "speed",
+         .text = QT_TRANSLATE_NOOP("Looks", "Speed"),
+         .key = "S",
+         .words = QT_TRANSLATE_NOOP("Looks", "Speed of each vertex at this moment"),
+         .drawn = Look::shades,
+         .measures = Measures::eachPose,
+         .needsPose = true,
+         .needsSpeed = true,
+         .available = &hasMotion,
+         .shades = &movementShades},
+        {.id = "mask",
+         .text = QT_TRANSLATE_NOOP("Looks", "Mask"),
+         .key = "H",
+         .words = QT_TRANSLATE_NOOP("Looks", "Mask of the voice from black (held) to white (free). Press again "
+                                             "for its shape and its phase."),
+         .drawn = Look::shades,
+         .measures = Measures::eachPose,
+         .needsPose = true,
+         .available = &hasVoices,
+         .shades = &maskShades,
+         .again = &nextProbe},
+        {.id = "density",
+         .text = QT_TRANSLATE_NOOP("Looks", "Density"),
+         .key = "D",
+         .words = QT_TRANSLATE_NOOP("Looks", "Whether the mesh has enough edges for the waves of the voice"),
+         .drawn = Look::shades,
+         .available = &hasVoices,
+         .shades = &voiceDensityShades},
+        {.id = "strain",
+         .text = QT_TRANSLATE_NOOP("Looks", "Strain"),
+         .key = "T",
+         .words = QT_TRANSLATE_NOOP("Looks", "How much the edges are stretched at this moment"),
+         .drawn = Look::shades,
+         .measures = Measures::eachPose,
+         .needsPose = true,
+         .available = &hasVoices,
+         .shades = &stretchShades},
+        {.id = "error",
+         .text = QT_TRANSLATE_NOOP("Looks", "Error"),
+         .key = "E",
+         .words = QT_TRANSLATE_NOOP("Looks", "Error of the decoded positions, in millimetres. Press again for "
+                                             "the normals, in degrees."),
+         .drawn = Look::shades,
+         .measures = Measures::eachPose,
+         .needsPose = true,
+         .available = &hasBake,
+         .shades = &bakeErrorShades,
+         .again = &otherError}};
+    return rows;
+}
+
+} // namespace
+
+const std::vector<LookRow>& looks() {
+    return table();
+}
+
+void addLook(const LookRow& row) {
+    table().push_back(row);
+}
+
+const LookRow& lookOf(const project::View& view) {
+    const auto& rows = table();
+    const auto found = std::find_if(rows.begin(), rows.end(), [&](const LookRow& row) { return view.look == row.id; });
+    return found == rows.end() ? rows.front() : *found;
+}
+
+QString lookWords(const char* words) {
+    return Looks::tr(words);
+}
+
+bool isAvailable(const LookRow& row, const Session& session) {
+    if (!session.source()) {
+        return &row == &table().front();
+    }
+    return !row.available || row.available(session);
+}
+
+} // namespace ripple::app

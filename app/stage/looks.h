@@ -1,0 +1,50 @@
+#pragma once
+
+#include "app/session/session.h"
+#include "app/stage/poser.h"
+#include "app/stage/scene_shaders.h"
+#include "app/stage/shades.h"
+
+#include <string>
+#include <vector>
+
+namespace ripple::app {
+
+/// When what a look measures must be measured again, beside changes of the document.
+enum class Measures {
+    once,        ///< for a mesh: what the pose does not change
+    eachPose,    ///< at every pose
+    smallMeshes, ///< at every pose, but of a large mesh only once: it takes a while
+};
+
+/// One of the stage's looks: a button, a menu entry and a key; how it is drawn, and what it measures.
+struct LookRow {
+    const char* id; ///< what a project's view names
+    const char* text;
+    const char* key;
+    const char* words; ///< what it shows, and what taking it again does
+    Look drawn = Look::lit;
+    Measures measures = Measures::once;
+    bool needsPose = false;   ///< the processor's pose is drawn or measured; else the score's code may draw alone
+    bool needsSpeed = false;  ///< the pose a moment earlier is needed too
+    bool showsJoints = false; ///< joints are painted over the model
+    /// True where what is open has something of the kind; never called without a source.
+    bool (*available)(const Session& session) = nullptr; ///< null: always
+    /// Colours for the pose's vertices; null: the surface's own.
+    Shades (*shades)(const Session& session, const Poser::Pose& pose) = nullptr;
+    /// What taking the look again does; null: nothing.
+    void (*again)(Session& session) = nullptr;
+};
+
+/// All looks in the order of their buttons; the first is there even with nothing open.
+const std::vector<LookRow>& looks();
+/// Adds a look behind the others, before a window is made.
+void addLook(const LookRow& row);
+/// The one that a view names; lit if there is no such.
+const LookRow& lookOf(const project::View& view);
+/// A row's text or words as they are shown.
+QString lookWords(const char* words);
+/// Its button is shown now.
+bool isAvailable(const LookRow& row, const Session& session);
+
+} // namespace ripple::app

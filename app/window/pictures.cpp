@@ -1,0 +1,202 @@
+#include "app/window/pictures.h"
+
+#include "app/window/main_window.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QScreen>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QTemporaryDir>
+#include <QThread>
+
+#include <functional>
+#include <vector>
+
+namespace ripple::app {
+
+namespace {
+
+void settle(int milliseconds) {
+    QElapsedTimer clock;
+    clock.start();
+    while (clock.elapsed() < milliseconds) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+        QThread::msleep(5);
+    }
+}
+
+} // namespace
+
+bool waitUntilIdle(MainWindow& window, double seconds) {
+    QElapsedTimer clock;
+    clock.start();
+    Session& session = window.session();
+    const auto busy = [&] {
+        return session.sourceJob().running() || session.surveyJob().running() ||
+               session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
+               (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
+    };
+    do {
+        settle(30);
+        if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
+            return false;
+        }
+    } while (busy());
+    return true;
+}
+
+bool waitForLadder(MainWindow& window, double seconds) {
+    QElapsedTimer clock;
+    clock.start();
+    while (window.session().ladderJob().running()) {
+        settle(30);
+        if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
+            return false;
+        }
+    }
+    return waitUntilIdle(window, seconds);
+}
+
+bool takePicture(MainWindow& window, const QString& file) {
+    waitUntilIdle(window);
+    waitForLadder(window);
+    settle(150);
+    // From the screen, as a person sees it: a window's own grab leaves out what is painted over the 3D view.
+    return window.screen()->grabWindow(window.winId()).save(file);
+}
+
+namespace {
+
+struct Shot {
+    const char* file;
+    const char* project;
+    int bench;
+    const char* look;
+    int clip;
+    double frame;
+    bool day = false;
+    std::function<void(MainWindow&)> prepare = {};
+};
+
+void writeBundle(MainWindow& window, const QString& folder) {
+    window.session().edit("folder", [&](project::Document& d) { d.ship.folder = folder.toStdString(); });
+    window.session().writeBundle();
+    waitUntilIdle(window);
+}
+
+/// The likeness tab with the best window taken.
+void showLikeness(MainWindow& window) {
+    window.bench(0).showStrip(1);
+    const auto survey = window.session().survey();
+    if (survey && !survey->clips[0].windows.empty()) {
+        const inspect::LoopWindow best = survey->clips[0].windows[0].window;
+        window.session().edit("window", [&](project::Document& d) {
+            d.recipe.clips = bake::withLoop(*window.session().source(), d.recipe, 0, {best.first, best.last});
+        });
+        waitUntilIdle(window);
+    }
+}
+
+/// The vertices that a finding names, marked.
+void showFinding(MainWindow& window, const std::string& id) {
+    for (const inspect::Observation& one : window.session().observations()) {
+        if (one.finding.id == id) {
+            window.session().showObservation(one);
+            return;
+        }
+    }
+}
+
+/// A voice of the score and a part of its numbers, scrolled to.
+void showVoice(MainWindow& window, unsigned voice, const char* part) {
+    window.session().look([voice](project::View& v) { v.voice = voice; });
+    QWidget* panel = window.bench(2).panel();
+    panel->findChild<QAbstractButton*>(part)->click();
+    settle(60);
+    QScrollBar* bar = panel->findChild<QScrollArea*>()->verticalScrollBar();
+    bar->setValue(bar->maximum());
+}
+
+void takeShape(MainWindow& window) {
+    window.session().newProject();
+    window.session().edit("shape", [](project::Document& d) {
+        d.source.shape = mesh::TestShape{"cards-3", 0.8, 4, 12};
+    });
+    waitUntilIdle(window);
+}
+
+} // namespace
+
+int takeAllPictures(MainWindow& window, const QString& folder, const QString& demo) {
+    QTemporaryDir out;
+    const std::vector<Shot> shots = {
+        {"gather-heron.png", "heron.curly", 0, "lit", 0, 12.0},
+        {"gather-joints.png", "heron.curly", 0, "joints", 1, 36.0, false,
+         [](MainWindow& w) { w.session().showJoint(12); }},
+        {"gather-awning-uv.png", "awning.curly", 0, "uv-grid", 0, 20.0},
+        {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
+        {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
+         [](MainWindow& w) { showFinding(w, "still"); }},
+        {"gather-size.png", "heron.curly", 0, "uv-grid", 2, 30.0, false,
+         [](MainWindow& w) {
+             auto* scroll = w.bench(0).panel()->findChild<QScrollArea*>();
+             scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum());
+         }},
+        {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
+        {"bake-ladder.png", "awning.curly", 1, "lit", 0, 34.0, false,
+         [](MainWindow& w) {
+             w.session().edit("tolerance", [](project::Document& d) { d.tolerance.length = 0.02; });
+         }},
+        {"bake-sheet.png", "awning.curly", 1, "wire", 0, 70.0, false,
+         [](MainWindow& w) {
+             w.bench(1).showStrip(1);
+             w.session().pickVertex(2650);
+         }},
+        {"bake-error.png", "heron.curly", 1, "error", 1, 33.5, false,
+         [](MainWindow& w) { w.bench(1).showStrip(2); }},
+        {"bake-crates.png", "crates.curly", 1, "lit", 0, 31.0},
+        {"move-skate.png", "skate.curly", 2, "lit", 0, 22.0, false,
+         [](MainWindow& w) { w.session().pickVertex(820); }},
+        {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,
+         [](MainWindow& w) { showVoice(w, 3, "Masks"); }},
+        {"move-gull.png", "gull.curly", 2, "lit", 0, 4.0, false,
+         [](MainWindow& w) { showVoice(w, 2, "Swing"); }},
+        {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
+         [](MainWindow& w) { w.session().pickVertex(4700); }},
+        {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},
+        {"bake-heron-day.png", "heron.curly", 1, "normals", 2, 36.0, true},
+        {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
+         [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},
+    };
+    QDir().mkpath(folder);
+    int failed = 0;
+    window.showBench(0);
+    failed += !takePicture(window, QDir(folder).filePath("empty.png"));
+    for (const Shot& shot : shots) {
+        window.setDayTheme(shot.day);
+        window.openPath(QDir(demo).filePath(shot.project));
+        waitUntilIdle(window);
+        window.bench(0).showStrip(0);
+        window.bench(1).showStrip(0);
+        window.showBench(shot.bench);
+        Session& session = window.session();
+        session.look([&](project::View& view) {
+            view.look = shot.look;
+            view.curtain = 0.52;
+        });
+        session.playhead().setClipIndex(shot.clip);
+        session.playhead().setFrame(shot.frame);
+        if (shot.prepare) {
+            shot.prepare(window);
+            session.look([&](project::View& view) { view.look = shot.look; });
+        }
+        window.stage()->frameModel(false);
+        failed += !takePicture(window, QDir(folder).filePath(shot.file));
+        session.undoStack().setClean();
+    }
+    return failed;
+}
+
+} // namespace ripple::app
