@@ -106,7 +106,8 @@ void addReadingOptions(CLI::App& command, Words& words) {
     command.add_option("--speed", reading.time.speed, "play this many times as fast")
         ->check(CLI::Range(0.001, 1000.0));
     command.add_flag("--reversed", reading.time.reversed, "play backward");
-    command.add_option("--subdivide", reading.subdivisions, "split every triangle into four, this many times")
+    command
+        .add_option("--subdivide", reading.subdivisions, "split every triangle into four, this many times")
         ->check(CLI::Range(std::size_t{0}, source::kMostSubdivisions));
 }
 
@@ -152,8 +153,9 @@ void addBakeOptions(CLI::App& bake, Words& words) {
     bake.add_option("--clip", words.clips, "bake this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
-    bake.add_option("--thin", words.thin,
-                    "keep frames adaptively, at uneven times, so that blending stays within this length (0.5mm)");
+    bake.add_option(
+        "--thin", words.thin,
+        "keep frames adaptively, at uneven times, so that blending stays within this length (0.5mm)");
     bake.add_option("--fps", words.fps,
                     "sampling rate; of a sequence its playback rate, or with --rate the rate that it is "
                     "sampled anew at; default: the source's, or 30")
@@ -188,9 +190,10 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->check(CLI::Range(std::size_t{0}, mesh::kMostLookupUvSet));
     bake.add_flag("--half-uvs", words.recipe.halfUvs,
                   "the target keeps UVs as half floats: no wider than those can tell columns apart");
-    bake.add_option("--close", words.close,
-                    "how loops close: drop (drop a last frame that repeats the first), fade:M (cross-fade the last M "
-                    "frames into those before the first), window (use the range that loops best), as-is (leave open)")
+    bake.add_option(
+            "--close", words.close,
+            "how loops close: drop (drop a last frame that repeats the first), fade:M (cross-fade the last M "
+            "frames into those before the first), window (use the range that loops best), as-is (leave open)")
         ->capture_default_str();
     bake.add_option("--tolerance", words.tolerance,
                     "use the cheapest way to store whose maximum error is within this length (0.5mm) or this "

@@ -312,7 +312,8 @@ private Q_SLOTS:
         const bundle::Manifest manifest = write("bare", recipeOf("half"), bare);
         QCOMPARE(manifest.lookupUvSet, std::size_t(0));
         QVERIFY(bundle::check(folder() / "bare", &bare).ok());
-        QVERIFY(filesIn(folder() / "bare")["IMPORT.md"].find("UV set 0 (1 counted from 1)") != std::string::npos);
+        QVERIFY(filesIn(folder() / "bare")["IMPORT.md"].find("UV set 0 (1 counted from 1)") !=
+                std::string::npos);
     }
     void severalPartsShareTheTextures() {
         AnalyticSource source(6, tests::timed(1.0, 8.0), tests::wave(1.0));
@@ -360,7 +361,8 @@ private Q_SLOTS:
         for (const std::string& text :
              {std::string("sheet.position.png"),
               std::to_string(layout.width) + " × " + std::to_string(layout.height()),
-              std::string("linear data (no sRGB)"), std::string("closed: wraps"), std::string("UV set 1 (2 counted")}) {
+              std::string("linear data (no sRGB)"), std::string("closed: wraps"),
+              std::string("UV set 1 (2 counted")}) {
             QVERIFY2(notes.find(text) != std::string::npos, text.c_str());
         }
     }

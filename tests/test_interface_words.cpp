@@ -165,7 +165,7 @@ private Q_SLOTS:
                                   "make no mips",
 
                                   "target has half UVs",
-                                 
+
                                   "other…"}) {
             QTest::newRow(words) << words;
         }

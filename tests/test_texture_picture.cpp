@@ -137,7 +137,8 @@ private Q_SLOTS:
         QVERIFY(notesOf(waving(), recipe).contains("| **red and green, where possible** |"));
         recipe.normalsInAlpha = true;
         const QString alpha = notesOf(waving(), recipe);
-        QVERIFY(alpha.contains("| **keep as data (not premultiplied)** |") && alpha.contains("alpha holds an octahedral normal"));
+        QVERIFY(alpha.contains("| **keep as data (not premultiplied)** |") &&
+                alpha.contains("alpha holds an octahedral normal"));
         recipe = {};
         recipe.kind = bake::Kind::shapes;
         recipe.shapes = 3;

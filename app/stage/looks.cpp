@@ -127,7 +127,8 @@ Shades bakeErrorShades(const Session& session, const Poser::Pose& pose) {
     std::vector<glm::vec3> read(pose.positions.size());
     std::vector<glm::vec3> normals(pose.positions.size());
     const bake::TextureReader reader = bake->reader(session.source()->mesh());
-    reader.at(bake->baked.textures.clips[clip], static_cast<float>(session.playhead().frame()), read, normals);
+    reader.at(bake->baked.textures.clips[clip], static_cast<float>(session.playhead().frame()), read,
+              normals);
     return session.document().view.error == "normal"
                ? normalErrorShades(pose.normals, normals, bake->error.normalMaxDegrees)
                : errorShades(pose.positions, read, bake->error.all.max);
@@ -186,9 +187,7 @@ void nextProbe(Session& session) {
 }
 
 void otherError(Session& session) {
-    session.look([](project::View& view) {
-        view.error = view.error == "position" ? "normal" : "position";
-    });
+    session.look([](project::View& view) { view.error = view.error == "position" ? "normal" : "position"; });
 }
 
 std::vector<LookRow>& table() {
@@ -251,8 +250,9 @@ std::vector<LookRow>& table() {
         {.id = "mask",
          .text = QT_TRANSLATE_NOOP("Looks", "Mask"),
          .key = "H",
-         .words = QT_TRANSLATE_NOOP("Looks", "Mask of the voice from black (held) to white (free). Press again "
-                                             "for its shape and its phase."),
+         .words =
+             QT_TRANSLATE_NOOP("Looks", "Mask of the voice from black (held) to white (free). Press again "
+                                        "for its shape and its phase."),
          .drawn = Look::shades,
          .measures = Measures::eachPose,
          .needsPose = true,
@@ -278,8 +278,9 @@ std::vector<LookRow>& table() {
         {.id = "error",
          .text = QT_TRANSLATE_NOOP("Looks", "Error"),
          .key = "E",
-         .words = QT_TRANSLATE_NOOP("Looks", "Error of the decoded positions, in millimetres. Press again for "
-                                             "the normals, in degrees."),
+         .words =
+             QT_TRANSLATE_NOOP("Looks", "Error of the decoded positions, in millimetres. Press again for "
+                                        "the normals, in degrees."),
          .drawn = Look::shades,
          .measures = Measures::eachPose,
          .needsPose = true,
@@ -301,7 +302,8 @@ void addLook(const LookRow& row) {
 
 const LookRow& lookOf(const project::View& view) {
     const auto& rows = table();
-    const auto found = std::find_if(rows.begin(), rows.end(), [&](const LookRow& row) { return view.look == row.id; });
+    const auto found =
+        std::find_if(rows.begin(), rows.end(), [&](const LookRow& row) { return view.look == row.id; });
     return found == rows.end() ? rows.front() : *found;
 }
 

@@ -25,7 +25,8 @@ struct LookRow {
     const char* words; ///< what it shows, and what taking it again does
     Look drawn = Look::lit;
     Measures measures = Measures::once;
-    bool needsPose = false;   ///< the processor's pose is drawn or measured; else the score's code may draw alone
+    bool needsPose =
+        false; ///< the processor's pose is drawn or measured; else the score's code may draw alone
     bool needsSpeed = false;  ///< the pose a moment earlier is needed too
     bool showsJoints = false; ///< joints are painted over the model
     /// True where what is open has something of the kind; never called without a source.

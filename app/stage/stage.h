@@ -1,11 +1,12 @@
 #pragma once
 
+#include "app/session/bench_state.h"
 #include "app/stage/camera.h"
+#include "app/stage/looks.h"
 #include "app/stage/offscreen_gl.h"
 #include "app/stage/poser.h"
 #include "app/stage/scene_renderer.h"
 #include "app/stage/score_handles.h"
-#include "app/stage/looks.h"
 
 #include <QImage>
 #include <QTimer>

@@ -91,6 +91,16 @@ loop closes</numerusform>
     </message>
 </context>
 <context>
+    <name>Looks</name>
+    <message numerus="yes">
+        <source>UV set %1 of %n (counted from 0)</source>
+        <translation>
+            <numerusform>UV set %1 of %n (counted from 0)</numerusform>
+            <numerusform>UV set %1 of %n (counted from 0)</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>Voices</name>
     <message numerus="yes">
         <source>%n turn(s) per loop, backward</source>
@@ -233,16 +243,6 @@ loop closes</numerusform>
         <translation>
             <numerusform>%n frame, open, seam gap %1</numerusform>
             <numerusform>%n frames, open, seam gap %1</numerusform>
-        </translation>
-    </message>
-</context>
-<context>
-    <name>ripple::app::Stage</name>
-    <message numerus="yes">
-        <source>UV set %1 of %n (counted from 0)</source>
-        <translation>
-            <numerusform>UV set %1 of %n (counted from 0)</numerusform>
-            <numerusform>UV set %1 of %n (counted from 0)</numerusform>
         </translation>
     </message>
 </context>

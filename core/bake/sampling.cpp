@@ -277,7 +277,8 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
         base::fail("step", "is 0", "keep every 1st, 2nd, … frame");
     }
     if (recipe.fadeFrames == 0) {
-        base::fail("fade", "is over 0 frames", "cross-fade over at least one, or close the loop in another way");
+        base::fail("fade", "is over 0 frames",
+                   "cross-fade over at least one, or close the loop in another way");
     }
     SamplePlan plan;
     for (const ClipChoice& choice : writtenOut(source, recipe)) {

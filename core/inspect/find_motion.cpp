@@ -155,8 +155,8 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
                        {inspection.where,
                         (alone ? "the ends do not meet" : "clip " + name + " is open") +
                             (seen ? std::string(": frame ") + std::to_string(clip.extent.frames - 1) +
-                                        " to 0 has a gap of " + base::lengthText(clip.gap) + ", against steps of " +
-                                        base::lengthText(step)
+                                        " to 0 has a gap of " + base::lengthText(clip.gap) +
+                                        ", against steps of " + base::lengthText(step)
                                   : ": its last frame does not lead smoothly into its first"),
                         alone ? "cross-fade its end into its start, choose a loop range, or let it play once"
                               : "it plays once"}};
@@ -166,8 +166,8 @@ void findOpenEnds(const Inspection& inspection, const MeshFacts&, std::vector<Ob
             if (clip.windows[w].gap < 0.7 * clip.gap) {
                 const LoopWindow& window = clip.windows[w].window;
                 Fix fix;
-                fix.label = "Use frames " + std::to_string(window.first) + "–" + std::to_string(window.last) + " (" +
-                            base::lengthText(clip.windows[w].gap) + ")";
+                fix.label = "Use frames " + std::to_string(window.first) + "–" + std::to_string(window.last) +
+                            " (" + base::lengthText(clip.windows[w].gap) + ")";
                 fix.clips =
                     bake::withLoop(inspection.source, inspection.recipe, c, {window.first, window.last});
                 one.fixes.push_back(std::move(fix));

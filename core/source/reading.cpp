@@ -140,7 +140,8 @@ std::string readingText(const Reading& reading) {
 Reading parseReading(const std::string& text, const std::string& where) {
     const Json json = Json::parse(text, nullptr, false);
     if (!json.is_object()) {
-        base::fail(where, "does not hold how the source is read", "correct it by hand, or open the source again");
+        base::fail(where, "does not hold how the source is read",
+                   "correct it by hand, or open the source again");
     }
     const Values values(json, where);
     constexpr std::size_t kMost = 100000000;
