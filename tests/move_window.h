@@ -122,15 +122,6 @@ protected:
         idle();
         return window_->stage()->picture();
     }
-    static double difference(const QImage& a, const QImage& b) {
-        double sum = 0.0;
-        for (int y = 60; y < a.height() - 60; y += 2) {
-            for (int x = 30; x < a.width() - 30; x += 2) {
-                sum += std::abs(qGray(a.pixel(x, y)) - qGray(b.pixel(x, y)));
-            }
-        }
-        return 4.0 * sum / static_cast<double>(a.width() * a.height());
-    }
 private Q_SLOTS:
     void initTestCase() {
         tests::keepPlacesApart();

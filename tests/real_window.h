@@ -3,8 +3,10 @@
 #include "app/window/main_window.h"
 
 #include <QApplication>
+#include <QImage>
 #include <QTest>
 
+#include <cmath>
 #include <memory>
 
 namespace ripple::tests {
@@ -26,6 +28,17 @@ inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     }
     QApplication::setActiveWindow(window.get()); // there is no window manager here to do it
     return window;
+}
+
+/// Mean difference of grey, 0..255, between two pictures of the stage, without what is painted at its edges.
+inline double difference(const QImage& a, const QImage& b) {
+    double sum = 0.0;
+    for (int y = 60; y < a.height() - 60; y += 2) {
+        for (int x = 30; x < a.width() - 30; x += 2) {
+            sum += std::abs(qGray(a.pixel(x, y)) - qGray(b.pixel(x, y)));
+        }
+    }
+    return 4.0 * sum / static_cast<double>(a.width() * a.height());
 }
 
 } // namespace ripple::tests

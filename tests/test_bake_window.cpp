@@ -81,15 +81,6 @@ class TestBakeWindow : public QObject {
         QTest::qWait(80);
         return window_->stage()->picture();
     }
-    static double difference(const QImage& a, const QImage& b) {
-        double sum = 0.0;
-        for (int y = 60; y < a.height() - 90; y += 2) {
-            for (int x = 30; x < a.width() - 30; x += 2) {
-                sum += std::abs(qGray(a.pixel(x, y)) - qGray(b.pixel(x, y)));
-            }
-        }
-        return 4.0 * sum / static_cast<double>(a.width() * a.height());
-    }
 
 private Q_SLOTS:
     void initTestCase() {
@@ -365,13 +356,13 @@ private Q_SLOTS:
         session().look([](project::View& v) { v.curtain = 0.0; });
         for (const bake::Kind kind : {bake::Kind::pieces, bake::Kind::vertices}) {
             session().edit("kind", [kind](project::Document& d) { d.recipe.kind = kind; });
-            QVERIFY(difference(stagePicture(), source) < 0.35); // the same to within what is stored
+            QVERIFY(tests::difference(stagePicture(), source) < 0.35); // the same to within what is stored
         }
         session().edit("shapes", [](project::Document& d) {
             d.recipe.kind = bake::Kind::shapes;
             d.recipe.shapes = 1;
         });
-        const double off = difference(stagePicture(), source);
+        const double off = tests::difference(stagePicture(), source);
         QVERIFY2(off > 0.35, qPrintable(QString::number(off))); // one shape is far too few, and is seen to be
     }
     void framesAreThereWhenTheyAreDrawn() {
@@ -385,8 +376,8 @@ private Q_SLOTS:
         // Never drawn before, between two frames, over the seam, and one again.
         for (const double frame : {5.0, 40.5, 107.5, 5.0}) {
             const QImage source = at(frame, 1.0);
-            const double off = difference(at(frame, 0.0), source);
-            QVERIFY2(off < 0.25 * difference(source, other), qPrintable(QString::number(off)));
+            const double off = tests::difference(at(frame, 0.0), source);
+            QVERIFY2(off < 0.25 * tests::difference(source, other), qPrintable(QString::number(off)));
         }
     }
     void theErrorLookMeasures() {
@@ -397,7 +388,7 @@ private Q_SLOTS:
         const QImage positions = stagePicture();
         key(Qt::Key_E); // again: normals
         QCOMPARE(session().document().view.error, std::string("normal"));
-        QVERIFY(difference(stagePicture(), positions) > 0.1);
+        QVERIFY(tests::difference(stagePicture(), positions) > 0.1);
         QVERIFY(!session().undoStack().canUndo()); // looking is no change
     }
     void errorsOverFramesAndAgainstStep() {

@@ -121,7 +121,7 @@ private Q_SLOTS:
         const glm::vec3 there =
             performance->trace(9000, {&turn, 1}, {}, performance->composition().position)[0];
         QVERIFY(glm::distance(stage.sourcePosition(9000), there) < 1e-6f);
-        const double away = difference(draft, stage.picture()); // the same, finished
+        const double away = tests::difference(draft, stage.picture()); // the same, finished
         QVERIFY2(away < 1.5, qPrintable(QString::number(away)));
         QTRY_VERIFY(!stage.poser().busy());
         QVERIFY(glm::distance(stage.sourcePosition(9000), there) < 1e-4f); // and so is the pose, later
@@ -148,9 +148,9 @@ private Q_SLOTS:
         const QImage some = draftBefore();
         QVERIFY(stage.settling());
         // The same picture, not upside down and not shifted: far nearer than those would be.
-        const double away = difference(some, all);
-        QVERIFY2(away < 0.25 * difference(some.mirrored(), all), qPrintable(QString::number(away)));
-        QVERIFY2(away < difference(some.copy(16, 0, some.width() - 16, some.height()), all),
+        const double away = tests::difference(some, all);
+        QVERIFY2(away < 0.25 * tests::difference(some.mirrored(), all), qPrintable(QString::number(away)));
+        QVERIFY2(away < tests::difference(some.copy(16, 0, some.width() - 16, some.height()), all),
                  qPrintable(QString::number(away)));
         // The ground behind is not drawn anew; what was in front of it leaves no trace.
         draftWith(3.0);
@@ -161,7 +161,7 @@ private Q_SLOTS:
         QApplication::sendEvent(&stage, &nearer);
         const QImage turned = draftWith(1.01);
         QVERIFY(idle());
-        QVERIFY(difference(turned, stage.picture()) < 0.5 * difference(turned, some));
+        QVERIFY(tests::difference(turned, stage.picture()) < 0.5 * tests::difference(turned, some));
     }
     void handlesStayUnderThePointer() {
         openDemo("windsock.curly");
@@ -203,12 +203,13 @@ private Q_SLOTS:
         const QImage gpu = picture();
         window_->stage()->drawScoresOnGpu(false);
         const QImage poses = picture();
-        QVERIFY2(difference(gpu, poses) < 0.02, qPrintable(QString::number(difference(gpu, poses))));
+        QVERIFY2(tests::difference(gpu, poses) < 0.02,
+                 qPrintable(QString::number(tests::difference(gpu, poses))));
         session().playhead().setTurn(0.75); // the two do move
-        QVERIFY(difference(picture(), poses) > 0.1);
+        QVERIFY(tests::difference(picture(), poses) > 0.1);
         window_->stage()->drawScoresOnGpu(true);
         const QImage later = picture();
-        QVERIFY(difference(later, gpu) > 0.1);
+        QVERIFY(tests::difference(later, gpu) > 0.1);
     }
 };
 

@@ -453,7 +453,7 @@ private Q_SLOTS:
         const QImage lit = picture();
         key(Qt::Key_H);
         QCOMPARE(session().document().view.look, std::string("mask"));
-        QVERIFY(difference(picture(), lit) > 1.0);
+        QVERIFY(tests::difference(picture(), lit) > 1.0);
         const auto& shades = window_->stage()->shades();
         const auto mask =
             session().performance()->values(session().performance()->composition().voices[0].mask, 0.0, {});

@@ -199,7 +199,7 @@ void addShipFindings(Session& session, std::vector<OpenFinding>& all) {
         for (const base::Problem& problem : check->problems) {
             all.push_back(fromProblem("ship", problem));
         }
-        if (check->ok() && check->error && check->error->all.max > session.tolerance()) {
+        if (check->ok() && check->error && !session.withinTolerance(*check->error)) {
             OpenFinding open;
             open.lamp = Lamp::look;
             open.bench = "ship";

@@ -182,7 +182,8 @@ public:
     /// The document's tolerance for what is open: metres.
     double tolerance() const;
     /// The bake's maximum error is over the tolerance.
-    bool overTolerance() const;
+    bool overTolerance() const { return bake_ && !withinTolerance(bake_->error); }
+    bool withinTolerance(const bake::ErrorReport& error) const { return error.all.max <= tolerance(); }
     bool sizing() const { return sizeJob_.running() || sizeSoon_.isActive() || scoreSoon_.isActive(); }
 
     /// Reads the source's files again, keeping all choices that still apply.

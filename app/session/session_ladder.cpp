@@ -41,10 +41,6 @@ void Session::showWorst() {
     showVertex(static_cast<int>(error.worstVertex));
 }
 
-bool Session::overTolerance() const {
-    return bake_ && bake_->error.all.max > tolerance();
-}
-
 void Session::wantLadder(bool wanted) {
     ladderWanted_ = wanted;
     if (wanted) {

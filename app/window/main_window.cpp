@@ -219,7 +219,7 @@ void MainWindow::connectSession() {
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
-            const bool fits = !check->error || check->error->all.max <= session_.tolerance();
+            const bool fits = !check->error || session_.withinTolerance(*check->error);
             const QString words =
                 fits ? tr("%1 is written, read back and within the %2 tolerance.")
                      : tr("%1 is written and read back; its error is over the %2 tolerance.");

@@ -1,5 +1,6 @@
 #include "bake/pieces.h"
 
+#include "bake/tolerance.h"
 #include "bake/texture_reader.h"
 #include "base/parallel.h"
 #include "base/progress.h"
@@ -99,9 +100,7 @@ public:
           progress_(progress),
           frames_(poses.frames()) {
         part_ = connectedParts(mesh, parts_);
-        mesh::Bounds bounds;
-        bounds.add(mesh.positions);
-        tolerance_ = kStiff * static_cast<double>(bounds.diagonal());
+        tolerance_ = kStiff * assetSize(mesh);
     }
 
     Pieces run() {

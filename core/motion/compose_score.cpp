@@ -1,6 +1,6 @@
 #include "motion/compose_score.h"
 
-#include "mesh/bounds.h"
+#include "bake/tolerance.h"
 #include "motion/evaluate.h"
 #include "motion/surface.h"
 
@@ -61,11 +61,10 @@ VoiceNodes nodesOf(const Workplace& at, const VoiceBuild& build) {
 } // namespace
 
 Model modelOf(const mesh::Mesh& mesh) {
-    mesh::Bounds bounds;
-    bounds.add(mesh.positions);
     Model model;
     // A model of one point has no size to take percents of.
-    model.size = bounds.diagonal() > 0.0f ? static_cast<double>(bounds.diagonal()) : 1.0;
+    const double size = bake::assetSize(mesh);
+    model.size = size > 0.0 ? size : 1.0;
     model.uvSets = mesh.uvSets.size();
     model.colours = !mesh.colours.empty();
     for (const mesh::StoredValue& stored : mesh.stored) {

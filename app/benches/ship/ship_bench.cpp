@@ -168,9 +168,9 @@ void ShipBench::refreshFiles() {
     }
     files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md",
                               text(base::sizeText(ship->notesBytes))));
-    const double error = ship->manifest.error.all.max;
-    const bool fits = error <= session_.tolerance();
-    files_->addWidget(factRow(tr("Maximum error"), text(base::lengthText(error)), fits ? "glass" : "brass"));
+    const bool fits = session_.withinTolerance(ship->manifest.error);
+    files_->addWidget(factRow(tr("Maximum error"), text(base::lengthText(ship->manifest.error.all.max)),
+                              fits ? "glass" : "brass"));
     files_->addWidget(factRow(fits ? tr("Tolerance") : tr("Tolerance, exceeded"),
                               text(base::lengthText(session_.tolerance()))));
     for (const bundle::ImportSetting& setting : bundle::importSettings(ship->manifest)) {
@@ -221,7 +221,7 @@ void ShipBench::refreshCheck() {
                                         text(base::lengthText(error.betweenFrames.max))));
         checkColumn_->addWidget(
             factRow(tr("Position error, root mean square"), text(base::lengthText(error.all.rms))));
-        const bool fits = error.all.max <= session_.tolerance();
+        const bool fits = session_.withinTolerance(error);
         checkColumn_->addWidget(factRow(
             tr("Tolerance"),
             (fits ? tr("%1, kept") : tr("%1, exceeded")).arg(text(base::lengthText(session_.tolerance()))),
