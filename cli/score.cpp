@@ -3,7 +3,7 @@
 #include "base/files.h"
 #include "base/unfinished.h"
 #include "base/problem.h"
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "motion/ready_scores.h"
 #include "motion/perform.h"
 #include "motion/score_file.h"
@@ -55,7 +55,7 @@ Status score(const std::string& path, const source::Reading& reading, const sour
     const motion::Score score = scoreOf(call, source->mesh());
     // Also where only its text is wanted: it must fit the model.
     const motion::Performance performance(score, source->mesh());
-    const std::string text = code ? emit::glslScore(score.name, performance.composition(),
+    const std::string text = code ? emit::scoreCode(emit::glsl(), score.name, performance.composition(),
                                                     emit::Numbers::written, motion::boundsOfLoop(performance))
                                         .code
                                   : motion::scoreText(score);

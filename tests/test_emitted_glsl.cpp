@@ -5,7 +5,7 @@
 #include "vertex_stage.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 #include <QRegularExpression>
 #include <QTest>
@@ -67,7 +67,7 @@ public:
             arguments += sampler + ", ";
         }
         const std::string code = "#version 330 core\n" +
-                                 emit::glslReader("test", baked.textures, baked.bounds) + R"(
+                                 emit::readerCode(emit::glsl(), "test", baked.textures, baked.bounds) + R"(
 layout(location = 0) in vec3 rest;
 layout(location = 1) in vec3 rest_normal;
 layout(location = 2) in vec2 lookup;
@@ -343,7 +343,7 @@ private Q_SLOTS:
             recipe.kind = choice == 6 ? bake::Kind::shapes : bake::Kind::vertices;
             const bake::Baked baked = bake::bake(source, recipe);
             const std::string code = "#version 300 es\n" +
-                                     emit::glslReader("two clips", baked.textures, baked.bounds) +
+                                     emit::readerCode(emit::glsl(), "two clips", baked.textures, baked.bounds) +
                                      "void main() { gl_Position = vec4(0.0); }\n";
             QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, code) != 0);
             // A vertex stage's numbers are highp by themselves; samplers are lowp unless the code says more.

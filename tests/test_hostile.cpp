@@ -6,7 +6,7 @@
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/write_bundle.h"
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "gltf_fixture.h"
 #include "image/png.h"
 #include "inspect/survey.h"
@@ -400,7 +400,7 @@ private Q_SLOTS:
             voice.name = kNasty;
         }
         const motion::Performance performance(score, source->mesh());
-        const std::string code = emit::glslScore(score.name, performance.composition(),
+        const std::string code = emit::scoreCode(emit::glsl(), score.name, performance.composition(),
                                                  emit::Numbers::written, motion::boundsOfLoop(performance))
                                      .code;
         std::istringstream lines(code);

@@ -42,7 +42,7 @@ std::vector<std::string> includesOf(const std::filesystem::path& file) {
 
 // Top to bottom: a folder includes only what stands below it.
 const std::vector<std::string> kFolders = {"project", "bundle", "emit",  "motion", "inspect",
-                                           "bake",    "source", "image", "mesh",   "base"};
+                                           "bake",    "source", "image", "mesh", "code", "base"};
 
 const std::vector<std::string> kAppFolders = {"window", "benches", "stage",   "dial",
                                               "charts", "look",    "session", "jobs"};

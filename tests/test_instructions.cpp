@@ -2,7 +2,7 @@
 // the same positions and normals, and that ours has no more than 110 % of its vertex-stage instructions, as
 // the reference compiler and the SPIR-V optimiser count them.
 
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "mesh/bounds.h"
 #include "motion/perform.h"
 #include "motion/ready_scores.h"
@@ -149,7 +149,7 @@ private Q_SLOTS:
         const Score score = makeReady(*found, mesh);
         const Performance performance(score, mesh);
         const emit::ScoreCode made =
-            emit::glslScore("test", performance.composition(), emit::Numbers::written);
+            emit::scoreCode(emit::glsl(), "test", performance.composition(), emit::Numbers::written);
         if (qEnvironmentVariableIsSet("RIPPLE_SHOW_CODE")) {
             std::puts(emitted(made).c_str());
             std::printf("%s: %d\n", qPrintable(id), instructionsOf(emitted(made), folder_.path()));

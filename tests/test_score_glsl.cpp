@@ -1,6 +1,6 @@
 // Scores as GLSL, run on software OpenGL without a display, against the core's own evaluation.
 
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "motion/evaluate.h"
 #include "vertex_stage.h"
 #include "voices.h"
@@ -119,7 +119,7 @@ class TestScoreGlsl : public QObject {
 
     void agrees(const Score& score, emit::Numbers numbers) {
         const Composition composition = composeScore(score, LinearFields::model());
-        const emit::ScoreCode made = emit::glslScore("test", composition, numbers);
+        const emit::ScoreCode made = emit::scoreCode(emit::glsl(), "test", composition, numbers);
         std::vector<NodeId> roots = {composition.position, composition.normal};
         roots.push_back(composition.uvShift.value_or(composition.position));
         if (composition.alpha) {
@@ -214,7 +214,7 @@ private Q_SLOTS:
             voices.push_back(voice);
         }
         const emit::ScoreCode made =
-            emit::glslScore("test", composeScore(scoreOf(voices), model), emit::Numbers::written);
+            emit::scoreCode(emit::glsl(), "test", composeScore(scoreOf(voices), model), emit::Numbers::written);
         std::set<std::string> names;
         std::set<std::int32_t> values;
         for (const emit::ScoreInput& input : made.inputs) {
@@ -239,7 +239,7 @@ private Q_SLOTS:
         score.voices[1].turns = 3; // nothing that both share: that would be another expression
         score.voices[1].phase = 0.29;
         const auto code = [&] {
-            return emit::glslScore("test", composeScore(score, LinearFields::model()), emit::Numbers::loose);
+            return emit::scoreCode(emit::glsl(), "test", composeScore(score, LinearFields::model()), emit::Numbers::loose);
         };
         const emit::ScoreCode before = code();
         score.voices[0].amplitude.value = 0.31;
@@ -260,7 +260,7 @@ private Q_SLOTS:
                 scoreOf({voiceOf(shape, 0, shape, shape), voiceOf(shape, 5, 1, -1), voiceOf(shape, 9, 1, 0)}),
                 LinearFields::model());
             const std::string code = "#version 300 es\nprecision highp float;\nprecision highp int;\n" +
-                                     emit::glslScore("my score", composition, emit::Numbers::written).code +
+                                     emit::scoreCode(emit::glsl(), "my score", composition, emit::Numbers::written).code +
                                      "void main() { gl_Position = vec4(0.0); }\n";
             QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, code) != 0);
         }

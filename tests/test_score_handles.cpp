@@ -1,7 +1,7 @@
 // Handles of a voice on the model: where they are, what a drag writes, and where the pointer takes them.
 
 #include "app/stage/score_handles.h"
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "mesh/test_shapes.h"
 #include "motion/perform.h"
 
@@ -160,10 +160,10 @@ private Q_SLOTS:
         mesh::Bounds bounds;
         bounds.add(glm::vec3(-0.5f, -0.25f, 0.0f));
         bounds.add(glm::vec3(0.5f, 1.25f, 0.125f));
-        const auto with = emit::glslScore("still", performance.composition(), emit::Numbers::written, bounds);
+        const auto with = emit::scoreCode(emit::glsl(), "still", performance.composition(), emit::Numbers::written, bounds);
         QVERIFY(with.code.find("const vec3 still_bounds_min = vec3(-0.5, -0.25, 0.0);") != std::string::npos);
         QVERIFY(with.code.find("const vec3 still_bounds_max = vec3(0.5, 1.25, 0.125);") != std::string::npos);
-        const auto without = emit::glslScore("still", performance.composition(), emit::Numbers::written);
+        const auto without = emit::scoreCode(emit::glsl(), "still", performance.composition(), emit::Numbers::written);
         QVERIFY(without.code.find("bounds") == std::string::npos);
     }
     void aPerformanceLikeAnotherGivesTheSame() {

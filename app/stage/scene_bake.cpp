@@ -2,7 +2,7 @@
 
 #include "app/stage/scene_renderer.h"
 
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 #include <algorithm>
 
@@ -93,7 +93,7 @@ void SceneRenderer::clearBake() {
 
 SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const std::string& name) {
     constexpr std::size_t kKept = 8; // going to and fro between stores builds no shader twice
-    std::string code = emit::glslReader(name, baked.textures, baked.bounds);
+    std::string code = emit::readerCode(emit::glsl(), name, baked.textures, baked.bounds);
     auto known = std::ranges::find_if(decoders_, [&](const auto& decoder) { return decoder->code == code; });
     if (known == decoders_.end()) {
         auto decoder = std::make_unique<Decoder>();

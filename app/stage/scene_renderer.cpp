@@ -1,7 +1,7 @@
 #include "app/stage/scene_renderer.h"
 
 #include "app/look/theme.h"
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 #include <QImage>
 #include <QMatrix4x4>

@@ -3,7 +3,7 @@
 #include "app/session/session.h"
 #include "app/look/theme.h"
 #include "app/stage/scene_shaders.h"
-#include "emit/glsl_score.h"
+#include "emit/score_code.h"
 #include "mesh/drawing.h"
 #include "motion/vertex_fields.h"
 

@@ -3,7 +3,7 @@
 #include "app/stage/scene_renderer.h"
 
 #include "app/stage/uv_grid.h"
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 #include <QBuffer>
 #include <QImage>

@@ -2,7 +2,7 @@
 
 #include "app/stage/scene_renderer.h"
 
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 #include <algorithm>
 

@@ -82,7 +82,7 @@ void Stage::takeScore() {
         return;
     }
     const std::string name = session_.document().assetName();
-    renderer_.setScore(emit::glslScore(name, performance->composition(), emit::Numbers::loose), name,
+    renderer_.setScore(emit::scoreCode(emit::glsl(), name, performance->composition(), emit::Numbers::loose), name,
                        performance->fields());
 }
 

@@ -33,6 +33,14 @@ std::span<const NormalStore> normalStores() {
     return kRows;
 }
 
+code::Value asSampled(std::span<const code::Value> planes) {
+    return planes[0];
+}
+
+code::Value bytesOf(const code::Value& whole) {
+    return code::make(code::Base::vec2, {code::floor(whole / 256.0f), code::modulo(whole, 256.0f)}) / 255.0f;
+}
+
 const PositionStore& positionStore(const std::string& name) {
     return byName(positionStores(), name, "position store");
 }

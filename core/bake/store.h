@@ -1,5 +1,6 @@
 #pragma once
 
+#include "code/value.h"
 #include "image/image.h"
 
 #include <span>
@@ -36,14 +37,14 @@ struct PositionStore {
     void (*decode)(const std::byte* const* planes, const Range& range, std::span<glm::vec3> values);
     /// Largest error per axis that encode and decode together can make for values inside `range`.
     glm::vec3 (*errorBound)(const Range& range);
-    /// GLSL expression that puts `texel` (vec4 as sampled; of two planes `high` and `low`) into 0..1, or into
-    /// the value itself where no range is used. Works for any component.
-    const char* glsl;
-    /// GLSL expression for the two octahedral components (vec2 in 0..1) that ride in alpha; empty when this
-    /// store's alpha cannot hold 16 bits.
-    const char* glslAlpha;
+    /// In shader code: puts the sampled texels (a vec4 of each plane) into 0..1, or into the value itself
+    /// where no range is used; a vec4.
+    code::Value (*shader)(std::span<const code::Value> planes);
+    /// The two octahedral components (vec2 in 0..1) that ride in alpha; null when this store's alpha cannot
+    /// hold 16 bits.
+    code::Value (*shaderAlpha)(std::span<const code::Value> planes);
 
-    bool holdsNormals() const { return glslAlpha[0] != '\0'; }
+    bool holdsNormals() const { return shaderAlpha != nullptr; }
 };
 
 /// A way to store normals. `encode` is null for the row "none": readers then use
@@ -57,7 +58,8 @@ struct NormalStore {
     void (*encode)(std::span<const glm::vec3> normals, std::byte* texels);
     void (*decode)(const std::byte* texels, std::span<glm::vec3> normals);
     float errorBoundDegrees; ///< largest angle between a unit normal and what is read back
-    const char* glsl;        ///< GLSL expression for the decoded unit vec3 from `texel`
+    /// In shader code: the unit vec3 that the sampled `texel` holds, or that an octahedral pair (vec2) is.
+    code::Value (*shader)(code::Module& module, const code::Value& texel);
 
     bool stored() const { return encode != nullptr; }
 };
@@ -82,5 +84,10 @@ extern const NormalStore kNoNormals;
 void quantise16(std::span<const glm::vec3> values, const Range& range, std::uint16_t* to);
 void restore16(const std::uint16_t* from, const Range& range, std::span<glm::vec3> values);
 glm::vec3 errorBound16(const Range& range);
+
+/// In shader code: the texel itself.
+code::Value asSampled(std::span<const code::Value> planes);
+/// A whole number below 65536 as two components of 8 bits, each in 0..1: the high byte and the low one.
+code::Value bytesOf(const code::Value& whole);
 
 } // namespace ripple::bake

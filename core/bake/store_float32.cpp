@@ -19,6 +19,10 @@ glm::vec3 errorBound(const Range&) {
     return glm::vec3(0.0f);
 }
 
+code::Value shaderAlpha(std::span<const code::Value> planes) {
+    return bytesOf(planes[0].w());
+}
+
 } // namespace
 
 const PositionStore kFloat32Store = {
@@ -32,8 +36,8 @@ const PositionStore kFloat32Store = {
     &encode,
     &decode,
     &errorBound,
-    "texel",
-    "vec2(floor(texel.a / 256.0), mod(texel.a, 256.0)) / 255.0",
+    &asSampled,
+    &shaderAlpha,
 };
 
 } // namespace ripple::bake

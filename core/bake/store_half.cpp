@@ -95,8 +95,8 @@ const PositionStore kHalfStore = {
     &encode,
     &decode,
     &errorBound,
-    "texel",
-    "", // 11 bits hold no 16
+    &asSampled,
+    nullptr, // 11 bits hold no 16
 };
 
 } // namespace ripple::bake

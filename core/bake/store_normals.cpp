@@ -27,6 +27,10 @@ void decode(const std::byte* texels, std::span<glm::vec3> normals) {
     }
 }
 
+code::Value shader(code::Module&, const code::Value& texel) {
+    return code::normalize(texel.xyz() * 2.0f - 1.0f);
+}
+
 } // namespace
 
 const NormalStore kUnorm8Normals = {
@@ -40,7 +44,7 @@ const NormalStore kUnorm8Normals = {
     // Each component is off by at most 1/255: √3/255 as an angle, in degrees; and the second order of
     // arcsine.
     0.3895f,
-    "normalize(texel.xyz * 2.0 - 1.0)",
+    &shader,
 };
 
 const NormalStore kNoNormals = {
@@ -52,7 +56,7 @@ const NormalStore kNoNormals = {
     nullptr,
     nullptr,
     180.0f,
-    "",
+    nullptr,
 };
 
 } // namespace ripple::bake

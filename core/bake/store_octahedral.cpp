@@ -4,6 +4,7 @@
 #include "bake/store.h"
 
 #include "base/lanes.h"
+#include "code/library.h"
 
 #include <algorithm>
 #include <cmath>
@@ -169,7 +170,9 @@ void decode32(const std::byte* texels, std::span<glm::vec3> normals) {
     }
 }
 
-constexpr const char* kGlsl = "@id@_unfold(texel.xy)";
+code::Value shader(code::Module& module, const code::Value& texel) {
+    return code::unfold(module, texel.type() == code::Base::vec2 ? texel : texel.xy());
+}
 
 } // namespace
 
@@ -182,14 +185,14 @@ const NormalStore kOct16Normals = {
     &encode16,
     &decode16,
     0.6358f, // the paper's table for "oct16P"; ours has one step more on each side
-    kGlsl,
+    &shader,
 };
 
 const NormalStore kOct32Normals = {
     "oct32",   "2 × 16 bits", "Octahedral, four bytes per normal: as good as exact.", image::Pixel::u16, 2,
     &encode32, &decode32,
     0.0075f, // 0.0037 by the paper's table for "oct32", and as much again for single precision
-    kGlsl,
+    &shader,
 };
 
 } // namespace ripple::bake

@@ -73,6 +73,10 @@ void decode(const std::byte* const* planes, const Range& range, std::span<glm::v
     restore16(reinterpret_cast<const std::uint16_t*>(planes[0]), range, values);
 }
 
+code::Value shaderAlpha(std::span<const code::Value> planes) {
+    return bytesOf(code::floor(planes[0].w() * kSteps + 0.5f));
+}
+
 } // namespace
 
 void quantise16(std::span<const glm::vec3> values, const Range& range, std::uint16_t* to) {
@@ -116,8 +120,8 @@ const PositionStore kUnorm16Store = {
     &encode,
     &decode,
     &errorBound16,
-    "texel",
-    "vec2(floor((texel.a * 65535.0 + 0.5) / 256.0), mod(floor(texel.a * 65535.0 + 0.5), 256.0)) / 255.0",
+    &asSampled,
+    &shaderAlpha,
 };
 
 } // namespace ripple::bake

@@ -36,6 +36,14 @@ void decode(const std::byte* const* planes, const Range& range, std::span<glm::v
     }
 }
 
+code::Value shader(std::span<const code::Value> planes) {
+    return (planes[0] * 256.0f + planes[1]) * 255.0f / 65535.0f;
+}
+
+code::Value shaderAlpha(std::span<const code::Value> planes) {
+    return code::make(code::Base::vec2, {planes[0].w(), planes[1].w()});
+}
+
 } // namespace
 
 const PositionStore kUnorm8x2Store = {
@@ -49,8 +57,8 @@ const PositionStore kUnorm8x2Store = {
     &encode,
     &decode,
     &errorBound16,
-    "((high * 256.0 + low) * 255.0 / 65535.0)",
-    "vec2(high.a, low.a)",
+    &shader,
+    &shaderAlpha,
 };
 
 } // namespace ripple::bake

@@ -155,8 +155,8 @@ float insideClip(const BakedClip& clip, float frame) {
         return std::clamp(frame, 0.0f, count - 1.0f);
     }
     const float inside = frame - count * std::floor(frame / count);
-    // A tiny negative frame wraps to count itself in floats.
-    return inside >= count ? 0.0f : inside;
+    // In floats a tiny negative frame wraps to count itself, and one of the tiniest does not wrap at all.
+    return inside >= count ? 0.0f : std::max(inside, 0.0f);
 }
 
 } // namespace

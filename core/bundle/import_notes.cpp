@@ -1,7 +1,7 @@
 #include "bundle/import_notes.h"
 
 #include "base/units.h"
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 
 namespace ripple::bundle {
 

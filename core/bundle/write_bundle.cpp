@@ -11,7 +11,7 @@
 #include "bundle/mesh_file.h"
 #include "bundle/read_bundle.h"
 #include "bundle/whole_folder.h"
-#include "emit/glsl_reader.h"
+#include "emit/reader_code.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/uv_sets.h"
@@ -150,7 +150,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
         }
     });
     bundle.files.push_back(
-        {name + ".glsl", textBytes(emit::glslReader(name, set, bundle.manifest.bounds)), false, {}});
+        {name + ".glsl", textBytes(emit::readerCode(emit::glsl(), name, set, bundle.manifest.bounds)), false, {}});
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -251,7 +251,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         base::writeFile(folder.path() / file, planned.bytes);
         manifest.files.push_back(entryOf(planned));
     };
-    write(name + ".glsl", emit::glslReader(name, manifest.textures, manifest.bounds));
+    write(name + ".glsl", emit::readerCode(emit::glsl(), name, manifest.textures, manifest.bounds));
     write("IMPORT.md", importNotes(manifest));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();

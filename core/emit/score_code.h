@@ -1,5 +1,7 @@
 #pragma once
 
+#include "emit/dialect.h"
+#include "emit/identifier.h"
 #include "mesh/bounds.h"
 #include "motion/compose_score.h"
 
@@ -13,15 +15,16 @@ namespace ripple::emit {
 struct ScoreInput {
     motion::Op op = motion::Op::position; ///< what it is: the op that stands for it in the graph
     std::int32_t whole = 0;               ///< UV set, channel or index
-    std::string type;                     ///< "vec3"
+    std::string type;                     ///< as the dialect spells it: "vec3"
     std::string name;                     ///< "uv_set_0"
     std::string words;                    ///< for the comment
 };
 
-/// A score as GLSL (3.30 and later, or ES 3.00).
+/// A score as shader code.
 struct ScoreCode {
     std::string code;
-    std::vector<ScoreInput> inputs; ///< in the order of the function's parameters; `float turn` comes last
+    std::vector<ScoreInput>
+        inputs; ///< in the order of the function's parameters; the scalar `turn` comes last
     /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
     std::vector<float> numbers;
     bool shiftsUv = false;
@@ -34,11 +37,11 @@ enum class Numbers {
              ///< another size give the same text
 };
 
-/// Prints the graph of `composition`: nodes that are used once stand in their places, others have names. The
-/// function NAME_at_turn takes the inputs and returns a struct NAME_moved of position, normal and, where the
-/// score has it, uv_shift. All names start with identifier(name).
-/// `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for culling.
-ScoreCode glslScore(const std::string& name, const motion::Composition& composition, Numbers numbers,
-                    const std::optional<mesh::Bounds>& bounds = {});
+/// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs and
+/// returns a record NAME_moved of position, normal and, where the score has it, uv_shift. All names start
+/// with identifier(name). `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for
+/// culling.
+ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
+                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {});
 
 } // namespace ripple::emit

@@ -1,0 +1,63 @@
+#include "bake/reading_code.h"
+
+namespace ripple::bake {
+
+using code::Base;
+using code::Body;
+using code::Value;
+
+namespace {
+
+/// What a shape's normal adds, as its texel holds it.
+Value normalOf(ReadingCode& code, const Value& uv) {
+    const TextureSet& set = code.set();
+    const Value texel = code::sample(code.texture(Role::normal), uv).xyz();
+    const Range& range = set.normalRange;
+    return set.positionStore.usesRange ? code::vec3(range.min) + texel * code::vec3(range.max - range.min)
+                                       : texel;
+}
+
+} // namespace
+
+void addShapeCode(ReadingCode& code) {
+    const TextureSet& set = code.set();
+    Body shape;
+    const auto texels = code.texels(shape, Role::position, Role::positionLow, code::named("uv", Base::vec2));
+    shape.giveBack(code.decoded(texels, 0.0f));
+    code.addFunction({}, Base::vec3, "shape", {{Base::vec2, "uv"}}, shape);
+
+    const Value frames = code::named("frames", Base::vec3);
+    const auto shapes = static_cast<int>(set.layout.frames);
+    Body body;
+    const Value pose = body.variable("pose", code.pose());
+    const Value position = pose.field("position", Base::vec3);
+    const Value normal = pose.field("normal", Base::vec3);
+    body.assign(position, code.restPosition());
+    body.assign(normal, code.restNormal());
+    body.count(
+        "s", 0, [&](const Value& s) { return s < shapes; }, 4,
+        [&](Body& four, const Value& s) {
+            const auto weights = [&](const Value& frame) {
+                return code::fetch(code.texture(Role::weight), s / 4, code::make(Base::whole, {frame}));
+            };
+            const Value w = four.fixed("w", code::mix(weights(frames.x()), weights(frames.y()), frames.z()));
+            const auto remain = [&](const Value& i) { return i < 4 && s + i < shapes; };
+            four.count("i", 0, remain, 1, [&](Body& one, const Value& i) {
+                const Value uv = one.fixed("uv", code.uvOf(code::make(Base::scalar, {s + i})));
+                one.increase(position, w[i] * code.callOf("shape", Base::vec3, {uv}));
+                if (set.hasNormals()) {
+                    one.increase(normal, w[i] * normalOf(code, uv));
+                }
+            });
+        });
+    body.assign(normal, code::normalize(normal));
+    body.giveBack(pose);
+    code.addFunction(
+        {"`frames`: two stored frames and how far it is from the one to the other. Adds up the shapes, "
+         "each by its",
+         "weight in that frame."},
+        code.pose(), "blended", {{Base::vec3, "frames"}}, body);
+    code.addStoredFrameOfBlended();
+}
+
+} // namespace ripple::bake

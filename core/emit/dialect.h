@@ -1,0 +1,65 @@
+#pragma once
+
+#include "code/tree.h"
+
+#include <span>
+#include <string>
+#include <vector>
+
+namespace ripple::emit {
+
+struct Printed {
+    std::string text;
+    /// Of the numbers that are not written into the text: the values of the array code::LooseNumbers, in the
+    /// order in which the text reads them.
+    std::vector<float> numbers;
+};
+
+/// A shader language: how the parts of a tree are spelled. What is common to all languages that look like C,
+/// and where parentheses are needed, is here; a language overrides what it spells otherwise.
+class Dialect {
+public:
+    virtual ~Dialect() = default;
+
+    virtual const char* id() const = 0; ///< "glsl", also the file name's ending
+    virtual const char*
+    about() const = 0; ///< a sentence's part for the head of a file: "GLSL 3.30 and later"
+    virtual std::string type(const code::Type& type) const = 0;
+
+    Printed print(const code::Module& module) const;
+    /// One expression, without parentheses around all of it.
+    std::string expression(const code::ExpressionPtr& expression) const;
+
+protected:
+    using Arguments = std::vector<std::string>;
+    /// "a, b, c"
+    static std::string listed(const Arguments& parts);
+
+    /// Of an operation that is a function in the language.
+    virtual std::string function(code::Op op) const;
+    virtual std::string sample(const Arguments& in) const = 0;
+    virtual std::string fetch(const Arguments& in) const = 0;
+    virtual std::string make(const code::Type& type, const Arguments& in) const;
+    virtual std::string modulo(const Arguments& in) const;
+    virtual std::string choose(const Arguments& in) const;
+    virtual std::string column(const std::string& matrix, std::int64_t which) const;
+    virtual std::string parameter(const code::Parameter& parameter) const;
+    virtual std::string record(const code::Record& record) const;
+    virtual std::string constant(const code::Type& type, const std::string& name,
+                                 const std::string& value) const;
+    virtual std::string constantList(const std::string& name, const Arguments& values) const;
+    virtual std::string looseNumbers(const std::string& name, std::size_t count) const;
+    /// Everything before a function's "{".
+    virtual std::string signature(const code::Function& function, const std::string& parameters) const;
+    /// A local, without the ";". `value` may be empty.
+    virtual std::string local(const code::Type& type, const std::string& name, const std::string& value,
+                              bool changes) const;
+
+private:
+    class Writer;
+};
+
+/// GLSL 3.30 and later, or ES 3.00.
+const Dialect& glsl();
+
+} // namespace ripple::emit

@@ -1,0 +1,24 @@
+#pragma once
+
+#include "bake/texture_set.h"
+#include "emit/dialect.h"
+#include "emit/identifier.h"
+#include "mesh/bounds.h"
+
+#include <string>
+#include <vector>
+
+namespace ripple::emit {
+
+/// Functions that read a bake in the vertex stage, with its own numbers filled in. All names start with
+/// identifier(name). The text declares no textures: it is to be included. Its functions take, in this order:
+/// the textures of readerSamplers(), lookup_uv, rest_position, rest_normal, the pivot if readerWantsPivot(),
+/// and what the function is about.
+std::string readerCode(const Dialect& dialect, const std::string& name, const bake::TextureSet& textures,
+                       const mesh::Bounds& bounds);
+
+/// "positions", "normals", in the order of textures.textures.
+std::vector<std::string> readerSamplers(const bake::TextureSet& textures);
+bool readerWantsPivot(const bake::TextureSet& textures);
+
+} // namespace ripple::emit

@@ -1,0 +1,329 @@
+#include "emit/score_expressions.h"
+
+#include "code/library.h"
+#include "emit/identifier.h"
+#include "emit/noise_code.h"
+
+#include <algorithm>
+
+namespace ripple::emit {
+
+using code::Base;
+using code::Value;
+using motion::Graph;
+using motion::Node;
+using motion::NodeId;
+using motion::Op;
+
+namespace {
+
+constexpr const char* kChannels = "rgba";
+/// Parts of an expression, after which it gets a name, so that lines stay readable.
+constexpr int kLongExpression = 14;
+
+/// Ops that are as short as a name.
+bool isPlain(Op op) {
+    return isInput(op) || op == Op::turn || op == Op::placeOnCircle || op == Op::x || op == Op::y ||
+           op == Op::z || op == Op::valueOf || op == Op::slopeOf;
+}
+
+/// Names of stored values may differ in signs only that no identifier has: each gets one of its own.
+std::string storedName(const std::vector<std::string>& stored, std::size_t index) {
+    std::vector<std::string> taken;
+    const auto isTaken = [&](const std::string& name) {
+        return std::find(taken.begin(), taken.end(), name) != taken.end();
+    };
+    for (std::size_t i = 0; i <= index; ++i) {
+        const std::string plain = identifier(stored[i]);
+        std::string own = plain;
+        for (int n = 2; isTaken(own) || isTaken("slope_" + own); ++n) {
+            own = plain + "_" + std::to_string(n);
+        }
+        taken.push_back(own);
+        taken.push_back("slope_" + own);
+    }
+    return taken[taken.size() - 2];
+}
+
+/// As shader code takes it: a slope is the three derivatives in xyz and the value in w.
+code::Type codeType(motion::Type type) {
+    return type == motion::Type::vec3 ? Base::vec3 : type == motion::Type::slope ? Base::vec4 : Base::scalar;
+}
+
+} // namespace
+
+InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
+    const std::string set = std::to_string(node.whole / 2);
+    const std::string channel(1, kChannels[node.whole & 3]);
+    const auto name = [&] { return storedName(stored, static_cast<std::size_t>(node.whole)); };
+    const char* slope = "how it changes along the surface, per metre";
+    const auto row = [&](code::Type type, std::int32_t whole, std::string own, std::string words) {
+        return InputRow{{node.op, whole, {}, std::move(own), std::move(words)}, std::move(type)};
+    };
+    switch (node.op) {
+    case Op::position:
+        return row(Base::vec3, 0, "rest_position", "the mesh as imported, in its own space");
+    case Op::normal:
+        return row(Base::vec3, 0, "rest_normal", "");
+    case Op::uv:
+        return row(Base::vec2, node.whole / 2, "uv_set_" + set, "UV set " + set + ", counted from 0");
+    case Op::uvSlope:
+        return row(Base::vec3, node.whole, std::string(node.whole % 2 ? "v" : "u") + "_slope_" + set, slope);
+    case Op::colour:
+        return row(Base::vec4, 0, "vertex_colour", "linear");
+    case Op::colourSlope:
+        return row(Base::vec3, node.whole, "colour_slope_" + channel, slope);
+    case Op::stored:
+        return row(Base::scalar, node.whole, "stored_" + name(), "the value stored at the vertex");
+    case Op::storedSlope:
+        return row(Base::vec3, node.whole, "stored_slope_" + name(), slope);
+    case Op::copyId:
+        return row(Base::scalar, 0, "copy_id", "0 to 1, another one for each copy");
+    case Op::copyScale:
+        return row(Base::scalar, 0, "copy_scale", "from the object to the world");
+    case Op::copyOrigin:
+        return row(Base::vec3, 0, "copy_origin", "where the copy stands in the world, metres");
+    default: { // the three axes are one matrix
+        InputRow axes =
+            row(Base::mat3, 0, "copy_axes", "columns: the object's axes in the world, unit length");
+        axes.input.op = Op::copyX;
+        return axes;
+    }
+    }
+}
+
+bool isInput(Op op) {
+    return op <= Op::storedSlope || (op >= Op::copyId && op <= Op::copyZ);
+}
+
+std::string commentOf(const std::string& text) {
+    std::string line;
+    for (const char c : text) {
+        line += static_cast<unsigned char>(c) < 0x20 || c == '\\' ? ' ' : c; // a backslash joins lines
+    }
+    return line;
+}
+
+ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Composition& composition,
+                                   Numbers numbers, Value turn)
+    : module_(module),
+      graph_(composition.graph),
+      stored_(composition.stored),
+      chapters_(composition.chapters),
+      mode_(numbers),
+      turn_(std::move(turn)) {}
+
+void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
+    const std::vector<char> needed = graph_.needed(roots);
+    const std::vector<int> uses = usesOf(needed);
+    findClamps(needed, uses);
+    values_.assign(graph_.size(), std::nullopt);
+    parts_.assign(graph_.size(), 1);
+    named_.assign(graph_.size(), 0);
+    std::size_t chapter = 0;
+    bool titled = true;
+    for (NodeId i = 0; i < graph_.size(); ++i) {
+        for (; chapter < chapters_.size() && chapters_[chapter].from <= i; ++chapter) {
+            titled = false;
+        }
+        if (!needed[i] || graph_.isConstant(i)) {
+            continue;
+        }
+        const Node& node = graph_[i];
+        for (std::size_t k = 0; k < node.operands; ++k) {
+            parts_[i] += parts_[node.in[k]];
+        }
+        if (clamped_[i]) {
+            continue;
+        }
+        const Value value = make(i);
+        if ((uses[i] > 1 || parts_[i] > kLongExpression) && !isPlain(node.op)) {
+            if (!titled) {
+                body.comment(commentOf(chapters_[chapter - 1].title));
+                titled = true;
+            }
+            values_[i] = body.fixed("n" + std::to_string(++names_), value);
+            named_[i] = 1;
+            parts_[i] = 1;
+        } else {
+            values_[i] = value;
+        }
+    }
+}
+
+Value ScoreExpressions::valueOf(NodeId id) {
+    // Numbers are made anew at each use: two that happen to be equal must not make another text.
+    return graph_.isConstant(id) ? make(id) : *values_[id];
+}
+
+std::vector<int> ScoreExpressions::usesOf(const std::vector<char>& needed) const {
+    std::vector<int> uses(graph_.size(), 0);
+    for (NodeId i = static_cast<NodeId>(graph_.size()); i-- > 0;) {
+        // What stands for its operand is written again wherever it is used.
+        const int times = graph_[i].op == Op::placeOnCircle ? std::max(uses[i], 1) : 1;
+        for (std::size_t k = 0; needed[i] && k < graph_[i].operands; ++k) {
+            uses[graph_[i].in[k]] += times;
+        }
+    }
+    return uses;
+}
+
+void ScoreExpressions::findClamps(const std::vector<char>& needed, const std::vector<int>& uses) {
+    clamped_.assign(graph_.size(), 0);
+    for (NodeId i = 0; i < graph_.size(); ++i) {
+        const Node& node = graph_[i];
+        const Node& inner = graph_[node.in[0]];
+        if (needed[i] && node.op == Op::least && inner.op == Op::most && uses[node.in[0]] == 1 &&
+            graph_.isConstant(node.in[1]) && graph_.isConstant(inner.in[1])) {
+            clamped_[node.in[0]] = 1;
+        }
+    }
+}
+
+Value ScoreExpressions::angle(NodeId place) {
+    constexpr float kTau = 6.28318530717958647692f;
+    const NodeId at = graph_[place].op == Op::placeOnCircle ? graph_[place].in[0] : place;
+    const Node& node = graph_[at];
+    if (node.op == Op::multiply && graph_.isConstant(node.in[0]) && !named_[at]) {
+        return number(kTau * graph_[node.in[0]].value.x) * valueOf(node.in[1]);
+    }
+    return kTau * valueOf(at);
+}
+
+Value ScoreExpressions::number(float value) const {
+    return mode_ == Numbers::written ? Value(value) : code::loose(value);
+}
+
+Value ScoreExpressions::sum(const Node& node) {
+    const Node& second = graph_[node.in[1]];
+    if (second.op == Op::constant && second.value.x < 0.0f && mode_ == Numbers::written) {
+        return valueOf(node.in[0]) - number(-second.value.x);
+    }
+    if (second.op == Op::negate && !named_[node.in[1]]) {
+        return valueOf(node.in[0]) - valueOf(second.in[0]);
+    }
+    return valueOf(node.in[0]) + valueOf(node.in[1]);
+}
+
+Value ScoreExpressions::noiseOf(const Node& node) {
+    const motion::NoiseTile& tile = graph_.tiles()[static_cast<std::size_t>(node.whole)];
+    std::vector<Value> at;
+    for (std::size_t k = 0; k < node.operands; ++k) {
+        at.push_back(valueOf(node.in[k]));
+    }
+    return noise(module_, at, number(static_cast<float>(tile.cells[0])), tile.seed);
+}
+
+Value ScoreExpressions::make(NodeId id) {
+    const Node& node = graph_[id];
+    const auto in = [&](std::size_t k) { return valueOf(node.in[k]); };
+    const code::Type type = codeType(graph_.typeOf(id));
+    const auto one = [&](code::Op op) { return code::operation(op, type, {in(0)}); };
+    switch (node.op) {
+    case Op::turn:
+        return turn_;
+    case Op::constant:
+        return number(node.value.x);
+    case Op::constant3:
+        return code::make(Base::vec3, {number(node.value.x), number(node.value.y), number(node.value.z)});
+    case Op::position:
+    case Op::normal:
+    case Op::uvSlope:
+    case Op::colourSlope:
+    case Op::stored:
+    case Op::storedSlope:
+    case Op::copyId:
+    case Op::copyScale:
+    case Op::copyOrigin: {
+        const InputRow row = inputOf(node, stored_);
+        return code::named(row.input.name, row.type);
+    }
+    case Op::uv: {
+        const Value set = code::named(inputOf(node, stored_).input.name, Base::vec2);
+        return node.whole % 2 ? set.y() : set.x();
+    }
+    case Op::colour: {
+        const char channel[] = {kChannels[node.whole & 3], '\0'};
+        return code::named("vertex_colour", Base::vec4).components(channel);
+    }
+    case Op::copyX:
+    case Op::copyY:
+    case Op::copyZ:
+        return code::column(code::named("copy_axes", Base::mat3),
+                            static_cast<int>(node.op) - static_cast<int>(Op::copyX));
+    case Op::add:
+    case Op::laterTurn:
+        return sum(node);
+    case Op::add3:
+        return in(0) + in(1);
+    case Op::subtract:
+    case Op::subtract3:
+        return in(0) - in(1);
+    case Op::multiply:
+    case Op::scale3:
+        return in(0) * in(1);
+    case Op::divide:
+        return in(0) / in(1);
+    case Op::least: {
+        const Node& inner = graph_[node.in[0]];
+        return clamped_[node.in[0]] ? code::clamp(valueOf(inner.in[0]), valueOf(inner.in[1]), in(1))
+                                    : code::least(in(0), in(1));
+    }
+    case Op::most:
+        return code::most(in(0), in(1));
+    case Op::negate:
+    case Op::negate3:
+        return -in(0);
+    case Op::absolute:
+        return one(code::Op::absolute);
+    case Op::root:
+        return one(code::Op::root);
+    case Op::smooth:
+        return one(code::Op::smoothstep);
+    case Op::select:
+        return code::choose(in(0) < in(1), in(2), in(3));
+    case Op::timesTurn:
+        return number(static_cast<float>(node.whole)) * in(0);
+    case Op::placeOnCircle:
+        return in(0);
+    case Op::sine:
+        return code::sine(angle(node.in[0]));
+    case Op::cosine:
+        return code::operation(code::Op::cosine, Base::scalar, {angle(node.in[0])});
+    case Op::sinc:
+        return code::sinc(module_, in(0));
+    case Op::fraction:
+        return code::fraction(in(0));
+    case Op::dot:
+        return code::dot(in(0), in(1));
+    case Op::cross:
+        return code::cross(in(0), in(1));
+    case Op::compose:
+        return code::make(Base::vec3, {in(0), in(1), in(2)});
+    case Op::x:
+    case Op::y:
+    case Op::z: {
+        const char* component = node.op == Op::x ? "x" : node.op == Op::y ? "y" : "z";
+        const Node& of = graph_[node.in[0]];
+        // slope.xyz.x is slope.x
+        return (of.op == Op::slopeOf ? valueOf(of.in[0]) : in(0)).components(component);
+    }
+    case Op::unit3:
+        return code::unit(module_, in(0));
+    case Op::noise1:
+    case Op::noise2:
+    case Op::noise3:
+        return noiseOf(node);
+    case Op::curve: {
+        const auto index = static_cast<std::size_t>(node.whole);
+        return curve(module_, index, graph_.curves()[index], in(0));
+    }
+    case Op::valueOf:
+        return in(0).w();
+    case Op::slopeOf:
+        return in(0).xyz();
+    }
+    return number(0.0f);
+}
+
+} // namespace ripple::emit

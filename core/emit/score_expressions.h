@@ -1,0 +1,61 @@
+#pragma once
+
+#include "code/value.h"
+#include "emit/score_code.h"
+
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+namespace ripple::emit {
+
+/// The parameter that an op reads; ops that are parts of the same one give the same name. `type` is left to
+/// the dialect.
+struct InputRow {
+    ScoreInput input;
+    code::Type type;
+};
+InputRow inputOf(const motion::Node& node, const std::vector<std::string>& stored);
+bool isInput(motion::Op op);
+
+/// As it may stand in a comment's line.
+std::string commentOf(const std::string& text);
+
+/// Makes shader code of a graph's nodes, one function body at a time. A node that is used once becomes a part
+/// of the expression that uses it, others get names (n1, n2, …).
+class ScoreExpressions {
+public:
+    /// All must outlive this. Functions that the expressions call are added to `module`. `turn` is the place
+    /// in the loop, 0..1.
+    ScoreExpressions(code::Module& module, const motion::Composition& composition, Numbers numbers,
+                     code::Value turn);
+
+    /// Puts the statements that make `roots` into `body`; valueOf() then gives their values.
+    void write(code::Body& body, std::span<const motion::NodeId> roots);
+    code::Value valueOf(motion::NodeId id);
+
+private:
+    std::vector<int> usesOf(const std::vector<char>& needed) const;
+    void findClamps(const std::vector<char>& needed, const std::vector<int>& uses);
+    /// sin and cos of a place in turns; the numbers before it make one.
+    code::Value angle(motion::NodeId place);
+    code::Value number(float value) const;
+    code::Value make(motion::NodeId id);
+    code::Value sum(const motion::Node& node);
+    code::Value noiseOf(const motion::Node& node);
+
+    code::Module& module_;
+    const motion::Graph& graph_;
+    const std::vector<std::string>& stored_;
+    const std::vector<motion::Chapter>& chapters_;
+    Numbers mode_;
+    code::Value turn_;
+    std::vector<std::optional<code::Value>> values_; ///< by node
+    std::vector<int> parts_;                         ///< by node: that stand in its expression
+    std::vector<char> named_;                        ///< by node: has a name of its own
+    std::vector<char> clamped_;                      ///< by node: made as a part of what uses it
+    int names_ = 0;
+};
+
+} // namespace ripple::emit
