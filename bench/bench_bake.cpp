@@ -67,7 +67,7 @@ void wholeBake(benchmark::State& state, const char* normals) {
     recipe.positionStore = "half";
     recipe.normalStore = normals;
     recipe.maxWidth = 16384;
-    const image::Image pixels = bake::bake(sheet(), recipe).textures.image(bake::Role::position);
+    const image::Image pixels = bake::bake(sheet(), recipe).textures.image(bake::kPosition);
     bench::against(
         state,
         [&] {

@@ -53,9 +53,9 @@ void largeBake(benchmark::State& state, const char* store) {
             const auto source = source::open(file, {}, progress, std::size_t{32} << 20);
             const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, {}, out, progress);
             textures = 0.0;
-            for (const bake::Texture& texture : manifest.textures.textures) {
-                textures += static_cast<double>(texture.image.width * texture.image.height *
-                                                texture.image.bytesPerTexel());
+            for (const bake::TextureFormat& texture : manifest.textures.textures) {
+                textures += static_cast<double>(texture.width * texture.height *
+                                                (texture.channels * image::bytesPer(texture.pixel)));
             }
         });
         textures /= 1048576.0;

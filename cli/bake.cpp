@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 
+#include "bake/kind.h"
 #include "base/progress.h"
 #include "base/units.h"
 #include "bundle/write_bundle.h"
@@ -17,15 +18,15 @@ namespace ripple::cli {
 namespace {
 
 void print(const bundle::Manifest& manifest, const std::string& out) {
-    const bake::TextureSet& set = manifest.textures;
+    const bake::BakeFormat& set = manifest.textures;
     std::size_t bytes = 0;
     for (const bundle::FileEntry& file : manifest.files) {
         bytes += file.bytes;
     }
     std::cout << out << ": " << base::plural(set.frameCount(), "frame") << " of "
               << base::countText(manifest.vertices) << " vertices in " << base::countText(set.layout.columns)
-              << (set.kind == bake::Kind::pieces ? " pieces, " : " columns, ")
-              << (set.kind == bake::Kind::shapes ? base::plural(set.layout.frames, "shape") + ", " : "")
+              << " " << set.kind->column << "s, "
+              << (set.kind->framesIn ? base::plural(set.layout.blocks, set.kind->block) + ", " : "")
               << set.layout.width << " × " << set.layout.height() << " texels, " << bake::name(set.content)
               << " " << set.positionStore.name << ", normals " << set.normalStore.name << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())

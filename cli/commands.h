@@ -45,6 +45,9 @@ struct BakeCall {
     bool json = false;
 };
 
+/// What main() does: parses the words and runs the command. The exit status.
+int run(int argc, char** argv);
+
 Status info(const std::string& source, const source::Reading& reading, const source::Trust& trust, bool json);
 Status bakeSource(const BakeCall& call);
 Status check(const std::string& bundle, const std::string& against, const source::Trust& trust,

@@ -1,3 +1,4 @@
+#include "bake/kind.h"
 #include "demo/make_demo.h"
 
 #include "base/problem.h"
@@ -80,7 +81,7 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     heron.positionStore = "half";
     writeProject(folder, "heron.glb", "heron", heron);
     bake::Recipe crates;
-    crates.kind = bake::Kind::pieces;
+    crates.kind = &bake::kPieces;
     crates.positionStore = "unorm16";
     writeProject(folder, "crates.pc2", "crates", crates);
     progress.report(1.0);

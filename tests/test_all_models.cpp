@@ -1,6 +1,7 @@
 // Every file of the installed test models that can be baked is also sound by its own check, with every kind
 // of bake, store and form of normals.
 
+#include "bake/kind.h"
 #include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
@@ -20,7 +21,7 @@ namespace {
 constexpr std::size_t kMostVertices = 20000;
 constexpr std::size_t kMostSamples = 500000; // vertices × frames
 
-constexpr bake::Kind kKinds[] = {bake::Kind::vertices, bake::Kind::shapes, bake::Kind::pieces};
+constexpr const bake::Kind* kKinds[] = {&bake::kVertices, &bake::kShapes, &bake::kPieces};
 
 std::vector<std::filesystem::path> modelFiles() {
     std::vector<std::filesystem::path> files;
@@ -57,19 +58,18 @@ private Q_SLOTS:
             ++models;
             // Each model goes through each kind and store; content and normals change on the way.
             for (std::size_t way = 0; way < std::size(kKinds) * bake::positionStores().size(); ++way) {
-                const bake::Kind kind = kKinds[way % std::size(kKinds)];
+                const bake::Kind* kind = kKinds[way % std::size(kKinds)];
                 bake::Recipe recipe;
                 recipe.positionStore = bake::positionStores()[way / std::size(kKinds)].name;
                 recipe.normalStore = bake::normalStores()[(way + models) % bake::normalStores().size()].name;
                 recipe.content = (way + models) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
-                if (kind == bake::Kind::shapes && recipe.positionStore == "unorm8x2") {
+                if (kind == &bake::kShapes && recipe.positionStore == "unorm8x2") {
                     continue; // holds no shapes
                 }
-                recipe = bake::withKind(recipe, kind);
+                recipe = bake::withKind(recipe, *kind);
                 recipe.shapes = 4;
                 const std::string what = file.string().substr(std::string(MODELS_FOLDER).size()) + " as " +
-                                         bake::name(kind) + " " + recipe.positionStore + " " +
-                                         recipe.normalStore;
+                                         kind->id + " " + recipe.positionStore + " " + recipe.normalStore;
                 try {
                     const bake::SamplePlan plan = bake::planSampling(*source, recipe);
                     if (plan.frameCount() * source->mesh().vertexCount() > kMostSamples) {

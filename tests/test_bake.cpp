@@ -1,4 +1,5 @@
 #include "analytic_source.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "bake/texture_reader.h"
@@ -84,7 +85,7 @@ private Q_SLOTS:
         const bake::SamplePlan plan = bake::planSampling(source, recipe);
         const bake::Frames frames = bake::sampleFrames(source, plan);
         const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
-        QCOMPARE(baked.textures.layout.frames, std::size_t(20));
+        QCOMPARE(baked.textures.layout.blocks, std::size_t(20));
         QVERIFY(baked.textures.layout.width <= static_cast<std::size_t>(width));
         const glm::vec3 bound = baked.textures.positionStore.errorBound(baked.textures.ranges[0]) +
                                 glm::vec3(8e-6f); // and 30 m's float step
@@ -130,7 +131,7 @@ private Q_SLOTS:
         bake::Recipe recipe = recipeOf("half", bake::Content::offset);
         recipe.normalStore = "none";
         const bake::Baked baked = bake::bake(source, recipe);
-        QVERIFY(!baked.textures.find(bake::Role::normal));
+        QVERIFY(!baked.textures.find(bake::kNormal));
         QCOMPARE(baked.textures.textures.size(), std::size_t(1));
         std::vector<glm::vec3> p(9), n(9);
         readerOf(baked, source).frame(2, p, n);
@@ -166,7 +167,7 @@ private Q_SLOTS:
         };
         const bake::Baked one = withThreads(1);
         const bake::Baked two = withThreads(2);
-        QVERIFY(one.textures.textures == two.textures.textures);
+        QVERIFY(one.textures.images == two.textures.images);
         QCOMPARE(one.columnOfVertex, two.columnOfVertex);
     }
     void cancelStopsABake() {
@@ -182,7 +183,7 @@ private Q_SLOTS:
     }
     void whatAKindDoesNotStoreIsRefusedByName() {
         const tests::TurningPieces source(2);
-        const auto refused = [&](bake::Kind kind, const auto& change) {
+        const auto refused = [&](const bake::Kind* kind, const auto& change) {
             bake::Recipe recipe;
             recipe.kind = kind;
             recipe.normalStore = "oct16";
@@ -193,20 +194,20 @@ private Q_SLOTS:
         const auto tangents = [](bake::Recipe& r) { r.tangents = true; };
         const auto alpha = [](bake::Recipe& r) { r.normalsInAlpha = true; };
         const auto absolute = [](bake::Recipe& r) { r.content = bake::Content::absolute; };
-        QVERIFY(tests::says(refused(bake::Kind::pieces, tangents), "tangents", "pieces"));
-        QVERIFY(tests::says(refused(bake::Kind::shapes, tangents), "tangents", "shapes"));
-        QVERIFY(tests::says(refused(bake::Kind::pieces, alpha), "normals in alpha", "pieces"));
-        QVERIFY(tests::says(refused(bake::Kind::shapes, alpha), "normals in alpha", "shapes"));
-        QVERIFY(tests::says(refused(bake::Kind::shapes, absolute), "absolute", "offsets"));
+        QVERIFY(tests::says(refused(&bake::kPieces, tangents), "tangents", "pieces"));
+        QVERIFY(tests::says(refused(&bake::kShapes, tangents), "tangents", "shapes"));
+        QVERIFY(tests::says(refused(&bake::kPieces, alpha), "normals in alpha", "pieces"));
+        QVERIFY(tests::says(refused(&bake::kShapes, alpha), "normals in alpha", "shapes"));
+        QVERIFY(tests::says(refused(&bake::kShapes, absolute), "absolute", "offsets"));
         // Another kind chosen in the window or tried by the ladder leaves them away.
         bake::Recipe recipe;
         recipe.tangents = recipe.normalsInAlpha = true;
         recipe.content = bake::Content::absolute;
         recipe.positionStore = "unorm8x2";
-        const bake::Recipe shapes = bake::withKind(recipe, bake::Kind::shapes);
+        const bake::Recipe shapes = bake::withKind(recipe, bake::kShapes);
         QVERIFY(!shapes.tangents && !shapes.normalsInAlpha && shapes.content == bake::Content::offset);
         QCOMPARE(shapes.positionStore, std::string("unorm16"));
-        QCOMPARE(bake::withKind(recipe, bake::Kind::pieces).content, bake::Content::absolute);
+        QCOMPARE(bake::withKind(recipe, bake::kPieces).content, bake::Content::absolute);
     }
     void normalsWithoutADirectionAreCountedNotMeasured() {
         const auto reports = [&](bool flat) {

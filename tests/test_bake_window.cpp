@@ -1,5 +1,6 @@
 // The Bake bench in the real window, by mouse and keyboard.
 
+#include "bake/kind.h"
 #include "app/benches/bake/errors_page.h"
 #include "app/benches/bake/ladder_page.h"
 #include "app/benches/bake/sheet_page.h"
@@ -138,7 +139,7 @@ private Q_SLOTS:
     void theCheapestIsTakenByOneClick() {
         window_->bench(1).showStrip(0); // the ladder
         openAndWait(demo("crates.curly"));
-        session().edit("vertices", [](project::Document& d) { d.recipe.kind = bake::Kind::vertices; });
+        session().edit("vertices", [](project::Document& d) { d.recipe.kind = &bake::kVertices; });
         QVERIFY(idle());
         const auto ladder = session().ladder();
         QVERIFY(ladder && ladder->complete());
@@ -146,7 +147,7 @@ private Q_SLOTS:
         const project::Document document = session().document();
         QTest::mouseClick(find<QPushButton>("takeCheapest"), Qt::LeftButton);
         QVERIFY(idle());
-        QVERIFY(session().document().recipe.kind == bake::Kind::pieces);
+        QVERIFY(session().document().recipe.kind == &bake::kPieces);
         QVERIFY(session().bake()->baked.textures.textureMemory() * 50 < before);
         QVERIFY(session().bake()->error.all.max <= session().tolerance());
         QVERIFY(session().ladder() == ladder); // taking a rung measures nothing anew
@@ -158,7 +159,7 @@ private Q_SLOTS:
         auto* chart = find<LadderChart>("ladder");
         const auto ladder = session().ladder();
         for (std::size_t i = 0; i < ladder->rungs.size(); ++i) {
-            if (ladder->rungs[i].recipe.kind == bake::Kind::pieces &&
+            if (ladder->rungs[i].recipe.kind == &bake::kPieces &&
                 ladder->rungs[i].recipe.positionStore == "float32") {
                 QTest::mouseClick(chart->findChild<QCustomPlot*>(), Qt::LeftButton, {},
                                   chart->placeOf(i).toPoint());
@@ -314,9 +315,9 @@ private Q_SLOTS:
     void kindsStoresAndTexturesByMouse() {
         openAndWait(demo("crates.curly"));
         clickSegment("kind", 2);
-        QVERIFY(session().bake()->baked.textures.kind == bake::Kind::shapes);
+        QVERIFY(session().bake()->baked.textures.kind == &bake::kShapes);
         type("shapes", "6");
-        QCOMPARE(session().bake()->baked.textures.layout.frames, std::size_t(6));
+        QCOMPARE(session().bake()->baked.textures.layout.blocks, std::size_t(6));
         QVERIFY(!find<SegmentedChoice>("content")->isVisible());
         clickSegment("kind", 0);
         clickSegment("store", 3); // 2 × 8-bit
@@ -332,7 +333,7 @@ private Q_SLOTS:
         QVERIFY(!session().bakeProblem());
         QVERIFY(!alpha->isEnabled());
         clickSegment("kind", 1);
-        QVERIFY(session().bake()->baked.textures.kind == bake::Kind::pieces);
+        QVERIFY(session().bake()->baked.textures.kind == &bake::kPieces);
         type("thin", "100 mm");
         const bake::BakedClip& clip = session().bake()->baked.textures.clips[0];
         QVERIFY(clip.frames < 90 && clip.length() == 90);
@@ -354,12 +355,12 @@ private Q_SLOTS:
         session().look([](project::View& v) { v.curtain = 1.0; });
         const QImage source = stagePicture();
         session().look([](project::View& v) { v.curtain = 0.0; });
-        for (const bake::Kind kind : {bake::Kind::pieces, bake::Kind::vertices}) {
+        for (const bake::Kind* kind : {&bake::kPieces, &bake::kVertices}) {
             session().edit("kind", [kind](project::Document& d) { d.recipe.kind = kind; });
             QVERIFY(tests::difference(stagePicture(), source) < 0.35); // the same to within what is stored
         }
         session().edit("shapes", [](project::Document& d) {
-            d.recipe.kind = bake::Kind::shapes;
+            d.recipe.kind = &bake::kShapes;
             d.recipe.shapes = 1;
         });
         const double off = tests::difference(stagePicture(), source);
@@ -425,13 +426,13 @@ private Q_SLOTS:
             return pictureOf(session().bake()->baked.textures, choice, Qt::black).image;
         };
         clickSegment("sheetTexture", 1);
-        QVERIFY(sheet->choice().role == bake::Role::rotation);
+        QVERIFY(*sheet->choice().quantity == bake::kRotation);
         clickSegment("sheetChannel", 4);
         QCOMPARE(sheet->choice().channel, 3);
-        QVERIFY(picture({bake::Role::rotation, 3, false}) != picture({bake::Role::rotation, 0, false}));
+        QVERIFY(picture({&bake::kRotation, 0, 3, false}) != picture({&bake::kRotation, 0, 0, false}));
         clickSegment("sheetNumbers", 1);
         QVERIFY(sheet->choice().stored);
-        QVERIFY(picture({bake::Role::rotation, -1, true}) != picture({bake::Role::rotation, -1, false}));
+        QVERIFY(picture({&bake::kRotation, 0, -1, true}) != picture({&bake::kRotation, 0, -1, false}));
         // From the sheet to the model, and back.
         const QPointF at = sheet->placeOf(40, 2000);
         const auto spot = sheet->spotAt(at);

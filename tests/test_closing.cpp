@@ -181,7 +181,7 @@ private Q_SLOTS:
         QCOMPARE(clip.probes.size(), std::size_t(37)); // every frame left out is measured
         QVERIFY(errorOf(source, recipe).all.max < 1e-5);
         const bake::Baked baked = bake::bake(source, recipe);
-        QCOMPARE(baked.textures.layout.frames, std::size_t(4));
+        QCOMPARE(baked.textures.layout.blocks, std::size_t(4));
         const bake::BakedClip& stored = baked.textures.clips[0];
         QCOMPARE(stored.length(), std::size_t(41));
         QCOMPARE(stored.seconds(), 40.0 / 30.0);

@@ -3,6 +3,7 @@
 #include "analytic_source.h"
 #include "turning_pieces.h"
 #include "vertex_stage.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
 #include "emit/reader_code.h"
@@ -103,8 +104,8 @@ void main() {
         }
         stage_ = std::make_unique<tests::VertexStage>(code, std::vector<const char*>{"posed", "posed_normal"},
                                                       sizeof(Posed) / sizeof(float), attributes, vertices_);
-        for (const bake::Texture& texture : baked.textures.textures) {
-            textures_.push_back(textureOf(texture.image));
+        for (const image::Image& pixels : baked.textures.images) {
+            textures_.push_back(textureOf(pixels));
         }
     }
 
@@ -234,7 +235,7 @@ private Q_SLOTS:
         for (const char* store : {"float32", "half", "unorm16"}) {
             for (const char* normals : {"none", "unorm8"}) {
                 bake::Recipe recipe;
-                recipe.kind = bake::Kind::shapes;
+                recipe.kind = &bake::kShapes;
                 recipe.shapes = 5; // a whole texel of weights and a part of one
                 recipe.positionStore = store;
                 recipe.normalStore = normals;
@@ -248,7 +249,7 @@ private Q_SLOTS:
         for (const bake::PositionStore& store : bake::positionStores()) {
             for (const bool offset : {true, false}) {
                 bake::Recipe recipe;
-                recipe.kind = bake::Kind::pieces;
+                recipe.kind = &bake::kPieces;
                 recipe.positionStore = store.name;
                 recipe.content = offset ? bake::Content::offset : bake::Content::absolute;
                 recipe.maxWidth = 2;
@@ -340,11 +341,12 @@ private Q_SLOTS:
             recipe.normalStore = "oct16";
             recipe.normalsInAlpha = store.holdsNormals() && choice != 6;
             recipe.thin = choice < 4 ? 0.0 : 0.02;
-            recipe.kind = choice == 6 ? bake::Kind::shapes : bake::Kind::vertices;
+            recipe.kind = choice == 6 ? &bake::kShapes : &bake::kVertices;
             const bake::Baked baked = bake::bake(source, recipe);
-            const std::string code = "#version 300 es\n" +
-                                     emit::readerCode(emit::glsl(), "two clips", baked.textures, baked.bounds) +
-                                     "void main() { gl_Position = vec4(0.0); }\n";
+            const std::string code =
+                "#version 300 es\n" +
+                emit::readerCode(emit::glsl(), "two clips", baked.textures, baked.bounds) +
+                "void main() { gl_Position = vec4(0.0); }\n";
             QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, code) != 0);
             // A vertex stage's numbers are highp by themselves; samplers are lowp unless the code says more.
             static const QRegularExpression kSampler("(\\w+) sampler2D");

@@ -1,6 +1,7 @@
 // All words of the interface in one list, so that they can be read in one go; and what none of them may be.
 
 #include "base/files.h"
+#include "bake/kind.h"
 #include "bake/store.h"
 #include "mesh/test_shapes.h"
 #include "motion/ready_scores.h"
@@ -91,6 +92,17 @@ QStringList listOf(const std::vector<Message>& messages) {
     for (const bake::NormalStore& store : bake::normalStores()) {
         add("normal stores", QString("%1: %2").arg(store.label, store.about));
     }
+    for (const bake::Kind* kind : bake::kinds()) {
+        add("kinds of bake", QString("%1: %2").arg(kind->label, kind->about));
+        bake::BakeFormat format;
+        format.positionStore = bake::kFloat32Store;
+        format.normalStore = bake::kOct32Normals;
+        format.tangents = kind->holdsVertices;
+        for (const bake::TextureFormat& texture : kind->textures(format)) {
+            add("textures", texture.quantity->label);
+        }
+    }
+    lines.removeDuplicates();
     lines.sort();
     return lines;
 }

@@ -1,4 +1,5 @@
 #include "analytic_source.h"
+#include "bake/kind.h"
 #include "bake/ladder.h"
 #include "bake/texture_reader.h"
 #include "bake/tolerance.h"
@@ -80,17 +81,17 @@ private Q_SLOTS:
         const AnalyticSource source(20, tests::sequence(48), tests::wave(0.7));
         const auto ladder = bake::climbLadder(source, {}, {}, {});
         const auto rung = bake::cheapest(*ladder, 0.001);
-        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == bake::Kind::shapes);
+        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == &bake::kShapes);
         QVERIFY(ladder->rungs[*rung].label().find("shapes") != std::string::npos);
-        QVERIFY(ladder->notPieces.find("bends") != std::string::npos);
+        QVERIFY(ladder->whyNot(bake::kPieces).find("bends") != std::string::npos);
     }
     void stiffPartsAreCheapestAsPieces() {
         const tests::TurningPieces source(4, 40);
         const auto ladder = bake::climbLadder(source, {}, {}, {});
         const auto rung = bake::cheapest(*ladder, 0.002);
-        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == bake::Kind::pieces);
+        QVERIFY(rung && ladder->rungs[*rung].recipe.kind == &bake::kPieces);
         QCOMPARE(ladder->rungs[*rung].columns, std::size_t(4));
-        QVERIFY(ladder->notPieces.empty());
+        QVERIFY(ladder->whyNot(bake::kPieces).empty());
     }
     void onlyWhatIsFreeIsVaried() {
         const AnalyticSource source(6, tests::sequence(30), tests::wave(0.7));
@@ -214,7 +215,7 @@ private Q_SLOTS:
         rung.recipe.thin = 0.001;
         rung.rows = 7;
         QCOMPARE(rung.label(), std::string("16-bit range absolute, 7 uneven frames"));
-        rung.recipe.kind = bake::Kind::shapes;
+        rung.recipe.kind = &bake::kShapes;
         QCOMPARE(rung.label(), std::string("7 shapes, 16-bit range"));
     }
     void oneFrameAndNoMotionHaveALadderToo() {

@@ -11,9 +11,9 @@ using namespace ripple;
 class TestLayout : public QObject {
     Q_OBJECT
 private Q_SLOTS:
-    void rowsPerFrameWhenColumnsExceedTheWidth() {
+    void rowsPerBlockWhenColumnsExceedTheWidth() {
         const bake::Layout layout = bake::makeLayout(4225, 96, {2048, false});
-        QCOMPARE(layout.rowsPerFrame, std::size_t(3));
+        QCOMPARE(layout.rowsPerBlock, std::size_t(3));
         QCOMPARE(layout.width, std::size_t(1409));
         QCOMPARE(layout.height(), std::size_t(288));
         QCOMPARE(layout.x(1409), std::size_t(0));

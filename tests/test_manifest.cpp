@@ -1,3 +1,4 @@
+#include "bake/kind.h"
 #include "bundle/import_notes.h"
 #include "bundle/manifest.h"
 #include "problem_of.h"
@@ -24,7 +25,7 @@ bundle::Manifest sample() {
     m.textures.layout = {4225, 1409, 3, 100};
     m.textures.clips = {{"breeze", 0, 60, 29.97, true, 18.0, 1.0, bake::Closing::fade, 60, {}, 0},
                         {"lull", 60, 40, 30.0 / 7.0, false, 3.0, 7.0, bake::Closing::drop, 280, {}, 0}};
-    m.textures.textures = bake::expectedTextures(m.textures);
+    m.textures.textures = m.textures.kind->textures(m.textures);
     m.textureFiles = {"market awning.position.png", "market awning.normal.png"};
     m.sourceFade = 9;
     m.bounds = {{-2.0f, 1.7f, -1.4f}, {2.0f, 2.9f, 1.3f}};
@@ -65,7 +66,7 @@ private Q_SLOTS:
         bundle::Manifest m = sample();
         m.textures.positionStore = bake::positionStore("half");
         m.textures.normalStore = bake::normalStore("none");
-        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textures.textures = m.textures.kind->textures(m.textures);
         m.textureFiles = {"market awning.position.exr"};
         const nlohmann::json json = nlohmann::json::parse(bundle::manifestText(m));
         QVERIFY(!json["position"].contains("min"));
@@ -138,12 +139,12 @@ private Q_SLOTS:
         m.textures.clips[1].frames = 3;
         m.textures.clips[1].times = {0, 7, 39};
         m.textures.clips[1].timesLength = 40;
-        m.textures.layout.frames = 63;
+        m.textures.layout.blocks = 63;
         m.textures.layout.paddedHeight = 256;
         m.textures.ranges = {{{-1, 0, 0.1f}, {1, 2, 3}}, {{-0.25f, 0, 0}, {0.5f, 0, 1}}};
         m.textures.normalStore = bake::normalStore("oct16");
         m.textures.normalsInAlpha = true;
-        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textures.textures = m.textures.kind->textures(m.textures);
         m.textureFiles = {"market awning.position.png"};
         const std::string text = bundle::manifestText(m);
         const bundle::Manifest back = bundle::parseManifest(text, "t");
@@ -152,7 +153,7 @@ private Q_SLOTS:
         QVERIFY(back.textures.layout == m.textures.layout);
         QVERIFY(back.textures.normalsInAlpha);
         QCOMPARE(back.textures.textures.size(), std::size_t(1));
-        QCOMPARE(back.textures.textures[0].image.channels, std::size_t(4));
+        QCOMPARE(back.textures.textures[0].channels, std::size_t(4));
         QCOMPARE(bundle::manifestText(back), text);
         // A reader of the first version would play such a clip wrongly: it must refuse it.
         nlohmann::json json = nlohmann::json::parse(text);
@@ -174,31 +175,31 @@ private Q_SLOTS:
     }
     void piecesAndShapesNameTheirFiles() {
         bundle::Manifest m = sample();
-        m.textures.kind = bake::Kind::pieces;
+        m.textures.kind = &bake::kPieces;
         m.textures.positionStore = bake::positionStore("unorm8x2");
         m.textures.normalStore = bake::kNoNormals;
         m.textures.layout = {12, 12, 1, 100};
-        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textures.textures = m.textures.kind->textures(m.textures);
         m.textureFiles = {"a.position-high.png", "a.position-low.png", "a.rotation-high.png",
                           "a.rotation-low.png"};
-        m.pivotUvSet = 3;
+        m.textures.pivotUvSet = 3;
         const bundle::Manifest pieces = bundle::parseManifest(bundle::manifestText(m), "t");
-        QVERIFY(pieces.textures.kind == bake::Kind::pieces);
+        QVERIFY(pieces.textures.kind == &bake::kPieces);
         QCOMPARE(pieces.textureFiles, m.textureFiles);
-        QCOMPARE(pieces.pivotUvSet, std::size_t(3));
+        QCOMPARE(pieces.textures.pivotUvSet, std::size_t(3));
         QVERIFY(bundle::importNotes(m).find("UV sets 3 and 4") != std::string::npos);
-        m.textures.kind = bake::Kind::shapes;
+        m.textures.kind = &bake::kShapes;
         m.textures.positionStore = bake::positionStore("unorm16");
         m.textures.normalStore = bake::normalStore("unorm8");
         m.textures.normalRange = {{-1, -2, -3}, {1, 2, 3}};
         m.textures.layout = {4225, 1409, 3, 9};
-        m.textures.textures = bake::expectedTextures(m.textures);
+        m.textures.textures = m.textures.kind->textures(m.textures);
         m.textureFiles = {"a.position.png", "a.normal.png", "a.weights.exr"};
         const bundle::Manifest shapes = bundle::parseManifest(bundle::manifestText(m), "t");
         QCOMPARE(shapes.textures.frameCount(), std::size_t(100));
-        QCOMPARE(shapes.textures.layout.frames, std::size_t(9));
+        QCOMPARE(shapes.textures.layout.blocks, std::size_t(9));
         QVERIFY(shapes.textures.normalRange == m.textures.normalRange);
-        const image::Image& weights = shapes.textures.image(bake::Role::weight);
+        const bake::TextureFormat& weights = *shapes.textures.find(bake::kWeight);
         QCOMPARE(weights.width, std::size_t(3)); // nine shapes, four to a texel
         QCOMPARE(weights.height, std::size_t(100));
         QCOMPARE(shapes.textureFiles, m.textureFiles);

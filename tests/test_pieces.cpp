@@ -1,3 +1,4 @@
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "bake/pieces.h"
@@ -19,7 +20,7 @@ namespace {
 
 bake::Recipe piecesIn(const char* store) {
     bake::Recipe recipe;
-    recipe.kind = bake::Kind::pieces;
+    recipe.kind = &bake::kPieces;
     recipe.positionStore = store;
     return recipe;
 }
@@ -128,7 +129,7 @@ private Q_SLOTS:
         const TurningPieces source(6, 30);
         const auto with = [&](std::size_t threads) {
             const base::ThreadLimit limit(threads);
-            return bake::bake(source, piecesIn("unorm16")).textures.textures;
+            return bake::bake(source, piecesIn("unorm16")).textures.images;
         };
         QVERIFY(with(1) == with(2));
     }

@@ -1,3 +1,4 @@
+#include "bake/kind.h"
 #include "base/files.h"
 #include "problem_of.h"
 #include "project/document.h"
@@ -25,7 +26,7 @@ project::Document full() {
     d.recipe.closing = bake::Closing::fade;
     d.recipe.fadeFrames = 7;
     d.recipe.thin = 0.001;
-    d.recipe.kind = bake::Kind::pieces;
+    d.recipe.kind = &bake::kPieces;
     d.recipe.lookupUvSet = 2;
     d.recipe.shapes = 5;
     d.recipe.powerOfTwo = d.recipe.halfUvs = d.recipe.rangePerClip = true;
@@ -123,7 +124,7 @@ private Q_SLOTS:
                 "bake": {"kind": "shapes", "content": "absolute", "tangents": true, "normals_in_alpha": true,
                          "position_store": "unorm8x2"}})",
             "/w", "t");
-        QVERIFY(d.recipe.kind == bake::Kind::shapes && d.recipe.content == bake::Content::offset);
+        QVERIFY(d.recipe.kind == &bake::kShapes && d.recipe.content == bake::Content::offset);
         QVERIFY(!d.recipe.tangents && !d.recipe.normalsInAlpha);
         QCOMPARE(d.recipe.positionStore, std::string("unorm16"));
     }

@@ -1,3 +1,4 @@
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "problem_of.h"
@@ -97,18 +98,16 @@ QString wrongWith(const source::FrameSource& source, const bake::Recipe& recipe)
     const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
     const bake::TextureSet& set = baked.textures;
     const std::size_t vertices = source.mesh().vertexCount();
-    if (set.textures.size() != bake::expectedTextures(set).size()) {
+    if (set.textures.size() != set.kind->textures(set).size()) {
         return "another number of textures";
     }
-    for (const bake::Texture& texture : set.textures) {
-        if (texture.image.width > recipe.maxWidth || (recipe.halfUvs && texture.image.width > 1024) ||
-            texture.image.height != set.layout.height() ||
-            texture.image.data.size() !=
-                texture.image.width * texture.image.height * texture.image.bytesPerTexel()) {
+    for (const image::Image& texture : set.images) {
+        if (texture.width > recipe.maxWidth || (recipe.halfUvs && texture.width > 1024) ||
+            texture.height != set.layout.height() ||
+            texture.data.size() != texture.width * texture.height * texture.bytesPerTexel()) {
             return "a texture of another size";
         }
-        if (recipe.powerOfTwo &&
-            (!isPowerOfTwo(texture.image.width) || !isPowerOfTwo(texture.image.height))) {
+        if (recipe.powerOfTwo && (!isPowerOfTwo(texture.width) || !isPowerOfTwo(texture.height))) {
             return "no power of two";
         }
     }
@@ -146,8 +145,7 @@ QString wrongWith(const source::FrameSource& source, const bake::Recipe& recipe)
         }
     }
     // Asked frame by frame of the source, the bytes are the same.
-    return bake::bake(source, plan, recipe).textures.textures == set.textures ? QString()
-                                                                              : "streaming differs";
+    return bake::bake(source, plan, recipe).textures.images == set.images ? QString() : "streaming differs";
 }
 
 } // namespace
@@ -223,7 +221,7 @@ private Q_SLOTS:
         recipe.maxWidth = bake::kLargestTexture + 1;
         QVERIFY(tests::says(tests::problemOf([&] { bake::bake(source, recipe); }), "16385", "16384"));
         // 20 000 columns of one frame fit one above the other; of 16 385 frames none do.
-        QCOMPARE(bake::makeLayout(20000, 1, {16384, false}).rowsPerFrame, std::size_t(2));
+        QCOMPARE(bake::makeLayout(20000, 1, {16384, false}).rowsPerBlock, std::size_t(2));
         QVERIFY(tests::says(tests::problemOf([] {
                                 bake::makeLayout(1, 16385, {16384, false});
                             }),

@@ -184,7 +184,7 @@ private Q_SLOTS:
         session.undoStack().undo();
         session.undoStack().undo();
         QVERIFY(idle(session));
-        QVERIFY(session.bake()->baked.textures.textures == before->baked.textures.textures); // the very bytes
+        QVERIFY(session.bake()->baked.textures.images == before->baked.textures.images); // the very bytes
     }
     void aScoreOnTopKeepsTheClips() {
         Session session;
@@ -470,7 +470,7 @@ private Q_SLOTS:
         const QRectF box = sheet.sheetBox();
         for (std::size_t column = 0; column < layout.columns; column += 97) {
             for (const std::size_t frame :
-                 {std::size_t(0), std::size_t(41), std::size_t(120), layout.frames - 1}) {
+                 {std::size_t(0), std::size_t(41), std::size_t(120), layout.blocks - 1}) {
                 const QPointF at(box.left() + (static_cast<double>(layout.x(column)) + 0.5) /
                                                   static_cast<double>(layout.width) * box.width(),
                                  box.top() + (static_cast<double>(layout.y(frame, column)) + 0.5) /

@@ -1,4 +1,5 @@
 #include "analytic_source.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "bake/shared_motion.h"
@@ -14,7 +15,7 @@ namespace {
 
 bake::Recipe shapesIn(const char* store, std::size_t shapes) {
     bake::Recipe recipe;
-    recipe.kind = bake::Kind::shapes;
+    recipe.kind = &bake::kShapes;
     recipe.positionStore = store;
     recipe.shapes = shapes;
     recipe.normalStore = "none"; // the formula's normals have a motion of their own
@@ -104,7 +105,7 @@ private Q_SLOTS:
     void noMotionIsOneEmptyShape() {
         const AnalyticSource still(4, tests::sequence(5), [](const glm::vec3& rest, double) { return rest; });
         const bake::Baked baked = bake::bake(still, shapesIn("unorm16", 8));
-        QCOMPARE(baked.textures.layout.frames, std::size_t(1));
+        QCOMPARE(baked.textures.layout.blocks, std::size_t(1));
         QCOMPARE(errorOf(still, shapesIn("unorm16", 8)).all.max, 0.0);
     }
     void twoEightBitTexturesAreRefused() {
@@ -118,7 +119,7 @@ private Q_SLOTS:
         const AnalyticSource source(50, tests::sequence(30), tests::wave(0.4));
         const auto with = [&](std::size_t threads) {
             const base::ThreadLimit limit(threads);
-            return bake::bake(source, shapesIn("half", 6)).textures.textures;
+            return bake::bake(source, shapesIn("half", 6)).textures.images;
         };
         QVERIFY(with(1) == with(2));
     }

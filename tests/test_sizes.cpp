@@ -1,6 +1,7 @@
 // What a bake takes is known before its frames are sampled, and what is done to many frames stays small.
 
 #include "analytic_source.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/ladder.h"
 #include "bake/room.h"
@@ -101,7 +102,7 @@ private Q_SLOTS:
         // 40 000 columns in rows of 64 are 625 a frame: 16 384 rows hold 26 frames.
         const Counting source(200, tests::timed(2.0, 30.0), manyShapes());
         bake::Recipe recipe;
-        recipe.kind = *bake::kindByName(kind.toStdString());
+        recipe.kind = bake::kindByName(kind.toStdString());
         recipe.content = *bake::contentByName(content.toStdString());
         recipe.maxWidth = 64;
         recipe.shapes = 60;
@@ -145,7 +146,7 @@ private Q_SLOTS:
         QVERIFY(says(tests::problemOf([&] { bake::bake(endless, recipe); }),
                      base::countText(30000000000) + " frames", "higher speed"));
         // Uneven thinning may keep few of many.
-        recipe.kind = bake::Kind::shapes;
+        recipe.kind = &bake::kShapes;
         QVERIFY(says(tests::problemOf([&] { bake::bake(source, recipe); }), base::countText(30000)));
     }
     void sketchesLeaveHardlyMoreThanTheBest_data() {

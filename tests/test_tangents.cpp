@@ -1,6 +1,7 @@
 // Tangents: carried along with the mesh, read, written, stored and decoded.
 
 #include "analytic_source.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
 #include "base/progress.h"
@@ -233,7 +234,7 @@ private Q_SLOTS:
         QCOMPARE(read.manifest.textureFiles, written.textureFiles);
         QCOMPARE(read.mesh.tangents, source.mesh().tangents);
         const bake::Baked baked = bake::bake(source, recipeWith("oct16"));
-        QVERIFY(read.manifest.textures.textures == baked.textures.textures);
+        QVERIFY(read.textures.images == baked.textures.images);
         QVERIFY(bundle::check(folder, &source).ok());
         bake::Recipe without = recipeWith("oct16");
         without.tangents = false;
@@ -248,7 +249,7 @@ private Q_SLOTS:
                             "choose a store for normals"));
         // Shapes and pieces store none, and say so.
         bake::Recipe shapes = recipeWith("oct16");
-        shapes.kind = bake::Kind::shapes;
+        shapes.kind = &bake::kShapes;
         QVERIFY(tests::says(tests::problemOf([&] { bake::bake(plain, shapes); }), "tangents",
                             "a bake of shapes"));
     }

@@ -1,5 +1,6 @@
 #include "analytic_source.h"
 #include "app/charts/texture_picture.h"
+#include "bake/kind.h"
 #include "bake/bake.h"
 #include "bundle/import_notes.h"
 #include "bundle/write_bundle.h"
@@ -57,8 +58,8 @@ private Q_SLOTS:
     }
     void storedNumbersAreThoseOfTheFile() {
         const bake::TextureSet set = bakedAs(waving(), "unorm16", "unorm8");
-        const QImage image = pictureOf(set, {bake::Role::position, -1, true}, kGround).image;
-        const image::Image& texture = set.image(bake::Role::position);
+        const QImage image = pictureOf(set, {&bake::kPosition, 0, -1, true}, kGround).image;
+        const image::Image& texture = set.image(bake::kPosition);
         for (std::size_t x = 0; x < texture.width; ++x) {
             std::uint16_t stored = 0;
             std::memcpy(&stored, texture.texel(x, 3) + 2, sizeof stored); // green
@@ -66,15 +67,15 @@ private Q_SLOTS:
         }
         // A float below zero is as black as a viewer shows it.
         const bake::TextureSet floats = bakedAs(waving(), "float32", "none");
-        const QImage dark = pictureOf(floats, {bake::Role::position, 1, true}, kGround).image;
+        const QImage dark = pictureOf(floats, {&bake::kPosition, 0, 1, true}, kGround).image;
         float first = 0.0f;
-        std::memcpy(&first, floats.image(bake::Role::position).texel(0, 2) + 4, sizeof first);
+        std::memcpy(&first, floats.image(bake::kPosition).texel(0, 2) + 4, sizeof first);
         QCOMPARE(qGreen(dark.pixel(0, 2)), qRound(255.0 * std::clamp(static_cast<double>(first), 0.0, 1.0)));
     }
     void aChannelAloneIsGrey() {
         const bake::TextureSet set = bakedAs(waving(), "unorm16", "unorm8");
-        const QImage all = pictureOf(set, {bake::Role::normal, -1, false}, kGround).image;
-        const QImage blue = pictureOf(set, {bake::Role::normal, 2, false}, kGround).image;
+        const QImage all = pictureOf(set, {&bake::kNormal, 0, -1, false}, kGround).image;
+        const QImage blue = pictureOf(set, {&bake::kNormal, 0, 2, false}, kGround).image;
         for (int x = 0; x < all.width(); ++x) {
             const QRgb grey = blue.pixel(x, 5);
             QCOMPARE(qRed(grey), qBlue(all.pixel(x, 5)));
@@ -90,8 +91,8 @@ private Q_SLOTS:
         const QImage image = pictureOf(set, {}, kGround).image;
         QVERIFY(set.layout.height() > set.layout.usedHeight());
         QCOMPARE(image.pixelColor(0, image.height() - 1), kGround);
-        const std::size_t used = set.layout.columns - (set.layout.rowsPerFrame - 1) * set.layout.width;
-        const int last = static_cast<int>(set.layout.rowsPerFrame) - 1;
+        const std::size_t used = set.layout.columns - (set.layout.rowsPerBlock - 1) * set.layout.width;
+        const int last = static_cast<int>(set.layout.rowsPerBlock) - 1;
         QVERIFY(used < set.layout.width);
         QCOMPARE(image.pixelColor(static_cast<int>(used), last), kGround);
         QVERIFY(image.pixelColor(static_cast<int>(used) - 1, last) != kGround);
@@ -104,25 +105,25 @@ private Q_SLOTS:
         const auto absolute = [](bake::Recipe& recipe) { recipe.content = bake::Content::absolute; };
         QVERIFY(
             pictureOf(bakedAs(heap, "half", "none", absolute), {}, kGround).warning.contains("same place"));
-        QVERIFY(pictureOf(bakedAs(still, "unorm8x2", "none"), {bake::Role::positionLow, -1, false}, kGround)
+        QVERIFY(pictureOf(bakedAs(still, "unorm8x2", "none"), {&bake::kPosition, 1, -1, false}, kGround)
                     .warning.contains("low bytes"));
         QVERIFY(pictureOf(bakedAs(waving(), "half", "unorm8"), {}, kGround).warning.isEmpty());
         // A texture that this bake does not have makes no picture.
-        QVERIFY(pictureOf(bakedAs(waving(), "half", "none"), {bake::Role::normal, -1, false}, kGround)
+        QVERIFY(pictureOf(bakedAs(waving(), "half", "none"), {&bake::kNormal, 0, -1, false}, kGround)
                     .image.isNull());
     }
     void texturesAreCalledByWhatTheyHold() {
         const auto names = [](const bake::TextureSet& set) {
             QStringList all;
-            for (const bake::Texture& texture : set.textures) {
-                all << roleName(set, texture.role);
+            for (const bake::TextureFormat& texture : set.textures) {
+                all << textureName(texture);
             }
             return all.join("|");
         };
         QCOMPARE(names(bakedAs(waving(), "unorm8x2", "oct32")), QString("High bytes|Low bytes|Normals"));
-        const auto shapes = [](bake::Recipe& recipe) { recipe.kind = bake::Kind::shapes; };
+        const auto shapes = [](bake::Recipe& recipe) { recipe.kind = &bake::kShapes; };
         QCOMPARE(names(bakedAs(waving(), "half", "unorm8", shapes)), QString("Shapes|Normals|Weights"));
-        const auto pieces = [](bake::Recipe& recipe) { recipe.kind = bake::Kind::pieces; };
+        const auto pieces = [](bake::Recipe& recipe) { recipe.kind = &bake::kPieces; };
         QCOMPARE(names(bakedAs(tests::TurningPieces(2), "unorm16", "none", pieces)),
                  QString("Positions|Rotations"));
     }
@@ -140,11 +141,11 @@ private Q_SLOTS:
         QVERIFY(alpha.contains("| **keep as data (not premultiplied)** |") &&
                 alpha.contains("alpha holds an octahedral normal"));
         recipe = {};
-        recipe.kind = bake::Kind::shapes;
+        recipe.kind = &bake::kShapes;
         recipe.shapes = 3;
         const QString shapes = notesOf(waving(), recipe);
         QVERIFY(shapes.contains("toy.weights.exr") && shapes.contains("read `shape` for `frame`"));
-        recipe.kind = bake::Kind::pieces;
+        recipe.kind = &bake::kPieces;
         const QString pieces = notesOf(tests::TurningPieces(2), recipe);
         QVERIFY(pieces.contains("toy.rotation.exr") && pieces.contains("the pivot of the vertex's piece"));
         QVERIFY(pieces.contains(

@@ -1,5 +1,6 @@
 // What the glTF standard's own validator says of the demo's files and of the meshes in bundles: nothing.
 
+#include "bake/kind.h"
 #include "base/progress.h"
 #include "bundle/write_bundle.h"
 #include "source/open.h"
@@ -26,18 +27,18 @@ private Q_SLOTS:
         QTemporaryDir folder;
         struct Wanted {
             const char* source;
-            bake::Kind kind;
+            const bake::Kind* kind;
             std::optional<std::size_t> lookup;
         };
-        const Wanted all[] = {{"heron.glb", bake::Kind::vertices, {}},
-                              {"heron.glb", bake::Kind::vertices, 3}, // with sets between that are filled
-                              {"bulrush.glb", bake::Kind::vertices, {}},
-                              {"awning_####.obj", bake::Kind::shapes, {}},
-                              {"crates.pc2", bake::Kind::pieces, {}}};
+        const Wanted all[] = {{"heron.glb", &bake::kVertices, {}},
+                              {"heron.glb", &bake::kVertices, 3}, // with sets between that are filled
+                              {"bulrush.glb", &bake::kVertices, {}},
+                              {"awning_####.obj", &bake::kShapes, {}},
+                              {"crates.pc2", &bake::kPieces, {}}};
         QStringList files;
         for (const Wanted& one : all) {
             const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / one.source);
-            bake::Recipe recipe = bake::withKind({}, one.kind);
+            bake::Recipe recipe = bake::withKind({}, *one.kind);
             recipe.lookupUvSet = one.lookup;
             const QString out = folder.filePath(QString("b%1").arg(files.size()));
             base::Progress progress;

@@ -1,5 +1,6 @@
 // The real window, used by mouse and keyboard on a display of its own.
 
+#include "bake/kind.h"
 #include "app/benches/bake/bake_panel.h"
 #include "app/charts/frame_chart.h"
 #include "app/charts/texture_sheet.h"
@@ -345,7 +346,7 @@ private Q_SLOTS:
             [](auto& d) { d.recipe.positionStore = "unorm16"; },
             [](auto& d) { d.recipe.normalStore = "none"; },
             [](auto& d) { d.recipe.maxWidth = 256; },
-            [](auto& d) { d.recipe.kind = bake::Kind::shapes; },
+            [](auto& d) { d.recipe.kind = &bake::kShapes; },
             [](auto& d) { d.recipe.shapes = 9; },
             [](auto& d) { d.recipe.thin = 0.001; },
             [](auto& d) { d.recipe.closing = bake::Closing::window; },

@@ -2,6 +2,7 @@
 
 #include "app/charts/plot_style.h"
 #include "app/look/theme.h"
+#include "bake/kind.h"
 #include "base/units.h"
 
 #include <QVBoxLayout>
@@ -128,7 +129,7 @@ bool LadderChart::isInUse(const bake::Rung& rung) const {
         (a.thin == 0.0 && a.step != b.step)) {
         return false;
     }
-    return a.kind == bake::Kind::shapes ? a.shapes == b.shapes : a.content == b.content;
+    return a.kind->absolute ? a.content == b.content : a.shapes == b.shapes;
 }
 
 void LadderChart::rebuild() {

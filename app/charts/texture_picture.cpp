@@ -1,5 +1,6 @@
 #include "app/charts/texture_picture.h"
 
+#include "bake/kind.h"
 #include "base/parallel.h"
 
 #include <QObject>
@@ -50,13 +51,13 @@ struct Used {
     }
 };
 
-Used usedPart(const bake::TextureSet& set, const bake::Texture& texture) {
-    if (texture.role == bake::Role::weight) {
-        return {texture.image.height, 1, texture.image.width};
+Used usedPart(const bake::TextureSet& set, const bake::TextureFormat& texture) {
+    if (!texture.inBlocks) {
+        return {texture.height, 1, texture.width};
     }
     const bake::Layout& layout = set.layout;
-    return {layout.usedHeight(), layout.rowsPerFrame,
-            layout.columns - (layout.rowsPerFrame - 1) * layout.width};
+    return {layout.usedHeight(), layout.rowsPerBlock,
+            layout.columns - (layout.rowsPerBlock - 1) * layout.width};
 }
 
 struct Spread {
@@ -90,22 +91,22 @@ Spread measure(const image::Image& image, const Used& used) {
     return all;
 }
 
-QString warningFor(const bake::TextureSet& set, const bake::Texture& texture, const Spread& spread) {
+QString warningFor(const bake::TextureSet& set, const bake::TextureFormat& texture, const Spread& spread) {
     bool constant = true;
     bool zero = true;
-    for (std::size_t c = 0; c < texture.image.channels; ++c) {
+    for (std::size_t c = 0; c < texture.channels; ++c) {
         constant = constant && spread.low[c] == spread.high[c];
         zero = zero && spread.low[c] == 0.0f && spread.high[c] == 0.0f;
     }
-    if (texture.role == bake::Role::position && constant) {
+    if (texture.is(bake::kPosition) && constant) {
         return set.content == bake::Content::offset ? QObject::tr("Nothing moves: every offset is the same.")
                                                     : QObject::tr("Every vertex is at the same place.");
     }
-    if (texture.role == bake::Role::normal && constant) {
+    if (texture.is(bake::kNormal) && constant) {
         return QObject::tr("Every normal is the same in every frame.");
     }
     if (zero) {
-        return texture.role == bake::Role::positionLow
+        return texture.is(bake::kPosition, 1)
                    ? QObject::tr("The low bytes are all zero: the high bytes suffice.")
                    : QObject::tr("The texture is empty: every number is zero.");
     }
@@ -116,11 +117,11 @@ QString warningFor(const bake::TextureSet& set, const bake::Texture& texture, co
 
 TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice, const QColor& ground) {
     TexturePicture picture;
-    const bake::Texture* texture = set.find(choice.role);
+    const bake::TextureFormat* texture = set.find(*choice.quantity, choice.plane);
     if (!texture) {
         return picture;
     }
-    const image::Image& image = texture->image;
+    const image::Image& image = set.image(*choice.quantity, choice.plane);
     const Used used = usedPart(set, *texture);
     const Spread spread = measure(image, used);
     picture.warning = warningFor(set, *texture, spread);
@@ -133,9 +134,7 @@ TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice,
     std::array<float, 4> scale{};
     for (std::size_t c = 0; c < 4; ++c) {
         const float size = spread.high[c] - spread.low[c];
-        const bool directions = choice.role == bake::Role::tangent ||
-                                (choice.role == bake::Role::normal && set.kind == bake::Kind::vertices);
-        const bool plain = choice.stored || directions || !(size > 0.0f);
+        const bool plain = choice.stored || texture->quantity->directions || !(size > 0.0f);
         low[c] = plain ? 0.0f : spread.low[c];
         scale[c] = plain ? 1.0f : 1.0f / size;
     }
@@ -156,27 +155,14 @@ TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice,
     return picture;
 }
 
-QString roleName(const bake::TextureSet& set, bake::Role role) {
-    const bool split = set.positionStore.planes == 2;
-    switch (role) {
-    case bake::Role::position:
-        return set.kind == bake::Kind::shapes ? QObject::tr("Shapes")
-               : split                        ? QObject::tr("High bytes")
-                                              : QObject::tr("Positions");
-    case bake::Role::positionLow:
-        return QObject::tr("Low bytes");
-    case bake::Role::normal:
-        return QObject::tr("Normals");
-    case bake::Role::tangent:
-        return QObject::tr("Tangents");
-    case bake::Role::rotation:
-        return split ? QObject::tr("Rotations, high bytes") : QObject::tr("Rotations");
-    case bake::Role::rotationLow:
-        return QObject::tr("Rotations, low bytes");
-    case bake::Role::weight:
-        break;
+QString textureName(const bake::TextureFormat& texture) {
+    const QString name = texture.quantity->label;
+    if (texture.planes > 1 && *texture.quantity == bake::kPosition) {
+        return texture.plane == 0 ? QObject::tr("High bytes") : QObject::tr("Low bytes");
     }
-    return QObject::tr("Weights");
+    return texture.planes == 1  ? name
+           : texture.plane == 0 ? QObject::tr("%1, high bytes").arg(name)
+                                : QObject::tr("%1, low bytes").arg(name);
 }
 
 } // namespace ripple::app

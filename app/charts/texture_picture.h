@@ -8,9 +8,10 @@ namespace ripple::app {
 
 /// Which image of a bake is looked at, and how.
 struct SheetChoice {
-    bake::Role role = bake::Role::position;
-    int channel = -1;    ///< 0..3: red, green, blue, alpha as grey; -1: all as colours
-    bool stored = false; ///< numbers as they lie in the file; else spread over what occurs
+    const bake::Quantity* quantity = &bake::kPosition;
+    std::size_t plane = 0; ///< 1: the low bytes
+    int channel = -1;      ///< 0..3: red, green, blue, alpha as grey; -1: all as colours
+    bool stored = false;   ///< numbers as they lie in the file; else spread over what occurs
     bool operator==(const SheetChoice&) const = default;
 };
 
@@ -23,7 +24,7 @@ struct TexturePicture {
 /// Padding is left in `ground`. Runs on several threads; may take some 0.1 s for 16 million texels.
 TexturePicture pictureOf(const bake::TextureSet& set, const SheetChoice& choice, const QColor& ground);
 
-/// "Positions", "Positions, high bytes"
-QString roleName(const bake::TextureSet& set, bake::Role role);
+/// "Positions", "Rotations, high bytes"
+QString textureName(const bake::TextureFormat& texture);
 
 } // namespace ripple::app

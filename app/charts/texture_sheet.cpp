@@ -1,7 +1,7 @@
 #include "app/charts/texture_sheet.h"
 
 #include "app/look/theme.h"
-#include "base/units.h"
+#include "bake/kind.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -17,21 +17,6 @@ namespace {
 
 constexpr double kReadoutHeight = 22.0;
 constexpr double kMostZoom = 64.0;
-
-QString lengths(const glm::vec3& v) {
-    const auto length = [](float value) {
-        return QString::fromStdString(base::lengthText(static_cast<double>(value)));
-    };
-    return QString("%1, %2, %3").arg(length(v.x), length(v.y), length(v.z));
-}
-
-QString numbers(const float* values, std::size_t count) {
-    QStringList words;
-    for (std::size_t i = 0; i < count; ++i) {
-        words << QString::number(static_cast<double>(values[i]), 'f', 3);
-    }
-    return words.join(", ");
-}
 
 } // namespace
 
@@ -84,7 +69,7 @@ void TextureSheet::rebuild() {
         return;
     }
     outdated_ = false;
-    if (!shown_ || !shown_->baked.textures.find(choice_.role)) {
+    if (!shown_ || !shown_->baked.textures.find(*choice_.quantity, choice_.plane)) {
         job_.cancel();
         picture_ = {};
         return;
@@ -113,25 +98,25 @@ QRectF TextureSheet::sheetBox() const {
 
 std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const {
     const QRectF box = sheetBox();
-    const bake::Texture* texture = shown_ ? shown_->baked.textures.find(choice_.role) : nullptr;
+    const bake::TextureFormat* texture =
+        shown_ ? shown_->baked.textures.find(*choice_.quantity, choice_.plane) : nullptr;
     if (!texture || !box.contains(at) || !area().contains(at)) {
         return std::nullopt;
     }
-    const image::Image& image = texture->image;
     const auto x =
-        static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(image.width));
+        static_cast<std::size_t>((at.x() - box.left()) / box.width() * static_cast<double>(texture->width));
     const auto y =
-        static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(image.height));
+        static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(texture->height));
     const bake::Layout& layout = shown_->baked.textures.layout;
     Spot spot;
-    if (choice_.role == bake::Role::weight) {
-        spot.row = std::min(y, image.height - 1);
-        spot.column = std::min(x, image.width - 1) * 4;
+    if (!texture->inBlocks) {
+        spot.row = std::min(y, texture->height - 1);
+        spot.column = std::min(x, texture->width - 1) * 4;
         return spot;
     }
-    spot.row = y / layout.rowsPerFrame;
-    spot.column = (y % layout.rowsPerFrame) * layout.width + std::min(x, layout.width - 1);
-    if (spot.column >= layout.columns || spot.row >= layout.frames) {
+    spot.row = y / layout.rowsPerBlock;
+    spot.column = (y % layout.rowsPerBlock) * layout.width + std::min(x, layout.width - 1);
+    if (spot.column >= layout.columns || spot.row >= layout.blocks) {
         return std::nullopt;
     }
     spot.vertex = firstVertex_[spot.column];
@@ -152,72 +137,12 @@ QPointF TextureSheet::placeOf(std::size_t row, std::uint32_t vertex) const {
                             static_cast<double>(layout.height()) * box.height()};
 }
 
-QString TextureSheet::readout(const Spot& spot) const {
-    const bake::TextureSet& set = shown_->baked.textures;
-    const bake::TextureReader reader(set, shown_->baked.columnOfVertex, {}, {});
-    const bool shapes = set.kind == bake::Kind::shapes;
-    QStringList facts;
-    if (shapes && choice_.role != bake::Role::weight) {
-        facts << tr("shape %1").arg(spot.row + 1);
-    }
-    for (const bake::BakedClip& clip : set.clips) {
-        if (facts.isEmpty() && spot.row < clip.firstFrame + clip.frames) {
-            const std::size_t in = spot.row - clip.firstFrame;
-            facts << tr("%1, frame %2")
-                         .arg(QString::fromStdString(clip.name))
-                         .arg(clip.times.empty() ? in : clip.times[in]);
-        }
-    }
-    if (choice_.role == bake::Role::weight) {
-        std::vector<float> weights(set.layout.frames);
-        reader.storedWeights(spot.row, weights);
-        const std::size_t count = std::min<std::size_t>(4, weights.size() - spot.column);
-        facts << tr("weights of shapes %1 to %2: %3")
-                     .arg(spot.column + 1)
-                     .arg(spot.column + count)
-                     .arg(numbers(weights.data() + spot.column, count));
-        return facts.join(" · ");
-    }
-    const auto sharing = static_cast<int>(spot.sharing);
-    facts << (set.kind == bake::Kind::pieces
-                  ? tr("piece %1, %n vertices from %2", nullptr, sharing).arg(spot.column).arg(spot.vertex)
-              : spot.sharing > 1 ? tr("vertex %1 and %n alike", nullptr, sharing - 1).arg(spot.vertex)
-                                 : tr("vertex %1").arg(spot.vertex));
-    if (choice_.role == bake::Role::rotation || choice_.role == bake::Role::rotationLow) {
-        std::vector<glm::vec4> rotations(set.layout.columns);
-        reader.storedRotations(spot.row, rotations);
-        facts << tr("rotation %1").arg(numbers(&rotations[spot.column].x, 4));
-        return facts.join(" · ");
-    }
-    std::vector<glm::vec3> values(set.layout.columns);
-    const auto normal = [&] {
-        reader.storedNormals(spot.row, values);
-        return tr("normal %1").arg(numbers(&values[spot.column].x, 3));
-    };
-    if (choice_.role == bake::Role::normal) {
-        facts << normal();
-        return facts.join(" · ");
-    }
-    if (choice_.role == bake::Role::tangent) {
-        reader.storedTangents(spot.row, values);
-        facts << tr("tangent %1").arg(numbers(&values[spot.column].x, 3));
-        return facts.join(" · ");
-    }
-    reader.storedPositions(spot.row, values);
-    facts << (set.content == bake::Content::offset ? tr("offset %1") : tr("position %1"))
-                 .arg(lengths(values[spot.column]));
-    if (set.normalsInAlpha) {
-        facts << normal();
-    }
-    return facts.join(" · ");
-}
-
 void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
     const bake::TextureSet& set = shown_->baked.textures;
-    const bake::Texture& texture = *set.find(choice_.role);
-    const bool ofShapes = set.kind == bake::Kind::shapes && choice_.role != bake::Role::weight;
-    const std::size_t rows = choice_.role == bake::Role::weight ? 1 : set.layout.rowsPerFrame;
-    const double rowHeight = box.height() / static_cast<double>(texture.image.height);
+    const bake::TextureFormat& texture = *set.find(*choice_.quantity, choice_.plane);
+    const bool ofShapes = !rowsAreFrames();
+    const std::size_t rows = texture.inBlocks ? set.layout.rowsPerBlock : 1;
+    const double rowHeight = box.height() / static_cast<double>(texture.height);
     // Where one clip ends and the next begins.
     painter.setPen(QPen(theme().deep, 2));
     for (const bake::BakedClip& clip : set.clips) {
@@ -246,7 +171,7 @@ void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
         }
     }
     const int picked = session_.pickedVertex();
-    if (picked >= 0 && choice_.role != bake::Role::weight) {
+    if (picked >= 0 && texture.inBlocks) {
         const QPointF at = placeOf(playing, static_cast<std::uint32_t>(picked));
         QColor faint = theme().coral;
         faint.setAlphaF(0.55f);
@@ -261,7 +186,8 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     rebuild();
     QPainter painter(this);
     painter.setFont(textFont(11.5));
-    const bake::Texture* texture = shown_ ? shown_->baked.textures.find(choice_.role) : nullptr;
+    const bake::TextureFormat* texture =
+        shown_ ? shown_->baked.textures.find(*choice_.quantity, choice_.plane) : nullptr;
     if (!texture || picture_.image.isNull()) {
         painter.setPen(theme().quiet);
         painter.drawText(rect(), Qt::AlignCenter,
@@ -290,15 +216,14 @@ void TextureSheet::paintEvent(QPaintEvent*) {
     } else {
         painter.setPen(theme().quiet);
         const bake::TextureSet& set = shown_->baked.textures;
-        const auto rows = static_cast<int>(set.layout.rowsPerFrame);
-        line = choice_.role == bake::Role::weight
-                   ? tr("%1 × %2 texels. Across: four weights per texel. Down: frames.")
-               : set.kind == bake::Kind::shapes
+        const auto rows = static_cast<int>(set.layout.rowsPerBlock);
+        line = !texture->inBlocks ? tr("%1 × %2 texels. Across: four weights per texel. Down: frames.")
+               : !set.kind->blocksAreFrames()
                    ? tr("%1 × %2 texels. Across: vertices. Down: shapes of %n row(s).", nullptr, rows)
-               : set.kind == bake::Kind::pieces
+               : set.kind->hasPivots
                    ? tr("%1 × %2 texels. Across: pieces. Down: frames of %n row(s).", nullptr, rows)
                    : tr("%1 × %2 texels. Across: vertices. Down: frames of %n row(s).", nullptr, rows);
-        line = line.arg(texture->image.width).arg(texture->image.height);
+        line = line.arg(texture->width).arg(texture->height);
     }
     painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, words.width()));
@@ -337,7 +262,7 @@ void TextureSheet::mouseReleaseEvent(QMouseEvent* event) {
         return;
     }
     const bake::TextureSet& set = shown_->baked.textures;
-    const bool ofShapes = set.kind == bake::Kind::shapes && choice_.role != bake::Role::weight;
+    const bool ofShapes = !rowsAreFrames();
     Playhead& playhead = session_.playhead();
     for (std::size_t c = 0; c < set.clips.size() && !ofShapes; ++c) {
         const bake::BakedClip& clip = set.clips[c];
@@ -348,7 +273,7 @@ void TextureSheet::mouseReleaseEvent(QMouseEvent* event) {
             playhead.setFrame(static_cast<double>(clip.times.empty() ? in : clip.times[in]));
         }
     }
-    if (choice_.role != bake::Role::weight) {
+    if (set.find(*choice_.quantity, choice_.plane)->inBlocks) {
         session_.pickVertex(static_cast<int>(spot->vertex));
     }
 }

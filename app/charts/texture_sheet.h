@@ -57,6 +57,8 @@ private:
     void panBy(const QPointF& way);
     void paintMarks(QPainter& painter, const QRectF& box) const;
     QRectF area() const;
+    /// Each row of what is looked at is a stored frame; else a shape.
+    bool rowsAreFrames() const;
 
     Session& session_;
     SheetChoice choice_;

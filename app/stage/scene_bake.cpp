@@ -2,6 +2,7 @@
 
 #include "app/stage/scene_renderer.h"
 
+#include "bake/kind.h"
 #include "emit/reader_code.h"
 
 #include <algorithm>
@@ -54,7 +55,7 @@ GLuint SceneRenderer::makeTexture(const image::Image& image) {
 void SceneRenderer::uploadRows(std::size_t first, std::size_t count) {
     glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
     for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
-        const image::Image& image = bake_->textures.textures[t].image;
+        const image::Image& image = bake_->textures.images[t];
         const std::size_t rows = std::min(count, image.height - std::min(first, image.height));
         if (rows == 0) {
             continue;
@@ -70,13 +71,13 @@ void SceneRenderer::uploadRows(std::size_t first, std::size_t count) {
 void SceneRenderer::uploadFrames(const SceneView& view) {
     const bake::TextureSet& set = bake_->textures;
     const auto clip = static_cast<std::size_t>(std::max(view.clip, 0));
-    if (set.kind == bake::Kind::shapes || clip >= set.clips.size()) {
+    if (set.kind->approximates || clip >= set.clips.size()) {
         return;
     }
     const bake::FramePair pair = bake::framePair(set.clips[clip], view.frame);
     for (const std::size_t frame : {pair.first, pair.second}) {
         if (!uploaded_[frame]) {
-            uploadRows(frame * set.layout.rowsPerFrame, set.layout.rowsPerFrame);
+            uploadRows(frame * set.layout.rowsPerBlock, set.layout.rowsPerBlock);
             uploaded_[frame] = true;
         }
     }
@@ -118,16 +119,16 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     if (most == 0) {
         glGetIntegerv(GL_MAX_TEXTURE_SIZE, &most);
     }
-    for (const bake::Texture& texture : baked.textures.textures) {
-        const std::size_t side = std::max(texture.image.width, texture.image.height);
+    for (const bake::TextureFormat& texture : baked.textures.textures) {
+        const std::size_t side = std::max(texture.width, texture.height);
         if (side > static_cast<std::size_t>(most)) {
             clearBake();
             bakeProblem_ =
                 QObject::tr(
                     "Can't be decoded here: a texture of %1 × %2 texels is larger than the %3 that this "
                     "graphics processor takes.")
-                    .arg(texture.image.width)
-                    .arg(texture.image.height)
+                    .arg(texture.width)
+                    .arg(texture.height)
                     .arg(most);
             return false;
         }
@@ -143,12 +144,12 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     }
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
     bakeTextures_.clear();
-    for (const bake::Texture& texture : baked.textures.textures) {
-        bakeTextures_.push_back(makeTexture(texture.image));
+    for (const image::Image& pixels : baked.textures.images) {
+        bakeTextures_.push_back(makeTexture(pixels));
     }
     bake_ = std::move(bake);
-    uploaded_.assign(baked.textures.layout.frames, false);
-    if (baked.textures.kind == bake::Kind::shapes) {
+    uploaded_.assign(baked.textures.layout.blocks, false);
+    if (baked.textures.kind->approximates) {
         uploadRows(0, bake::kLargestTexture); // every frame is made of all of them
     }
     bakeSamplers_ = emit::readerSamplers(baked.textures);

@@ -15,21 +15,21 @@ namespace ripple::bake {
 /// The result of a bake, before any file is written.
 struct Baked {
     TextureSet textures;
-    std::vector<std::uint32_t> columnOfVertex; ///< vertices: its column, or its piece
+    std::vector<std::uint32_t> columnOfVertex; ///< vertices
     mesh::Bounds bounds;                       ///< of all frames of all clips
     base::Findings findings;
 };
 
 /// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown
 /// stores, values that the store cannot hold, choices that do not go together, textures over the limits, and
-/// for Kind::pieces a mesh that is not made of stiff pieces. `earlier`: of the same frames; textures that it
-/// stores alike are taken from it.
+/// for a bake of pieces a mesh that is not made of stiff ones. `earlier`: of the same frames; textures that
+/// it stores alike are taken from it.
 Baked encodeFrames(const source::FrameSource& source, const SamplePlan& plan, const Frames& frames,
                    const Recipe& recipe, const base::Progress& progress = base::noProgress(),
                    const Baked* earlier = nullptr);
 
 /// The same straight from the source, which is asked for each frame once or twice: beside the textures only a
-/// few poses are in memory (for Kind::shapes: those of all frames).
+/// few poses are in memory (for shapes: those of all frames).
 Baked bake(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe,
            const base::Progress& progress = base::noProgress());
 

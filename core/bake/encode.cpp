@@ -114,10 +114,10 @@ image::Image layOut(Texels&& texels, const Columns& columns, const Layout& layou
     picture.data = std::move(texels.data);
     const std::size_t size = texels.bytesPerTexel;
     const std::size_t from = texels.vertices * size;
-    const std::size_t to = layout.width * layout.rowsPerFrame * size;
+    const std::size_t to = layout.width * layout.rowsPerBlock * size;
     const std::size_t used = columns.count() * size;
     const bool shared = columns.count() != texels.vertices;
-    picture.data.resize(std::max(layout.width * layout.height() * size, layout.frames * from));
+    picture.data.resize(std::max(layout.width * layout.height() * size, layout.blocks * from));
     std::vector<std::byte> row(used);
     const auto move = [&](std::size_t f) {
         if (shared) {
@@ -132,11 +132,11 @@ image::Image layOut(Texels&& texels, const Columns& columns, const Layout& layou
         std::memset(picture.data.data() + f * to + used, 0, to - used);
     };
     // Frames that grow are moved from the last, others from the first: none is written over before its turn.
-    for (std::size_t i = 0; i < layout.frames && (shared || from != to); ++i) {
-        move(to > from ? layout.frames - 1 - i : i);
+    for (std::size_t i = 0; i < layout.blocks && (shared || from != to); ++i) {
+        move(to > from ? layout.blocks - 1 - i : i);
     }
     picture.data.resize(layout.width * layout.height() * size);
-    std::memset(picture.data.data() + layout.frames * to, 0, picture.data.size() - layout.frames * to);
+    std::memset(picture.data.data() + layout.blocks * to, 0, picture.data.size() - layout.blocks * to);
     return picture;
 }
 

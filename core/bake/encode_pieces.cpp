@@ -1,4 +1,5 @@
 #include "bake/encode.h"
+#include "bake/kind.h"
 #include "bake/pieces.h"
 #include "bake/quaternions.h"
 
@@ -41,7 +42,7 @@ Baked encodePieces(const source::FrameSource& source, const SamplePlan& plan, co
               "animate the object's transform in the engine: that costs no texture at all"}});
     }
     TextureSet& set = baked.textures;
-    set.kind = Kind::pieces;
+    set.kind = &kPieces;
     set.content = recipe.content;
     set.positionStore = positionStore(recipe.positionStore);
     set.normalStore = kNoNormals; // the pieces' turns carry them
@@ -70,12 +71,10 @@ Baked encodePieces(const source::FrameSource& source, const SamplePlan& plan, co
     Columns columns;
     columns.first.resize(count);
     std::iota(columns.first.begin(), columns.first.end(), 0u);
-    set.textures = expectedTextures(set);
-    for (Texture& texture : set.textures) {
-        const bool low = texture.role == Role::positionLow || texture.role == Role::rotationLow;
-        const bool turn = texture.role == Role::rotation || texture.role == Role::rotationLow;
-        Texels& texels = (turn ? turns : places)[low ? 1 : 0];
-        texture.image = layOut(std::move(texels), columns, set.layout, texture.image.pixel);
+    set.textures = kPieces.textures(set);
+    for (const TextureFormat& texture : set.textures) {
+        Texels& texels = (*texture.quantity == kRotation ? turns : places)[texture.plane];
+        set.images.push_back(layOut(std::move(texels), columns, set.layout, texture.pixel));
     }
     baked.columnOfVertex = pieces.ofVertex;
     baked.bounds = boundsOf(measureExtents(set.clips, poses, source.mesh().positions, progress));

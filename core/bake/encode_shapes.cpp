@@ -1,4 +1,5 @@
 #include "bake/encode.h"
+#include "bake/kind.h"
 #include "bake/shared_motion.h"
 
 #include <algorithm>
@@ -37,7 +38,7 @@ Baked encodeShared(const SamplePlan& plan, const SharedMotion& shared, const Rec
     Baked baked;
     baked.findings = plan.findings;
     TextureSet& set = baked.textures;
-    set.kind = Kind::shapes;
+    set.kind = &kShapes;
     set.content = Content::offset;
     set.positionStore = positionStore(recipe.positionStore);
     set.normalStore = normalStore(recipe.normalStore);
@@ -59,14 +60,14 @@ Baked encodeShared(const SamplePlan& plan, const SharedMotion& shared, const Rec
     }
     Columns columns = shareColumns(all);
     set.layout = makeLayout(columns.count(), shapes, limitsOf(recipe));
-    set.textures = expectedTextures(set);
-    for (Texture& texture : set.textures) {
-        if (texture.role == Role::weight) {
-            texture.image = weightImage(shared, shapes);
+    set.textures = kShapes.textures(set);
+    for (const TextureFormat& texture : set.textures) {
+        if (*texture.quantity == kWeight) {
+            set.images.push_back(weightImage(shared, shapes));
             continue;
         }
-        Texels& own = texels[texture.role == Role::position ? 0 : 1];
-        texture.image = layOut(std::move(own), columns, set.layout, texture.image.pixel);
+        Texels& own = texels[*texture.quantity == kPosition ? 0 : 1];
+        set.images.push_back(layOut(std::move(own), columns, set.layout, texture.pixel));
     }
     baked.columnOfVertex = std::move(columns.ofVertex);
     return baked;

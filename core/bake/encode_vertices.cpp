@@ -1,5 +1,6 @@
 #include "bake/alpha.h"
 #include "bake/encode.h"
+#include "bake/kind.h"
 
 #include "base/parallel.h"
 #include "base/progress.h"
@@ -25,9 +26,9 @@ public:
           poses_(poses),
           earlier_(earlier) {
         const bool joined = set.normalsInAlpha || (earlier && earlier->textures.normalsInAlpha);
-        const bool comparable = earlier && !joined && earlier->textures.kind == Kind::vertices &&
+        const bool comparable = earlier && !joined && earlier->textures.kind->holdsVertices &&
                                 earlier->columnOfVertex.size() == poses.vertices() &&
-                                earlier->textures.layout.frames == poses.frames();
+                                earlier->textures.layout.blocks == poses.frames();
         samePositions_ = comparable && storesPositionsLike(earlier->textures);
         sameNormals_ = comparable && std::string(set.normalStore.name) == earlier->textures.normalStore.name;
         sameTangents_ = sameNormals_ && earlier->textures.tangents;
@@ -59,7 +60,7 @@ public:
             const auto want = set_.hasNormals() ? Poses::Want::both : Poses::Want::positions;
             for (std::size_t f = begin; f < end; ++f) {
                 const Poses::Pose pose = poses_.at(f, want, scratch);
-                takeAlike(f);
+                reuseFromEarlier(f);
                 if (carrier_) {
                     carrier_->build(pose.positions, pose.normals, tangents);
                     set_.normalStore.encode(tangents, planesAt(tangents_, f, 0)[0]);
@@ -87,16 +88,15 @@ public:
         return shareColumns(all);
     }
 
-    std::vector<Texture> layOutAll(const Columns& columns) {
-        std::vector<Texture> textures = expectedTextures(set_);
-        for (Texture& texture : textures) {
-            Texels& texels = texture.role == Role::position      ? planes_[0]
-                             : texture.role == Role::positionLow ? planes_[1]
-                             : texture.role == Role::tangent     ? tangents_[0]
-                                                                 : normals_[0];
-            texture.image = layOut(std::move(texels), columns, set_.layout, texture.image.pixel);
+    std::vector<image::Image> layOutAll(const Columns& columns) {
+        std::vector<image::Image> images;
+        for (const TextureFormat& texture : set_.textures) {
+            Texels& texels = *texture.quantity == kPosition  ? planes_[texture.plane]
+                             : *texture.quantity == kTangent ? tangents_[0]
+                                                             : normals_[0];
+            images.push_back(layOut(std::move(texels), columns, set_.layout, texture.pixel));
         }
-        return textures;
+        return images;
     }
 
 private:
@@ -129,23 +129,20 @@ private:
     }
 
     /// A frame of what the earlier bake stores in the same way.
-    void takeAlike(std::size_t f) {
-        if (samePositions_) {
-            take(Role::position, f, planes_[0]);
-        }
-        if (samePositions_ && planes_.size() > 1) {
-            take(Role::positionLow, f, planes_[1]);
+    void reuseFromEarlier(std::size_t f) {
+        for (std::size_t p = 0; samePositions_ && p < planes_.size(); ++p) {
+            reuse(kPosition, p, f, planes_[p]);
         }
         if (sameNormals_ && !normals_.empty()) {
-            take(Role::normal, f, normals_[0]);
+            reuse(kNormal, 0, f, normals_[0]);
         }
         if (sameTangents_ && !tangents_.empty()) {
-            take(Role::tangent, f, tangents_[0]);
+            reuse(kTangent, 0, f, tangents_[0]);
         }
     }
-    void take(Role role, std::size_t f, Texels& texels) const {
+    void reuse(const Quantity& quantity, std::size_t plane, std::size_t f, Texels& texels) const {
         const Layout& layout = earlier_->textures.layout;
-        const std::byte* from = earlier_->textures.image(role).texel(0, f * layout.rowsPerFrame);
+        const std::byte* from = earlier_->textures.image(quantity, plane).texel(0, f * layout.rowsPerBlock);
         const std::size_t size = texels.bytesPerTexel;
         std::byte* to = texels.data.data() + f * texels.vertices * size;
         if (layout.columns == texels.vertices) {
@@ -213,7 +210,8 @@ Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, 
     Columns columns = encoder.columns();
     progress.checkpoint();
     set.layout = makeLayout(columns.count(), poses.frames(), limitsOf(recipe));
-    set.textures = encoder.layOutAll(columns);
+    set.textures = kVertices.textures(set);
+    set.images = encoder.layOutAll(columns);
     baked.columnOfVertex = std::move(columns.ofVertex);
     progress.report(1.0);
     return baked;

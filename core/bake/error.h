@@ -75,7 +75,7 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
                          const base::Progress& progress = base::noProgress(), Detail detail = Detail::all,
                          const EarlierError& earlier = {});
 
-/// Bounds of all that is decoded from each clip, for kinds whose parts turn between frames (Kind::pieces):
+/// Bounds of all that is decoded from each clip, for kinds whose parts turn between frames (pieces):
 /// from five instants a step, widened by what arcs may reach beyond the straight lines between those.
 std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
                                         const base::Progress& progress = base::noProgress());

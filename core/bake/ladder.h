@@ -22,11 +22,13 @@ struct Rung {
 
 /// The rungs measured so far.
 struct Ladder {
-    std::vector<Rung> rungs; ///< smallest memory first
-    std::string notPieces;   ///< why there are no pieces; empty if there are
+    std::vector<Rung> rungs;                                   ///< smallest memory first
+    std::vector<std::pair<const Kind*, std::string>> refusals; ///< kinds that an attempt failed of, and why
     std::size_t tried = 0;
     std::size_t planned = 0;
 
+    /// Why there are no rungs of this kind, as a mesh that bends has no pieces; "" if there are.
+    std::string whyNot(const Kind& kind) const;
     bool complete() const { return planned > 0 && tried == planned; }
 };
 

@@ -33,20 +33,20 @@ LayoutLimits limitsOf(const Recipe& recipe) {
 
 namespace {
 
-Layout withWidth(std::size_t columns, std::size_t frames, std::size_t width) {
+Layout withWidth(std::size_t columns, std::size_t blocks, std::size_t width) {
     Layout layout;
     layout.columns = columns;
-    layout.frames = frames;
+    layout.blocks = blocks;
     layout.width = width;
-    layout.rowsPerFrame = (columns + width - 1) / width;
+    layout.rowsPerBlock = (columns + width - 1) / width;
     return layout;
 }
 
 /// The smallest texture of powers of two; of two as small the wider one, which has fewer rows per frame.
-Layout paddedLayout(std::size_t columns, std::size_t frames, std::size_t maxWidth) {
+Layout paddedLayout(std::size_t columns, std::size_t blocks, std::size_t maxWidth) {
     Layout best;
     for (std::size_t width = 1; width <= maxWidth; width *= 2) {
-        Layout layout = withWidth(columns, frames, width);
+        Layout layout = withWidth(columns, blocks, width);
         layout.paddedHeight = std::bit_ceil(layout.usedHeight());
         const bool better = best.width == 0 || layout.width * layout.height() <= best.width * best.height() ||
                             best.height() > kLargestTexture;
@@ -60,23 +60,23 @@ Layout paddedLayout(std::size_t columns, std::size_t frames, std::size_t maxWidt
 
 } // namespace
 
-Layout makeLayout(std::size_t columns, std::size_t frames, const LayoutLimits& limits) {
+Layout makeLayout(std::size_t columns, std::size_t blocks, const LayoutLimits& limits) {
     const std::size_t maxWidth = limits.maxWidth;
     if (maxWidth == 0 || maxWidth > kLargestTexture) {
         base::fail("texture width", std::to_string(maxWidth) + " is not possible",
                    "choose 1 to " + std::to_string(kLargestTexture));
     }
-    if (columns == 0 || frames == 0) {
+    if (columns == 0 || blocks == 0) {
         base::fail("texture", "has no columns or no frames",
                    "choose at least one clip of a mesh with vertices");
     }
     const std::size_t rows = (columns + maxWidth - 1) / maxWidth;
-    const Layout layout = limits.powerOfTwo ? paddedLayout(columns, frames, maxWidth)
-                                            : withWidth(columns, frames, (columns + rows - 1) / rows);
+    const Layout layout = limits.powerOfTwo ? paddedLayout(columns, blocks, maxWidth)
+                                            : withWidth(columns, blocks, (columns + rows - 1) / rows);
     if (layout.height() > kLargestTexture) {
         const bool widest = maxWidth == kLargestTexture;
         base::fail("texture height",
-                   base::countText(frames) + " frames of " + base::plural(layout.rowsPerFrame, "row") +
+                   base::countText(blocks) + " frames of " + base::plural(layout.rowsPerBlock, "row") +
                        " make " + base::countText(layout.height()) + " texels" +
                        (limits.powerOfTwo ? " (padded)" : "") + ", over the limit of " +
                        base::countText(kLargestTexture),

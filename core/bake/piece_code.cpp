@@ -11,18 +11,17 @@ using code::Value;
 namespace {
 
 void addStoredPiece(ReadingCode& code, const code::Type& piece) {
-    const TextureSet& set = code.set();
+    const BakeFormat& set = code.set();
     const Value uv = code::named("uv", Base::vec2);
     const Value frame = code::named("stored_frame", Base::scalar);
     Body place;
-    const Value decoded = code.decoded(code.texels(place, Role::position, Role::positionLow, uv), frame);
+    const Value decoded = code.decoded(code.texels(place, kPosition, uv), frame);
     place.giveBack(set.content == Content::offset ? code.pivot() + decoded : decoded);
     code.addFunction({}, Base::vec3, "stored_place", {{Base::vec2, "uv"}, {Base::scalar, "stored_frame"}},
                      place);
 
     Body rotation;
-    const Value stored =
-        set.positionStore.shader(code.texels(rotation, Role::rotation, Role::rotationLow, uv));
+    const Value stored = set.positionStore.shader(code.texels(rotation, kRotation, uv));
     rotation.giveBack(code::normalize(set.positionStore.usesRange ? stored * 2.0f - 1.0f : stored));
     code.addFunction({}, Base::vec4, "stored_turn", {{Base::vec2, "uv"}}, rotation);
 

@@ -1,12 +1,14 @@
 #include "bake/reading_code.h"
 
+#include "bake/kind.h"
+
 namespace ripple::bake {
 
 using code::Base;
 using code::Body;
 using code::Value;
 
-ReadingCode::ReadingCode(code::Module& module, const TextureSet& set) : module_(module), set_(set) {
+ReadingCode::ReadingCode(code::Module& module, const BakeFormat& set) : module_(module), set_(set) {
     if (set.positionStore.usesRange) {
         addRanges();
     }
@@ -14,13 +16,13 @@ ReadingCode::ReadingCode(code::Module& module, const TextureSet& set) : module_(
 
 std::vector<code::Parameter> ReadingCode::parameters(std::vector<code::Parameter> more) const {
     std::vector<code::Parameter> all;
-    for (const Texture& texture : set_.textures) {
-        all.push_back({Base::texture, samplerName(set_, texture.role)});
+    for (const TextureFormat& texture : set_.textures) {
+        all.push_back({Base::texture, texture.sampler()});
     }
     all.push_back({Base::vec2, "lookup_uv"});
     all.push_back({Base::vec3, "rest_position"});
     all.push_back({Base::vec3, "rest_normal"});
-    if (set_.kind == Kind::pieces) {
+    if (set_.kind->hasPivots) {
         all.push_back({Base::vec3, "pivot"});
     }
     all.insert(all.end(), more.begin(), more.end());
@@ -39,15 +41,15 @@ Value ReadingCode::uvOf(const Value& frame) const {
     return code::make(Base::vec2, {lookup.x(), lookup.y() + frame * height});
 }
 
-std::vector<Value> ReadingCode::texels(Body& body, Role high, Role low, const Value& uv) const {
-    const auto read = [&](const char* name, Role role) {
-        return body.fixed(name, code::sample(texture(role), uv));
+std::vector<Value> ReadingCode::texels(Body& body, const Quantity& quantity, const Value& uv) const {
+    const auto read = [&](const char* name, std::size_t plane) {
+        return body.fixed(name, code::sample(texture(quantity, plane), uv));
     };
     if (set_.positionStore.planes == 1) {
-        return {read("texel", high)};
+        return {read("texel", 0)};
     }
-    std::vector<Value> both = {read("high", high)};
-    both.push_back(read("low", low));
+    std::vector<Value> both = {read("high", 0)};
+    both.push_back(read("low", 1));
     return both;
 }
 

@@ -13,10 +13,10 @@ namespace ripple::bake {
 class ReadingCode {
 public:
     /// Both must outlive this.
-    ReadingCode(code::Module& module, const TextureSet& set);
+    ReadingCode(code::Module& module, const BakeFormat& set);
 
     code::Module& module() { return module_; }
-    const TextureSet& set() const { return set_; }
+    const BakeFormat& set() const { return set_; }
     code::Type pose() const { return code::Type::of(module_.own("pose")); }
 
     /// The textures in their order, lookup_uv, rest_position, rest_normal and, if the kind wants it, the
@@ -28,12 +28,14 @@ public:
     code::Value restPosition() const { return code::named("rest_position", code::Base::vec3); }
     code::Value restNormal() const { return code::named("rest_normal", code::Base::vec3); }
     code::Value pivot() const { return code::named("pivot", code::Base::vec3); }
-    code::Value texture(Role role) const { return code::named(samplerName(set_, role), code::Base::texture); }
+    code::Value texture(const Quantity& quantity, std::size_t plane = 0) const {
+        return code::named(set_.find(quantity, plane)->sampler(), code::Base::texture);
+    }
 
     /// Where the vertex's column lies in a stored frame, or shape.
     code::Value uvOf(const code::Value& frame) const;
     /// The texels of one quantity at `uv`, as locals: one, or two with the high and the low bytes.
-    std::vector<code::Value> texels(code::Body& body, Role high, Role low, const code::Value& uv) const;
+    std::vector<code::Value> texels(code::Body& body, const Quantity& quantity, const code::Value& uv) const;
     /// What the position store holds, a vec3: 0..1 becomes the range's values.
     code::Value decoded(const std::vector<code::Value>& texels, const code::Value& frame);
     /// The unit vec3 that the store of normals holds.
@@ -52,7 +54,7 @@ private:
     void addRanges();
 
     code::Module& module_;
-    const TextureSet& set_;
+    const BakeFormat& set_;
 };
 
 // The body of each kind: records and functions up to NAME_stored_frame and NAME_blended.

@@ -1,7 +1,5 @@
 #include "bake/recipe.h"
 
-#include "bake/store.h"
-
 #include <array>
 #include <span>
 
@@ -20,15 +18,6 @@ std::optional<Value> byName(std::span<const Value> values, const std::string& te
 }
 
 } // namespace
-
-const char* name(Kind kind) {
-    return kind == Kind::vertices ? "vertices" : kind == Kind::pieces ? "pieces" : "shapes";
-}
-
-std::optional<Kind> kindByName(const std::string& text) {
-    static constexpr std::array kAll = {Kind::vertices, Kind::pieces, Kind::shapes};
-    return byName<Kind>(kAll, text);
-}
 
 const char* name(Content content) {
     return content == Content::absolute ? "absolute" : "offset";
@@ -49,20 +38,6 @@ const char* name(Closing closing) {
 std::optional<Closing> closingByName(const std::string& text) {
     static constexpr std::array kAll = {Closing::asIs, Closing::drop, Closing::window, Closing::fade};
     return byName<Closing>(kAll, text);
-}
-
-Recipe withKind(Recipe recipe, Kind kind) {
-    recipe.kind = kind;
-    if (kind != Kind::vertices) {
-        recipe.tangents = false;
-        recipe.normalsInAlpha = false;
-    }
-    if (kind == Kind::shapes) {
-        recipe.content = Content::offset;
-        recipe.positionStore =
-            positionStore(recipe.positionStore).planes > 1 ? "unorm16" : recipe.positionStore;
-    }
-    return recipe;
 }
 
 Closing closingOf(const Recipe& recipe, const std::string& clip) {

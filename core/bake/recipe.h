@@ -7,16 +7,9 @@
 
 namespace ripple::bake {
 
-/// What a bake keeps of a motion (docs/definitions.md §5).
-enum class Kind {
-    vertices, ///< every vertex in every frame
-    pieces,   ///< a position and a turn for each stiff piece in every frame
-    shapes,   ///< a few shapes that all frames share, and their weights in every frame
-};
-
-/// "vertices", "pieces", "shapes"
-const char* name(Kind kind);
-std::optional<Kind> kindByName(const std::string& text);
+/// What a bake keeps of a motion (bake/kind.h).
+struct Kind;
+extern const Kind kVertices;
 
 /// What the position texture holds: the position itself, or its difference from the rest pose.
 enum class Content { absolute, offset };
@@ -63,13 +56,13 @@ struct Recipe {
     std::size_t fadeFrames = 12;     ///< sampled frames that Closing::fade blends, at least 1
 
     // How the poses are stored.
-    Kind kind = Kind::vertices;
-    std::size_t shapes = 16; ///< of Kind::shapes, at least 1
+    const Kind* kind = &kVertices; ///< a row of kinds()
+    std::size_t shapes = 16;       ///< of a bake of shapes, at least 1
     Content content = Content::offset;
     std::string positionStore = "half"; ///< a name in positionStores()
     std::string normalStore = "unorm8"; ///< a name in normalStores()
     bool normalsInAlpha = false;        ///< oct16 normals ride in the position texture's alpha
-    bool tangents = false;              ///< of Kind::vertices: the mesh's, posed, stored as normals are
+    bool tangents = false;              ///< of a bake of vertices: the mesh's, posed, stored as normals are
     bool rangePerClip = false;          ///< each clip has its own range
     std::size_t maxWidth = 2048;        ///< texels, 1 to kLargestTexture
     bool powerOfTwo = false;            ///< both sides padded to powers of two
@@ -79,10 +72,6 @@ struct Recipe {
 
     bool operator==(const Recipe&) const = default;
 };
-
-/// The recipe for another kind, without what that kind does not store: tangents, normals in alpha, and for
-/// shapes absolute positions and stores of two textures (which become the 16-bit range).
-Recipe withKind(Recipe recipe, Kind kind);
 
 /// How a clip of the source is closed.
 Closing closingOf(const Recipe& recipe, const std::string& clip);

@@ -1,5 +1,6 @@
 #include "bake/room.h"
 
+#include "bake/kind.h"
 #include "bake/layout.h"
 #include "base/units.h"
 
@@ -28,7 +29,7 @@ struct HashTrack {
 Size measureSize(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe) {
     const std::span<const glm::vec3> rest = source.mesh().positions;
     Size size{plan.frameCount(), 1};
-    if (recipe.kind == Kind::pieces || plan.clips.empty()) {
+    if (recipe.kind->hasPivots || plan.clips.empty()) {
         return size; // as many as there are stiff parts, which takes all frames to know
     }
     std::vector<Track> tracks(rest.size(), Track{});
@@ -55,7 +56,7 @@ void requireRoom(const Size& size, const Recipe& recipe) {
                        base::countText(kLargestTexture) + " rows at most, one for each",
                    "take fewer: a lower rate, a higher speed, every Nth frame, or a part of the clip");
     }
-    const std::size_t rows = recipe.kind == Kind::shapes ? std::min(recipe.shapes, size.frames) : size.frames;
+    const std::size_t rows = recipe.kind->blocks(recipe, size.frames);
     try {
         makeLayout((size.columns + 1) / 2, rows, limitsOf(recipe));
     } catch (const base::Failure&) {

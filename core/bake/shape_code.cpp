@@ -10,8 +10,8 @@ namespace {
 
 /// What a shape's normal adds, as its texel holds it.
 Value normalOf(ReadingCode& code, const Value& uv) {
-    const TextureSet& set = code.set();
-    const Value texel = code::sample(code.texture(Role::normal), uv).xyz();
+    const BakeFormat& set = code.set();
+    const Value texel = code::sample(code.texture(kNormal), uv).xyz();
     const Range& range = set.normalRange;
     return set.positionStore.usesRange ? code::vec3(range.min) + texel * code::vec3(range.max - range.min)
                                        : texel;
@@ -20,14 +20,14 @@ Value normalOf(ReadingCode& code, const Value& uv) {
 } // namespace
 
 void addShapeCode(ReadingCode& code) {
-    const TextureSet& set = code.set();
+    const BakeFormat& set = code.set();
     Body shape;
-    const auto texels = code.texels(shape, Role::position, Role::positionLow, code::named("uv", Base::vec2));
+    const auto texels = code.texels(shape, kPosition, code::named("uv", Base::vec2));
     shape.giveBack(code.decoded(texels, 0.0f));
     code.addFunction({}, Base::vec3, "shape", {{Base::vec2, "uv"}}, shape);
 
     const Value frames = code::named("frames", Base::vec3);
-    const auto shapes = static_cast<int>(set.layout.frames);
+    const auto shapes = static_cast<int>(set.layout.blocks);
     Body body;
     const Value pose = body.variable("pose", code.pose());
     const Value position = pose.field("position", Base::vec3);
@@ -38,7 +38,7 @@ void addShapeCode(ReadingCode& code) {
         "s", 0, [&](const Value& s) { return s < shapes; }, 4,
         [&](Body& four, const Value& s) {
             const auto weights = [&](const Value& frame) {
-                return code::fetch(code.texture(Role::weight), s / 4, code::make(Base::whole, {frame}));
+                return code::fetch(code.texture(kWeight), s / 4, code::make(Base::whole, {frame}));
             };
             const Value w = four.fixed("w", code::mix(weights(frames.x()), weights(frames.y()), frames.z()));
             const auto remain = [&](const Value& i) { return i < 4 && s + i < shapes; };

@@ -1,8 +1,11 @@
 #pragma once
 
+#include "bake/pose_decoder.h"
 #include "bake/texture_set.h"
 
+#include <array>
 #include <cstdint>
+#include <memory>
 #include <span>
 #include <vector>
 
@@ -14,22 +17,30 @@ namespace ripple::bake {
 /// The way back from textures to poses: what a shader that reads them gets, on the processor.
 class TextureReader {
 public:
-    /// All must outlive the reader; columns are numbered by their first vertex. Shapes are decoded here, once
-    /// for all frames. `columnOfVertex`, `rest` and `unposedNormals` have one element per vertex.
+    /// All must outlive the reader; columns are numbered by their first vertex. What all frames share (the
+    /// shapes) is decoded here, once. `columnOfVertex`, `rest` and `unposedNormals` have one element per
+    /// vertex.
     TextureReader(const TextureSet& textures, std::span<const std::uint32_t> columnOfVertex,
                   std::span<const glm::vec3> rest, std::span<const glm::vec3> unposedNormals);
+    ~TextureReader();
+    TextureReader(const TextureReader&) = delete;
+    TextureReader& operator=(const TextureReader&) = delete;
 
     std::size_t vertexCount() const { return columns_.size(); }
+    const TextureSet& textures() const { return textures_; }
+    std::span<const std::uint32_t> columnOfVertex() const { return columns_; }
+    std::span<const glm::vec3> rest() const { return rest_; }
+    std::span<const glm::vec3> unposedNormals() const { return unposedNormals_; }
 
     /// Every texel is a vertex's, and frames are blended one by one.
-    bool holdsVertices() const { return textures_.kind == Kind::vertices; }
+    bool holdsVertices() const;
 
     /// One stored frame, counted over all clips. Spans have vertexCount() elements; either may be empty.
     /// Safe from several threads.
     void frame(std::size_t frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
 
-    /// `frame` of a clip, fractional: blended linearly, normals renormalised, turns of pieces as nearest-sign
-    /// quaternions (docs/definitions.md §5). `normals` may be empty, and `positions` where holdsVertices().
+    /// `frame` of a clip, fractional: blended as the kind of bake blends (docs/definitions.md §5). `normals`
+    /// may be empty, and `positions` where holdsVertices().
     void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
             std::span<glm::vec3> normals) const;
 
@@ -37,36 +48,32 @@ public:
     /// hold them.
     void tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const;
 
-    /// Stored values of one row of columns: frames, or shapes for Kind::shapes. `values` has layout.columns
-    /// elements: positions as stored, before the rest pose is added.
-    void storedPositions(std::size_t row, std::span<glm::vec3> values) const;
-    void storedNormals(std::size_t row, std::span<glm::vec3> values) const;
-    void storedTangents(std::size_t row, std::span<glm::vec3> values) const;
-    /// Kind::pieces: x y z w, of unit length, as many as columns.
-    void storedRotations(std::size_t frame, std::span<glm::vec4> values) const;
-    /// Kind::shapes: as many as layout.frames.
+    /// What one block of rows holds, as it is stored: layout.columns elements.
+    void storedPositions(std::size_t block, std::span<glm::vec3> values) const;
+    void storedNormals(std::size_t block, std::span<glm::vec3> values) const;
+    void storedTangents(std::size_t block, std::span<glm::vec3> values) const;
+    /// kRotation: x y z w, of unit length.
+    void storedRotations(std::size_t block, std::span<glm::vec4> values) const;
+    /// kWeight, which has a row a frame: as many as layout.blocks.
     void storedWeights(std::size_t frame, std::span<float> values) const;
 
-private:
-    void blendVertices(const FramePair& pair, std::span<glm::vec3> positions,
-                       std::span<glm::vec3> normals) const;
-    void blendPieces(const FramePair& pair, std::span<glm::vec3> positions,
-                     std::span<glm::vec3> normals) const;
-    void blendShapes(const FramePair& pair, std::span<glm::vec3> positions,
-                     std::span<glm::vec3> normals) const;
-    using Stored = void (TextureReader::*)(std::size_t row, std::span<glm::vec3> values) const;
+    /// Normals, or tangents, of two frames, blended and of unit length.
+    using Stored = void (TextureReader::*)(std::size_t block, std::span<glm::vec3> values) const;
     void blendDirections(const FramePair& pair, Stored stored, std::span<glm::vec3> directions) const;
     /// Values of columns at the front become values of vertices.
     void spread(std::span<glm::vec3> values) const;
-    /// Of the rows' texels: planes of positions and, where alpha holds them, normals.
-    void splitRow(std::size_t row, std::vector<std::byte>& planes, std::vector<std::byte>& oct) const;
+
+private:
+    /// The texels of one block in each plane of a quantity.
+    std::array<const std::byte*, kMostPlanes> planesOf(const Quantity& quantity, std::size_t block) const;
+    /// Of a block's texels: planes of positions and, where alpha holds them, normals.
+    void splitBlock(std::size_t block, std::vector<std::byte>& planes, std::vector<std::byte>& oct) const;
 
     const TextureSet& textures_;
     std::span<const std::uint32_t> columns_;
     std::span<const glm::vec3> rest_;
     std::span<const glm::vec3> unposedNormals_;
-    std::vector<glm::vec3> shapes_;       ///< Kind::shapes, decoded: shapes × columns
-    std::vector<glm::vec3> shapeNormals_; ///< the same; empty when they are not stored
+    std::unique_ptr<PoseDecoder> decoder_;
 };
 
 /// Reads poses that lie near each other in time: the stored frames around the last one stay decoded, where
@@ -91,8 +98,5 @@ private:
     const TextureReader& reader_;
     Decoded held_[2];
 };
-
-/// q · v · q⁻¹ for a unit quaternion x y z w. The emitted code prints this formula.
-glm::vec3 turned(const glm::vec4& q, const glm::vec3& v);
 
 } // namespace ripple::bake

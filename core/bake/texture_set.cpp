@@ -27,13 +27,28 @@ std::vector<BakedClip> clipsOf(const SamplePlan& plan) {
     return clips;
 }
 
-const Texture* TextureSet::find(Role role) const {
-    const auto found = std::find_if(textures.begin(), textures.end(),
-                                    [role](const Texture& texture) { return texture.role == role; });
-    return found == textures.end() ? nullptr : &*found;
+std::string TextureFormat::fileRole() const {
+    return std::string(quantity->id) + (planes == 1 ? "" : plane == 0 ? "-high" : "-low");
 }
 
-std::size_t TextureSet::frameCount() const {
+std::string TextureFormat::sampler() const {
+    return std::string(quantity->sampler) + (planes == 1 ? "" : plane == 0 ? "_high" : "_low");
+}
+
+std::size_t BakeFormat::indexOf(const Quantity& quantity, std::size_t plane) const {
+    std::size_t t = 0;
+    while (t < textures.size() && !textures[t].is(quantity, plane)) {
+        ++t;
+    }
+    return t;
+}
+
+const TextureFormat* BakeFormat::find(const Quantity& quantity, std::size_t plane) const {
+    const std::size_t t = indexOf(quantity, plane);
+    return t < textures.size() ? &textures[t] : nullptr;
+}
+
+std::size_t BakeFormat::frameCount() const {
     std::size_t count = 0;
     for (const BakedClip& clip : clips) {
         count += clip.frames;
@@ -41,7 +56,7 @@ std::size_t TextureSet::frameCount() const {
     return count;
 }
 
-const Range& TextureSet::rangeOf(std::size_t frame) const {
+const Range& BakeFormat::rangeOf(std::size_t frame) const {
     if (ranges.size() == clips.size()) {
         for (std::size_t c = 0; c < clips.size(); ++c) {
             if (frame < clips[c].firstFrame + clips[c].frames) {
@@ -52,98 +67,22 @@ const Range& TextureSet::rangeOf(std::size_t frame) const {
     return ranges.front();
 }
 
-std::size_t TextureSet::textureMemory() const {
+std::size_t BakeFormat::textureMemory() const {
     std::size_t bytes = 0;
-    for (const Texture& texture : textures) {
+    for (const TextureFormat& texture : textures) {
         bytes += texture.memory();
     }
     return bytes;
-}
-
-std::string fileRole(const TextureSet& set, Role role) {
-    const bool split = set.positionStore.planes == 2;
-    switch (role) {
-    case Role::position:
-        return split ? "position-high" : "position";
-    case Role::positionLow:
-        return "position-low";
-    case Role::normal:
-        return "normal";
-    case Role::tangent:
-        return "tangent";
-    case Role::rotation:
-        return split ? "rotation-high" : "rotation";
-    case Role::rotationLow:
-        return "rotation-low";
-    case Role::weight:
-        break;
-    }
-    return "weights";
-}
-
-std::string samplerName(const TextureSet& set, Role role) {
-    const bool split = set.positionStore.planes == 2;
-    switch (role) {
-    case Role::position:
-        return split ? "positions_high" : "positions";
-    case Role::positionLow:
-        return "positions_low";
-    case Role::normal:
-        return "normals";
-    case Role::tangent:
-        return "tangents";
-    case Role::rotation:
-        return split ? "rotations_high" : "rotations";
-    case Role::rotationLow:
-        return "rotations_low";
-    case Role::weight:
-        break;
-    }
-    return "weights";
 }
 
 const char* extensionOf(image::Pixel pixel) {
     return pixel == image::Pixel::half || pixel == image::Pixel::float32 ? ".exr" : ".png";
 }
 
-std::vector<Texture> expectedTextures(const TextureSet& set) {
-    std::vector<Texture> textures;
-    const auto add = [&](Role role, image::Pixel pixel, std::size_t channels, std::size_t used) {
-        Texture texture;
-        texture.role = role;
-        texture.image.width = set.layout.width;
-        texture.image.height = set.layout.height();
-        texture.image.channels = channels;
-        texture.image.pixel = pixel;
-        texture.channelsUsed = used;
-        textures.push_back(std::move(texture));
-    };
-    const bool split = set.positionStore.planes == 2;
-    const std::size_t positionChannels = set.normalsInAlpha ? 4 : 3;
-    const image::Pixel pixel = set.positionStore.pixel;
-    add(Role::position, pixel, positionChannels, positionChannels);
-    if (split) {
-        add(Role::positionLow, pixel, positionChannels, positionChannels);
-    }
-    if (set.kind == Kind::pieces) {
-        add(Role::rotation, pixel, 4, 4);
-        if (split) {
-            add(Role::rotationLow, pixel, 4, 4);
-        }
-    } else if (set.kind == Kind::shapes) {
-        if (set.hasNormals()) {
-            add(Role::normal, pixel, 3, 3);
-        }
-        add(Role::weight, image::Pixel::float32, 4, 4);
-        textures.back().image.width = (set.layout.frames + 3) / 4;
-        textures.back().image.height = set.frameCount();
-    } else if (set.hasNormals() && !set.normalsInAlpha) {
-        add(Role::normal, set.normalStore.pixel, 3, set.normalStore.channels);
-    }
-    if (set.tangents) {
-        add(Role::tangent, set.normalStore.pixel, 3, set.normalStore.channels);
-    }
-    return textures;
+image::Image blank(const TextureFormat& format) {
+    image::Image picture(format.width, format.height, format.channels, format.pixel);
+    std::fill(picture.data.begin(), picture.data.end(), std::byte{0});
+    return picture;
 }
 
 namespace {

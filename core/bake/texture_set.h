@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/layout.h"
+#include "bake/quantity.h"
 #include "bake/recipe.h"
 #include "bake/sampling.h"
 #include "bake/store.h"
@@ -41,39 +42,51 @@ struct BakedClip {
 /// The clips of a plan as they will lie in the texture, one after another.
 std::vector<BakedClip> clipsOf(const SamplePlan& plan);
 
-/// What one of the images holds.
-enum class Role { position, positionLow, normal, tangent, rotation, rotationLow, weight };
-
-struct Texture {
-    Role role = Role::position;
-    image::Image image;
-    std::size_t channelsUsed = 3; ///< 2 to 4: of an image of three the last may be empty
+/// One texture, without its pixels.
+struct TextureFormat {
+    const Quantity* quantity = &kPosition;
+    std::size_t plane = 0;  ///< of a quantity that is spread over several images: 0 holds the high bytes
+    std::size_t planes = 1; ///< 1 or 2
+    std::size_t width = 0;  ///< texels
+    std::size_t height = 0;
+    image::Pixel pixel = image::Pixel::u8;
+    std::size_t channels = 3;     ///< in the file
+    std::size_t channelsUsed = 3; ///< 2 to 4: of a file of three the last may be empty
+    bool inBlocks = true;         ///< as Layout says; else a row is a frame, and all of it is used
+    std::string words;            ///< for people: "offset positions, red green blue are x y z"
 
     /// Bytes in texture memory. Hardware keeps three-channel texels in four channels.
     std::size_t memory() const {
-        return image.width * image.height * image::bytesPer(image.pixel) *
-               (channelsUsed == 3 ? 4 : channelsUsed);
+        return width * height * image::bytesPer(pixel) * (channelsUsed == 3 ? 4 : channelsUsed);
     }
-    bool operator==(const Texture&) const = default;
+    bool is(const Quantity& wanted, std::size_t wantedPlane = 0) const {
+        return *quantity == wanted && plane == wantedPlane;
+    }
+    /// In file names: "position-high"
+    std::string fileRole() const;
+    /// As a parameter of emitted code: "positions_high"
+    std::string sampler() const;
 };
 
-/// The textures and all that is needed to read them.
-struct TextureSet {
-    Kind kind = Kind::vertices;
+/// All that is needed to read the textures of a bake, without their pixels.
+struct BakeFormat {
+    const Kind* kind = &kVertices;
     Content content = Content::offset;
     PositionStore positionStore;
     NormalStore normalStore;
     bool normalsInAlpha = false;
-    bool tangents = false; ///< Kind::vertices: directions of Mesh::tangents, stored as normals are
+    bool tangents = false;                 ///< directions of Mesh::tangents are stored, as normals are
     std::vector<Range> ranges = {Range{}}; ///< of positions: one, or one for each clip
-    Range normalRange;                     ///< Kind::shapes: of the shapes' normals, stored like positions
-    Layout layout;                         ///< Kind::shapes: its frames are the shapes
+    Range normalRange;                     ///< of normals that are stored as positions are
+    Layout layout;
     std::vector<BakedClip> clips;
-    std::vector<Texture> textures;
-    std::vector<glm::vec3> pivots; ///< Kind::pieces: columns, in the rest pose
+    std::vector<TextureFormat> textures;
+    std::size_t pivotUvSet =
+        0; ///< kind->hasPivots: pivot x, y; the next set has its z, and the column's number
 
-    const Texture* find(Role role) const;
-    const image::Image& image(Role role) const { return find(role)->image; }
+    /// Index among the textures, or their number.
+    std::size_t indexOf(const Quantity& quantity, std::size_t plane = 0) const;
+    const TextureFormat* find(const Quantity& quantity, std::size_t plane = 0) const;
     /// Frames of all clips.
     std::size_t frameCount() const;
     /// Range of the positions of a stored frame.
@@ -84,14 +97,20 @@ struct TextureSet {
     std::size_t textureMemory() const;
 };
 
-/// What an image of this set is called: in file names ("position-high"), and as a sampler in emitted code
-/// ("positions_high").
-std::string fileRole(const TextureSet& set, Role role);
-std::string samplerName(const TextureSet& set, Role role);
+/// The textures and all that is needed to read them.
+struct TextureSet : BakeFormat {
+    std::vector<image::Image> images; ///< one for each of `textures`
+    std::vector<glm::vec3> pivots;    ///< kind->hasPivots: columns, in the rest pose
+
+    const image::Image& image(const Quantity& quantity, std::size_t plane = 0) const {
+        return images[indexOf(quantity, plane)];
+    }
+};
+
 /// ".exr" or ".png"
 const char* extensionOf(image::Pixel pixel);
-/// The images that a set of this description has, in their order, without pixels.
-std::vector<Texture> expectedTextures(const TextureSet& set);
+/// An image of this format, all black.
+image::Image blank(const TextureFormat& format);
 
 /// Two stored frames (counted in the texture) and how far it is from the one to the other.
 struct FramePair {

@@ -9,11 +9,11 @@ using code::Value;
 namespace {
 
 void addStoredFrame(ReadingCode& code) {
-    const TextureSet& set = code.set();
+    const BakeFormat& set = code.set();
     const Value frame = code::named("stored_frame", Base::scalar);
     Body body;
     const Value uv = body.fixed("uv", code.uvOf(frame));
-    const auto texels = code.texels(body, Role::position, Role::positionLow, uv);
+    const auto texels = code.texels(body, kPosition, uv);
     const Value pose = body.variable("pose", code.pose());
     const Value place = code.decoded(texels, frame);
     body.assign(pose.field("position", Base::vec3),
@@ -22,12 +22,12 @@ void addStoredFrame(ReadingCode& code) {
     if (set.normalsInAlpha) {
         normal = code.direction(set.positionStore.shaderAlpha(texels));
     } else if (set.hasNormals()) {
-        normal = code.direction(code::sample(code.texture(Role::normal), uv));
+        normal = code.direction(code::sample(code.texture(kNormal), uv));
     }
     body.assign(pose.field("normal", Base::vec3), normal);
     if (set.tangents) {
         body.assign(pose.field("tangent", Base::vec3),
-                    code.direction(code::sample(code.texture(Role::tangent), uv)));
+                    code.direction(code::sample(code.texture(kTangent), uv)));
     }
     body.giveBack(pose);
     code.addFunction({"A stored frame, counted over all clips."}, code.pose(), "stored_frame",

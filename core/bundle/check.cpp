@@ -1,5 +1,6 @@
 #include "bundle/check.h"
 
+#include "bake/kind.h"
 #include "bake/pieces.h"
 #include "bake/thinning.h"
 #include "base/files.h"
@@ -187,7 +188,7 @@ void compareTimes(const Manifest& manifest, const bake::SamplePlan& plan, CheckR
 
 /// What the store may lose at kept frames: its own bound as a distance, and float rounding of rest + offset.
 double allowedError(const Bundle& bundle) {
-    const bake::TextureSet& set = bundle.manifest.textures;
+    const bake::BakeFormat& set = bundle.manifest.textures;
     const glm::vec3 most =
         glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
     mesh::Bounds rest;
@@ -202,25 +203,16 @@ double allowedError(const Bundle& bundle) {
         }
         bound = std::max(bound, glm::length(set.positionStore.errorBound(range)));
     }
-    if (set.kind == bake::Kind::pieces) {
-        // Turns are stored too, in −1 … 1: four components' errors act on the length of the longest arm; and
-        // the mesh may bend as much as a stiff part may.
-        const bake::Range unit{glm::vec3(-1.0f), glm::vec3(1.0f)};
-        bound += 4.0f * set.positionStore.errorBound(unit).x * rest.diagonal() +
-                 static_cast<float>(bake::kStiff) * rest.diagonal();
-    }
-    return static_cast<double>(bound) + 8.0 * static_cast<double>(glm::length(most)) *
-                                            static_cast<double>(std::numeric_limits<float>::epsilon());
+    const double stored =
+        set.kind->errorBound(set, static_cast<double>(bound), static_cast<double>(rest.diagonal()));
+    return stored + 8.0 * static_cast<double>(glm::length(most)) *
+                        static_cast<double>(std::numeric_limits<float>::epsilon());
 }
 
 const std::string& fileOfNormals(const Manifest& manifest) {
-    const auto& textures = manifest.textures.textures;
-    const auto found = std::find_if(textures.begin(), textures.end(), [](const bake::Texture& texture) {
-        return texture.role == bake::Role::normal;
-    });
+    const std::size_t t = manifest.textures.indexOf(bake::kNormal);
     // Where they ride in the alpha of positions, that is their file.
-    return manifest
-        .textureFiles[found == textures.end() ? 0 : static_cast<std::size_t>(found - textures.begin())];
+    return manifest.textureFiles[t == manifest.textureFiles.size() ? 0 : t];
 }
 
 void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
@@ -235,10 +227,10 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
     compareTimes(bundle.manifest, plan, report);
     const bake::TextureReader reader = bundle.reader();
     report.error = bake::measureError(source, plan, {}, reader, bundle.manifest.textures.clips, progress);
-    const bool shapes = bundle.manifest.textures.kind == bake::Kind::shapes;
-    // Shapes leave out what few of them cannot show: as much as the manifest says, to its six digits.
+    // What few shapes cannot show is left out: as much as the manifest says, to its six digits.
+    const bool approximates = bundle.manifest.textures.kind->approximates;
     report.allowedAtFrames =
-        shapes ? bundle.manifest.error.all.max * (1.0 + 1e-5) + 1e-7 : allowedError(bundle);
+        approximates ? bundle.manifest.error.all.max * (1.0 + 1e-5) + 1e-7 : allowedError(bundle);
     if (report.error->atFrames.max > report.allowedAtFrames) {
         report.problems.push_back({bundle.manifest.textureFiles.front(),
                                    "is off by " + base::lengthText(report.error->atFrames.max) +
@@ -250,7 +242,7 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
     const bake::NormalStore& normals = bundle.manifest.textures.normalStore;
     constexpr double kRounding = 0.05; // degrees: normals go through single precision on both ways
     const double allowed = static_cast<double>(normals.errorBoundDegrees) + kRounding;
-    if (normals.stored() && !shapes && report.error->normalAtFramesMaxDegrees > allowed) {
+    if (normals.stored() && !approximates && report.error->normalAtFramesMaxDegrees > allowed) {
         report.problems.push_back({fileOfNormals(bundle.manifest),
                                    "is off by " + base::degreesText(report.error->normalAtFramesMaxDegrees) +
                                        " at kept frames; its store loses at most " +

@@ -1,6 +1,6 @@
 #include "bundle/clip_section.h"
 
-#include "bundle/json_section.h"
+#include "base/json_section.h"
 
 namespace ripple::bundle {
 
@@ -11,9 +11,9 @@ namespace {
 /// Frames that a clip may play: what single precision still counts.
 constexpr std::size_t kMostPlayed = std::size_t{1} << 24;
 
-void parseTimes(const Section& from, bake::BakedClip& clip) {
+void parseTimes(const base::JsonSection& from, bake::BakedClip& clip) {
     clip.timesLength = from.count("length", kMostPlayed);
-    for (const Section& time : from.list("times")) {
+    for (const base::JsonSection& time : from.list("times")) {
         clip.times.push_back(static_cast<std::uint32_t>(time.count(kMostPlayed)));
     }
     bool ascends = clip.times.size() == clip.frames && clip.times.front() == 0 &&
@@ -29,21 +29,15 @@ void parseTimes(const Section& from, bake::BakedClip& clip) {
 
 } // namespace
 
-Json vec3(const glm::vec3& v) {
-    // Through double, so that the shortest text that gives the same double is written; it gives the same
-    // float.
-    return Json::array({static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
-}
-
 Json boundsJson(const mesh::Bounds& bounds) {
-    return {{"min", vec3(bounds.min)}, {"max", vec3(bounds.max)}};
+    return {{"min", base::json(bounds.min)}, {"max", base::json(bounds.max)}};
 }
 
-mesh::Bounds parseBounds(const Section& from) {
+mesh::Bounds parseBounds(const base::JsonSection& from) {
     return {from.vector("min"), from.vector("max")};
 }
 
-bake::BakedClip parseClip(const Section& from, std::size_t frames) {
+bake::BakedClip parseClip(const base::JsonSection& from, std::size_t frames) {
     bake::BakedClip clip;
     clip.name = from.text("name");
     clip.firstFrame = from.count("first_frame", frames);
@@ -71,7 +65,7 @@ bake::BakedClip parseClip(const Section& from, std::size_t frames) {
 }
 
 Json clipJson(const Manifest& manifest, std::size_t index) {
-    const bake::TextureSet& set = manifest.textures;
+    const bake::BakeFormat& set = manifest.textures;
     const bake::BakedClip& clip = set.clips[index];
     Json json = {{"name", clip.name},
                  {"first_frame", clip.firstFrame},
@@ -90,8 +84,8 @@ Json clipJson(const Manifest& manifest, std::size_t index) {
         json["times"] = clip.times;
     }
     if (set.positionStore.usesRange && set.ranges.size() > 1) {
-        json["min"] = vec3(set.ranges[index].min);
-        json["max"] = vec3(set.ranges[index].max);
+        json["min"] = base::json(set.ranges[index].min);
+        json["max"] = base::json(set.ranges[index].max);
     }
     return json;
 }

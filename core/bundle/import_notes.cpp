@@ -1,44 +1,12 @@
 #include "bundle/import_notes.h"
 
+#include "bake/kind.h"
 #include "base/units.h"
 #include "emit/reader_code.h"
 
 namespace ripple::bundle {
 
 namespace {
-
-std::string textureWords(const bake::TextureSet& set, const bake::Texture& texture) {
-    const std::string size =
-        std::to_string(texture.image.width) + " × " + std::to_string(texture.image.height);
-    const std::string store = set.positionStore.name;
-    switch (texture.role) {
-    case bake::Role::position:
-    case bake::Role::positionLow: {
-        const char* of = set.kind == bake::Kind::shapes   ? " shapes, "
-                         : set.kind == bake::Kind::pieces ? " positions of pieces, "
-                                                          : " positions, ";
-        const char* part = set.positionStore.planes == 1          ? ""
-                           : texture.role == bake::Role::position ? ", the high bytes"
-                                                                  : ", the low bytes";
-        return bake::name(set.content) + std::string(of) + size + ", " + store + part +
-               ", red green blue are x y z" +
-               (set.normalsInAlpha ? "; alpha holds an octahedral normal" : "");
-    }
-    case bake::Role::normal:
-        return set.kind == bake::Kind::shapes ? "normals of the shapes, " + size + ", " + store
-                                              : "normals, " + size + ", " + set.normalStore.name;
-    case bake::Role::tangent:
-        return "tangents, " + size + ", " + set.normalStore.name +
-               "; their sign is in the mesh's own tangents";
-    case bake::Role::rotation:
-    case bake::Role::rotationLow:
-        return "rotations of pieces as quaternions, " + size + ", " + store +
-               ", red green blue alpha are x y z w";
-    case bake::Role::weight:
-        break;
-    }
-    return "weights of the shapes, " + size + ", float32: row f is frame f, four shapes to a texel";
-}
 
 /// A name out of a file as Markdown text: what would be markup, or leave a table's cell, is not.
 std::string asText(const std::string& name) {
@@ -108,9 +76,9 @@ std::vector<ImportSetting> importSettings(const Manifest& manifest) {
     const std::string fromOne = std::to_string(manifest.lookupUvSet + 1);
     settings.push_back({"UV set " + set + " (" + fromOne + " counted from 1)", "keep", mesh,
                         "It is the lookup. Made again for a light map, it points at the wrong vertices."});
-    if (manifest.textures.kind == bake::Kind::pieces) {
-        settings.push_back({"UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
-                                std::to_string(manifest.pivotUvSet + 1) + " (counted from 0)",
+    if (manifest.textures.kind->hasPivots) {
+        settings.push_back({"UV sets " + std::to_string(manifest.textures.pivotUvSet) + " and " +
+                                std::to_string(manifest.textures.pivotUvSet + 1) + " (counted from 0)",
                             "keep", mesh,
                             "They hold the pivot of each vertex's piece. Without them pieces rotate about "
                             "the wrong places."});
@@ -138,7 +106,7 @@ std::string filesCell(const Manifest& manifest, const std::vector<std::string>& 
 } // namespace
 
 std::string importNotes(const Manifest& manifest) {
-    const bake::TextureSet& set = manifest.textures;
+    const bake::BakeFormat& set = manifest.textures;
     const std::string id = emit::identifier(manifest.name);
     std::string text = "# " + asText(manifest.name) + ": what is here and how to import it\n\n";
     text += "| file | what it is |\n|---|---|\n";
@@ -146,12 +114,14 @@ std::string importNotes(const Manifest& manifest) {
             std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
             std::to_string(manifest.lookupUvSet) + " (counted from 0) is the lookup into the textures |\n";
     for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
-        text += "| " + asCode(manifest.textureFiles[t]) + " | " + textureWords(set, set.textures[t]) + " |\n";
+        text += "| " + asCode(manifest.textureFiles[t]) + " | " + set.textures[t].words + ", " +
+                std::to_string(set.textures[t].width) + " × " + std::to_string(set.textures[t].height) +
+                " |\n";
     }
-    if (set.kind == bake::Kind::pieces) {
+    if (set.kind->hasPivots) {
         text +=
-            "| UV sets " + std::to_string(manifest.pivotUvSet) + " and " +
-            std::to_string(manifest.pivotUvSet + 1) +
+            "| UV sets " + std::to_string(manifest.textures.pivotUvSet) + " and " +
+            std::to_string(manifest.textures.pivotUvSet + 1) +
             " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
             "of the piece, in the second |\n";
     }
@@ -173,13 +143,10 @@ std::string importNotes(const Manifest& manifest) {
     for (const std::string& sampler : emit::readerSamplers(set)) {
         samplers += sampler + ", ";
     }
-    if (set.kind == bake::Kind::shapes) {
-        text += "Every frame is the rest pose and " + base::plural(set.layout.frames, "shape") +
-                ", each added by its weight in that frame; read `shape` for `frame` below. ";
-    }
-    text += "One frame is " + base::plural(set.layout.rowsPerFrame, "row") +
+    text += set.kind->readingNote(set);
+    text += "One frame is " + base::plural(set.layout.rowsPerBlock, "row") +
             " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
-            std::to_string(set.layout.rowsPerFrame) + " / " + std::to_string(set.layout.height()) +
+            std::to_string(set.layout.rowsPerBlock) + " / " + std::to_string(set.layout.height()) +
             "` in v. ";
     if (set.positionStore.usesRange) {
         text +=

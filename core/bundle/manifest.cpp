@@ -1,9 +1,10 @@
 #include "bundle/manifest.h"
 
+#include "bake/kind.h"
 #include "base/files.h"
+#include "base/json_section.h"
 #include "base/version.h"
 #include "bundle/clip_section.h"
-#include "bundle/json_section.h"
 #include "motion/score_file.h"
 
 #include <algorithm>
@@ -11,6 +12,7 @@
 #include <charconv>
 #include <cmath>
 #include <cstring>
+#include <map>
 
 #include <nlohmann/json.hpp>
 
@@ -41,16 +43,16 @@ Json importJson(const ImportSettings& import) {
 
 constexpr std::size_t kMost = std::size_t{1} << 40;
 
-bake::Layout parseLayout(const Section& texture) {
+bake::Layout parseLayout(const base::JsonSection& texture) {
     bake::Layout layout;
     layout.columns = texture.count("columns", kMost);
     layout.width = texture.count("width", bake::kLargestTexture);
-    layout.rowsPerFrame = texture.count("rows_per_frame", bake::kLargestTexture);
-    layout.frames = texture.count("frames", bake::kLargestTexture);
+    layout.rowsPerBlock = texture.count("rows_per_frame", bake::kLargestTexture);
+    layout.blocks = texture.count("frames", bake::kLargestTexture);
     const std::size_t height = texture.count("height", bake::kLargestTexture);
     const bool padded = texture.has("padded") && texture.flag("padded");
-    if (layout.width == 0 || layout.rowsPerFrame == 0 || layout.frames == 0 || layout.columns == 0 ||
-        layout.columns > layout.width * layout.rowsPerFrame || height < layout.usedHeight() ||
+    if (layout.width == 0 || layout.rowsPerBlock == 0 || layout.blocks == 0 || layout.columns == 0 ||
+        layout.columns > layout.width * layout.rowsPerBlock || height < layout.usedHeight() ||
         (!padded && height != layout.usedHeight())) {
         texture.wrong("height", "does not fit columns, width, rows and frames");
     }
@@ -58,18 +60,36 @@ bake::Layout parseLayout(const Section& texture) {
     return layout;
 }
 
-/// The files of one quantity: as many as its store has planes.
-void parseFiles(const Section& section, std::size_t count, std::vector<std::string>& files) {
-    const auto names = section.list("files");
-    if (names.size() != count) {
-        section.wrong("files", "does not fit the store");
+/// The files of all textures, in their order; each section names as many as there are of it.
+void parseFiles(const base::JsonSection& root, Manifest& manifest) {
+    std::vector<std::string> sections = {"position", "normal"}; // there also where they hold none
+    for (const bake::TextureFormat& texture : manifest.textures.textures) {
+        sections.push_back(texture.quantity->section);
     }
-    for (const Section& name : names) {
-        files.push_back(name.text());
+    std::map<std::string, std::vector<std::string>> names;
+    for (const std::string& name : sections) {
+        if (names.contains(name)) {
+            continue;
+        }
+        const base::JsonSection section = root.object(name.c_str());
+        for (const base::JsonSection& file : section.list("files")) {
+            names[name].push_back(file.text());
+        }
+        const auto wanted = std::count_if(
+            manifest.textures.textures.begin(), manifest.textures.textures.end(),
+            [&](const bake::TextureFormat& texture) { return name == texture.quantity->section; });
+        if (names[name].size() != static_cast<std::size_t>(wanted)) {
+            section.wrong("files", "does not fit the store");
+        }
+    }
+    std::map<std::string, std::size_t> taken;
+    for (const bake::TextureFormat& texture : manifest.textures.textures) {
+        const std::string name = texture.quantity->section;
+        manifest.textureFiles.push_back(names[name][taken[name]++]);
     }
 }
 
-void parseRanges(const Section& root, const Section& position, bake::TextureSet& set) {
+void parseRanges(const base::JsonSection& root, const base::JsonSection& position, bake::BakeFormat& set) {
     if (!set.positionStore.usesRange) {
         return;
     }
@@ -78,7 +98,7 @@ void parseRanges(const Section& root, const Section& position, bake::TextureSet&
         return;
     }
     set.ranges.clear();
-    for (const Section& clip : root.list("clips")) {
+    for (const base::JsonSection& clip : root.list("clips")) {
         set.ranges.push_back({clip.vector("min"), clip.vector("max")});
     }
     if (set.ranges.size() < 2) {
@@ -86,33 +106,9 @@ void parseRanges(const Section& root, const Section& position, bake::TextureSet&
     }
 }
 
-void parseNormals(const Section& root, Manifest& manifest) {
-    bake::TextureSet& set = manifest.textures;
-    const Section normal = root.object("normal");
-    set.normalStore = bake::normalStore(normal.text("store"));
-    set.normalsInAlpha = normal.has("alpha") && normal.flag("alpha");
-    if (set.normalsInAlpha && (!set.positionStore.holdsNormals() || set.kind != bake::Kind::vertices ||
-                               set.normalStore.name != std::string(bake::kOct16Normals.name))) {
-        normal.wrong("alpha", "does not fit the stores");
-    }
-    const bool own = set.hasNormals() && !set.normalsInAlpha && set.kind != bake::Kind::pieces;
-    parseFiles(normal, own ? 1 : 0, manifest.textureFiles);
-    if (root.has("tangent")) {
-        if (set.kind != bake::Kind::vertices || !set.hasNormals()) {
-            root.wrong("tangent", "does not fit the kind and the store of normals");
-        }
-        set.tangents = true;
-        parseFiles(root.object("tangent"), 1, manifest.textureFiles);
-    }
-    if (set.kind == bake::Kind::shapes && set.hasNormals() && set.positionStore.usesRange) {
-        set.normalRange = {normal.vector("min"), normal.vector("max")};
-    }
-}
-
-void parseTextures(const Section& root, Manifest& manifest) {
-    bake::TextureSet& set = manifest.textures;
+void parseFormat(const base::JsonSection& root, bake::BakeFormat& set) {
     set.layout = parseLayout(root.object("texture"));
-    const Section position = root.object("position");
+    const base::JsonSection position = root.object("position");
     const auto content = bake::contentByName(position.text("content"));
     if (!content) {
         position.wrong("content", "is neither absolute nor offset");
@@ -120,73 +116,32 @@ void parseTextures(const Section& root, Manifest& manifest) {
     set.content = *content;
     set.positionStore = bake::positionStore(position.text("store"));
     parseRanges(root, position, set);
-    // The files come in the order of bake::expectedTextures().
-    const std::size_t planes = set.positionStore.planes;
-    parseFiles(position, planes, manifest.textureFiles);
-    if (set.kind == bake::Kind::pieces) {
-        const Section pieces = root.object("pieces");
-        parseFiles(pieces, planes, manifest.textureFiles);
-        manifest.pivotUvSet = pieces.count("pivot_uv_set", 64);
-    }
-    parseNormals(root, manifest);
-    if (set.kind == bake::Kind::shapes) {
-        if (planes != 1) {
-            position.wrong("store", "does not hold shapes");
-        }
-        parseFiles(root.object("weights"), 1, manifest.textureFiles);
-    }
+    set.normalStore = bake::normalStore(root.object("normal").text("store"));
+    set.kind->readSections(root, set);
 }
 
-/// The files of textures that hold one quantity.
-Json filesOf(const Manifest& manifest, std::initializer_list<bake::Role> roles) {
-    Json files = Json::array();
-    for (std::size_t t = 0; t < manifest.textures.textures.size(); ++t) {
-        if (std::find(roles.begin(), roles.end(), manifest.textures.textures[t].role) != roles.end()) {
-            files.push_back(manifest.textureFiles[t]);
-        }
-    }
-    return files;
-}
-
-void putTextures(Json& root, const Manifest& manifest) {
-    const bake::TextureSet& set = manifest.textures;
-    root["kind"] = bake::name(set.kind);
+void putFormat(Json& root, const Manifest& manifest) {
+    const bake::BakeFormat& set = manifest.textures;
+    root["kind"] = set.kind->id;
     root["texture"] = {{"columns", set.layout.columns},
                        {"width", set.layout.width},
                        {"height", set.layout.height()},
-                       {"rows_per_frame", set.layout.rowsPerFrame},
-                       {"frames", set.layout.frames}};
+                       {"rows_per_frame", set.layout.rowsPerBlock},
+                       {"frames", set.layout.blocks}};
     if (set.layout.paddedHeight) {
         root["texture"]["padded"] = true;
     }
-    Json position = {{"content", bake::name(set.content)},
-                     {"store", set.positionStore.name},
-                     {"files", filesOf(manifest, {bake::Role::position, bake::Role::positionLow})}};
+    Json position = {
+        {"content", bake::name(set.content)}, {"store", set.positionStore.name}, {"files", Json::array()}};
     if (set.positionStore.usesRange && set.ranges.size() == 1) {
-        position["min"] = vec3(set.ranges[0].min);
-        position["max"] = vec3(set.ranges[0].max);
+        position["min"] = base::json(set.ranges[0].min);
+        position["max"] = base::json(set.ranges[0].max);
     }
     root["position"] = position;
-    root["normal"] = {{"store", set.normalStore.name}, {"files", filesOf(manifest, {bake::Role::normal})}};
-    if (set.normalsInAlpha) {
-        root["normal"]["alpha"] = true;
-    }
-    if (set.tangents) {
-        root["tangent"] = {{"store", set.normalStore.name},
-                           {"files", filesOf(manifest, {bake::Role::tangent})}};
-    }
-    if (set.kind == bake::Kind::shapes) {
-        if (set.hasNormals() && set.positionStore.usesRange) {
-            root["normal"]["min"] = vec3(set.normalRange.min);
-            root["normal"]["max"] = vec3(set.normalRange.max);
-        }
-        root["weights"] = {{"shapes", set.layout.frames},
-                           {"frames", set.frameCount()},
-                           {"files", filesOf(manifest, {bake::Role::weight})}};
-    }
-    if (set.kind == bake::Kind::pieces) {
-        root["pieces"] = {{"pivot_uv_set", manifest.pivotUvSet},
-                          {"files", filesOf(manifest, {bake::Role::rotation, bake::Role::rotationLow})}};
+    root["normal"] = {{"store", set.normalStore.name}, {"files", Json::array()}};
+    set.kind->writeSections(root, set);
+    for (std::size_t t = 0; t < set.textures.size(); ++t) {
+        root[set.textures[t].quantity->section]["files"].push_back(manifest.textureFiles[t]);
     }
 }
 
@@ -208,7 +163,7 @@ std::string sealed(std::string text) {
 
 /// False if the text is another than the one that was sealed. Line ends do not count: version control changes
 /// them. Manifests of older versions have no digest.
-bool asSealed(std::string text, const Section& root) {
+bool asSealed(std::string text, const base::JsonSection& root) {
     if (!root.has("digest")) {
         return true;
     }
@@ -220,7 +175,7 @@ bool asSealed(std::string text, const Section& root) {
 }
 
 /// 1, unless a reader of version 1 would go wrong: it knows no frames at uneven times.
-int versionOf(const bake::TextureSet& set) {
+int versionOf(const bake::BakeFormat& set) {
     const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
                                     [](const bake::BakedClip& clip) { return !clip.times.empty(); });
     return uneven ? kVersion : 1;
@@ -229,7 +184,7 @@ int versionOf(const bake::TextureSet& set) {
 } // namespace
 
 std::string manifestText(const Manifest& manifest) {
-    const bake::TextureSet& set = manifest.textures;
+    const bake::BakeFormat& set = manifest.textures;
     Json root;
     root["format"] = kFormat;
     root["version"] = versionOf(set);
@@ -240,7 +195,7 @@ std::string manifestText(const Manifest& manifest) {
                     {"vertices", manifest.vertices},
                     {"triangles", manifest.triangles},
                     {"lookup_uv_set", manifest.lookupUvSet}};
-    putTextures(root, manifest);
+    putFormat(root, manifest);
     root["clips"] = Json::array();
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
         root["clips"].push_back(clipJson(manifest, c));
@@ -282,7 +237,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     } catch (const Json::exception&) {
         base::fail(where, "its JSON holds a number that is too large", "write the bundle again");
     }
-    const Section root(json, where);
+    const base::JsonSection root(json, where);
     if (!root.has("format") || root.text("format") != kFormat) {
         base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
     }
@@ -293,7 +248,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
                        (version < 1 ? ", which there never was" : ", newer than this program"),
                    "update Curly Ripple, or write the bundle again");
     }
-    const auto kind = bake::kindByName(root.text("kind"));
+    const bake::Kind* kind = bake::kindByName(root.text("kind"));
     if (!kind) {
         base::fail(where, "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
                    "update Curly Ripple");
@@ -312,18 +267,16 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     }
     manifest.generator = root.text("generator");
     manifest.name = root.text("name");
-    const Section mesh = root.object("mesh");
+    const base::JsonSection mesh = root.object("mesh");
     manifest.meshFile = mesh.text("file");
     manifest.vertices = mesh.count("vertices", kMost);
     manifest.triangles = mesh.count("triangles", kMost);
     manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
-    bake::TextureSet& set = manifest.textures;
-    set.kind = *kind;
-    parseTextures(root, manifest);
-    const std::size_t frames = *kind == bake::Kind::shapes
-                                   ? root.object("weights").count("frames", bake::kLargestTexture)
-                                   : set.layout.frames;
-    for (const Section& clip : root.list("clips")) {
+    bake::BakeFormat& set = manifest.textures;
+    set.kind = kind;
+    parseFormat(root, set);
+    const std::size_t frames = kind->framesIn ? kind->framesIn(root) : set.layout.blocks;
+    for (const base::JsonSection& clip : root.list("clips")) {
         set.clips.push_back(parseClip(clip, frames));
         if (clip.has("bounds")) {
             manifest.clipBounds.push_back(parseBounds(clip.object("bounds")));
@@ -335,14 +288,15 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     if (set.frameCount() != frames) {
         root.wrong("clips", "do not add up to the frames that are stored");
     }
-    set.textures = bake::expectedTextures(set);
+    set.textures = kind->textures(set);
+    parseFiles(root, manifest);
     manifest.bounds = parseBounds(root.object("bounds"));
-    const Section error = root.object("error");
+    const base::JsonSection error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
     manifest.error.all.rms = error.number("position_rms_m");
     manifest.error.normalMaxDegrees = error.number("normal_max_deg");
     if (root.has("source")) {
-        const Section source = root.object("source");
+        const base::JsonSection source = root.object("source");
         manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
         if (source.has("score")) {
             manifest.origin.score = std::make_shared<motion::Score>(
@@ -353,13 +307,13 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
         manifest.sourceStep = source.count("step", kMost);
         manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
     }
-    for (const Section& from : root.list("files")) {
+    for (const base::JsonSection& from : root.list("files")) {
         FileEntry file;
         file.file = from.text("file");
         file.sha256 = from.text("sha256");
         file.bytes = from.count("bytes", kMost);
         if (from.has("import")) {
-            const Section import = from.object("import");
+            const base::JsonSection import = from.object("import");
             file.isTexture = true;
             file.import = {import.text("colour_space"),
                            import.flag("mip_maps"),

@@ -42,8 +42,7 @@ struct Origin {
     bool scoreOnTop = false;                    ///< of the source's clips, instead of alone
 };
 
-/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`,
-/// whose images have sizes here but no pixels.
+/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`.
 struct Manifest {
     std::string generator;
     std::string name;
@@ -51,9 +50,7 @@ struct Manifest {
     std::size_t vertices = 0;
     std::size_t triangles = 0;
     std::size_t lookupUvSet = 0;
-    std::size_t pivotUvSet =
-        0; ///< bakes of pieces: pivot x, y; the next set has its z, and the piece's number
-    bake::TextureSet textures;
+    bake::BakeFormat textures;
     std::vector<std::string> textureFiles; ///< one for each of textures.textures
     mesh::Bounds bounds;                   ///< hold all that is decoded, between frames too
     std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions

@@ -1,5 +1,6 @@
 #include "bundle/read_bundle.h"
 
+#include "bake/kind.h"
 #include "base/files.h"
 #include "base/units.h"
 #include "image/exr.h"
@@ -23,8 +24,7 @@ std::filesystem::path inside(const std::filesystem::path& directory, const std::
     return directory / name;
 }
 
-/// `wanted` has the size and kind of pixels that the manifest says.
-void readTexture(const std::filesystem::path& path, image::Image& wanted) {
+image::Image readTexture(const std::filesystem::path& path, const bake::TextureFormat& wanted) {
     const std::string where = path.filename().string();
     image::Image image = base::extensionOf(path) == ".exr" ? image::readExr(path) : image::readPng(path);
     if (image.width != wanted.width || image.height != wanted.height) {
@@ -38,22 +38,22 @@ void readTexture(const std::filesystem::path& path, image::Image& wanted) {
         base::fail(where, "holds another kind of pixels than the manifest says",
                    "it was converted; write the bundle again and keep its format");
     }
-    wanted = std::move(image);
+    return image;
 }
 
 /// The pieces' pivots out of the mesh's UV sets.
-void readPivots(Bundle& bundle, Manifest& manifest) {
+void readPivots(Bundle& bundle, const Manifest& manifest) {
     const auto& sets = bundle.mesh.uvSets;
-    const std::size_t first = manifest.pivotUvSet;
+    const std::size_t first = manifest.textures.pivotUvSet;
     if (first + 1 >= sets.size()) {
         base::fail(manifest.meshFile,
                    "has " + base::plural(sets.size(), "UV set") + ", the pivots should be in sets " +
                        std::to_string(first) + " and " + std::to_string(first + 1),
                    "the mesh was changed; write the bundle again");
     }
-    manifest.textures.pivots.assign(manifest.textures.layout.columns, glm::vec3(0.0f));
+    bundle.textures.pivots.assign(manifest.textures.layout.columns, glm::vec3(0.0f));
     for (std::size_t v = 0; v < bundle.columnOfVertex.size(); ++v) {
-        manifest.textures.pivots[bundle.columnOfVertex[v]] = glm::vec3(sets[first][v], sets[first + 1][v].x);
+        bundle.textures.pivots[bundle.columnOfVertex[v]] = glm::vec3(sets[first][v], sets[first + 1][v].x);
     }
 }
 
@@ -84,7 +84,7 @@ Bundle readBundle(const std::filesystem::path& directory) {
 
 Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     Bundle bundle;
-    bake::TextureSet& set = manifest.textures;
+    const bake::BakeFormat& set = manifest.textures;
     bundle.mesh = source::open(inside(directory, manifest.meshFile))->mesh();
     if (bundle.mesh.vertexCount() != manifest.vertices || manifest.lookupUvSet >= bundle.mesh.uvSets.size()) {
         base::fail(manifest.meshFile,
@@ -112,9 +112,11 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     }
     // After the mesh, whose reading takes several times its size for a while.
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
-        readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t].image);
+        bundle.textures.images.push_back(
+            readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t]));
     }
-    if (set.kind == bake::Kind::pieces) {
+    static_cast<bake::BakeFormat&>(bundle.textures) = set;
+    if (set.kind->hasPivots) {
         readPivots(bundle, manifest);
     }
     bundle.manifest = std::move(manifest);

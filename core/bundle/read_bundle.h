@@ -11,13 +11,12 @@ namespace ripple::bundle {
 
 /// A bundle as a reader gets it: from its files alone.
 struct Bundle {
-    Manifest manifest;                         ///< with the images in manifest.textures
+    Manifest manifest;
+    bake::TextureSet textures;                 ///< manifest.textures with their pixels, and pivots
     mesh::Mesh mesh;                           ///< rest pose and all UV sets, the lookup among them
     std::vector<std::uint32_t> columnOfVertex; ///< from the mesh's lookup UVs
 
-    bake::TextureReader reader() const {
-        return {manifest.textures, columnOfVertex, mesh.positions, mesh.normals};
-    }
+    bake::TextureReader reader() const { return {textures, columnOfVertex, mesh.positions, mesh.normals}; }
 };
 
 /// The manifest of the folder `directory`: its only *.bundle.json. Throws base::Failure.

@@ -1,5 +1,6 @@
 #include "bundle/write_bundle.h"
 
+#include "bake/kind.h"
 #include "bake/room.h"
 #include "base/files.h"
 #include "base/parallel.h"
@@ -37,7 +38,7 @@ FileEntry entryOf(const PlannedFile& file) {
     return entry;
 }
 
-std::string channelsOf(const bake::Texture& texture) {
+std::string channelsOf(const bake::TextureFormat& texture) {
     return std::string("RGBA").substr(0, texture.channelsUsed);
 }
 
@@ -53,10 +54,10 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.vertices = mesh.vertexCount();
     manifest.triangles = mesh.triangleCount();
     manifest.lookupUvSet = note.lookupUvSet.value_or(mesh::freeUvSet(mesh));
-    manifest.pivotUvSet = pivotUvSet(mesh, manifest.lookupUvSet);
-    for (const bake::Texture& texture : set.textures) {
-        manifest.textureFiles.push_back(name + "." + bake::fileRole(set, texture.role) +
-                                        bake::extensionOf(texture.image.pixel));
+    manifest.textures = set; // but for the pixels
+    manifest.textures.pivotUvSet = pivotUvSet(mesh, manifest.lookupUvSet);
+    for (const bake::TextureFormat& texture : set.textures) {
+        manifest.textureFiles.push_back(name + "." + texture.fileRole() + bake::extensionOf(texture.pixel));
     }
     manifest.bounds = baked.bounds;
     manifest.findings = baked.findings;
@@ -64,19 +65,6 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
     manifest.sourceFade = note.fade;
-    // Everything but the pixels, which the manifest does not carry.
-    bake::TextureSet& own = manifest.textures;
-    own.kind = set.kind;
-    own.content = set.content;
-    own.positionStore = set.positionStore;
-    own.normalStore = set.normalStore;
-    own.normalsInAlpha = set.normalsInAlpha;
-    own.tangents = set.tangents;
-    own.ranges = set.ranges;
-    own.normalRange = set.normalRange;
-    own.layout = set.layout;
-    own.clips = set.clips;
-    own.textures = bake::expectedTextures(own);
     return manifest;
 }
 
@@ -92,16 +80,17 @@ base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& b
 }
 
 /// Writes one texture by and by and describes the file.
-FileEntry writeTexture(const bake::Texture& texture, const std::filesystem::path& path) {
+FileEntry writeTexture(const bake::TextureFormat& format, const image::Image& pixels,
+                       const std::filesystem::path& path) {
     const bool exr = path.extension() == ".exr";
-    (exr ? image::writeExr : image::writePng)(texture.image, path);
+    (exr ? image::writeExr : image::writePng)(pixels, path);
     FileEntry entry;
     entry.file = path.filename().string();
     std::error_code error;
     entry.bytes = std::filesystem::file_size(path, error);
     entry.sha256 = base::sha256OfFile(path);
     entry.isTexture = true;
-    entry.import.channels = channelsOf(texture);
+    entry.import.channels = channelsOf(format);
     return entry;
 }
 
@@ -144,13 +133,15 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     base::parallelFor(set.textures.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t t = begin; t < end; ++t) {
             progress.checkpoint();
-            const image::Image& picture = set.textures[t].image;
+            const image::Image& picture = set.images[t];
             const bool exr = bundle.manifest.textureFiles[t].ends_with(".exr");
             bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);
         }
     });
-    bundle.files.push_back(
-        {name + ".glsl", textBytes(emit::readerCode(emit::glsl(), name, set, bundle.manifest.bounds)), false, {}});
+    bundle.files.push_back({name + ".glsl",
+                            textBytes(emit::readerCode(emit::glsl(), name, set, bundle.manifest.bounds)),
+                            false,
+                            {}});
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -189,7 +180,7 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
     std::vector<FileEntry> entries(set.textures.size());
     base::parallelFor(entries.size(), 1, [&](std::size_t begin, std::size_t end) {
         for (std::size_t t = begin; t < end; ++t) {
-            entries[t] = writeTexture(set.textures[t], folder / manifest.textureFiles[t]);
+            entries[t] = writeTexture(set.textures[t], set.images[t], folder / manifest.textureFiles[t]);
             progress.checkpoint();
         }
     });
@@ -242,7 +233,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips,
                                      progress),
                   manifest);
-        if (manifest.textures.kind == bake::Kind::pieces) {
+        if (manifest.textures.kind->hasPivots) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
         }
     }

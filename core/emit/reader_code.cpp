@@ -1,5 +1,6 @@
 #include "emit/reader_code.h"
 
+#include "bake/kind.h"
 #include "bake/reading_code.h"
 #include "base/units.h"
 #include "base/version.h"
@@ -12,9 +13,7 @@ namespace ripple::emit {
 
 namespace {
 
-using bake::Kind;
-using bake::Role;
-using bake::TextureSet;
+using bake::BakeFormat;
 using code::Base;
 using code::Body;
 using code::Function;
@@ -26,51 +25,25 @@ std::string numbers(const glm::vec3& v) {
 }
 
 /// What a person must know of each texture.
-std::string describe(const TextureSet& set, const bake::Texture& texture) {
-    const std::string size =
-        std::to_string(texture.image.width) + " x " + std::to_string(texture.image.height) + " texels";
-    std::string what;
-    switch (texture.role) {
-    case Role::position:
-    case Role::positionLow:
-        what = std::string(set.positionStore.name) + " " + bake::name(set.content) +
-               (set.kind == Kind::shapes   ? " shapes"
-                : set.kind == Kind::pieces ? " of pieces"
-                                           : "") +
-               (set.normalsInAlpha ? ", normals in alpha" : "");
-        break;
-    case Role::normal:
-        what = set.kind == Kind::shapes ? std::string(set.positionStore.name) + " normals of the shapes"
-                                        : std::string(set.normalStore.name) + " normals";
-        break;
-    case Role::tangent:
-        what = std::string(set.normalStore.name) + " tangents";
-        break;
-    case Role::rotation:
-    case Role::rotationLow:
-        what = std::string(set.positionStore.name) + " turns of pieces, x y z w";
-        break;
-    case Role::weight:
-        what = "float32 weights, four shapes to a texel, one row a frame";
-        break;
-    }
-    std::string name = bake::samplerName(set, texture.role);
+std::string describe(const bake::TextureFormat& texture) {
+    std::string name = texture.sampler();
     name.resize(std::max<std::size_t>(name.size() + 1, 15), ' ');
-    return "  " + name + what + ", " + size;
+    return "  " + name + texture.words + ", " + std::to_string(texture.width) + " x " +
+           std::to_string(texture.height) + " texels";
 }
 
-bool thinned(const TextureSet& set) {
+bool thinned(const BakeFormat& set) {
     return std::any_of(set.clips.begin(), set.clips.end(),
                        [](const bake::BakedClip& clip) { return !clip.times.empty(); });
 }
 
-code::Remark headOf(const Dialect& dialect, const std::string& name, const TextureSet& set,
+code::Remark headOf(const Dialect& dialect, const std::string& name, const BakeFormat& set,
                     const mesh::Bounds& bounds) {
     code::Remark head{{commentOf(name) + ": reads its vertex animation textures in the vertex stage.",
                        std::string("Written by ") + base::generatorName() + ". " + dialect.about() + ".",
                        "Every texture: nearest, clamp, linear colour, no mips, no compression.", ""}};
-    for (const bake::Texture& texture : set.textures) {
-        head.lines.push_back(describe(set, texture));
+    for (const bake::TextureFormat& texture : set.textures) {
+        head.lines.push_back(describe(texture));
     }
     head.lines.push_back("  lookup_uv      the mesh's lookup UV set, in full float precision");
     head.lines.push_back("  rest_*         position and normal of the mesh as imported, in its own space");
@@ -79,15 +52,15 @@ code::Remark headOf(const Dialect& dialect, const std::string& name, const Textu
             "  pivot          of the vertex's piece: UV sets after the lookup, see IMPORT.md");
     }
     head.lines.push_back("");
-    head.lines.push_back(std::string(set.kind == Kind::shapes ? "One shape" : "One frame") + " is " +
-                         base::plural(set.layout.rowsPerFrame, "row") +
+    head.lines.push_back(std::string("One ") + set.kind->block + " is " +
+                         base::plural(set.layout.rowsPerBlock, "row") +
                          " high, row 0 at the top (texture coordinate v = 0).");
     head.lines.push_back("Bounds of all motion: " + numbers(bounds.min) + " to " + numbers(bounds.max) + ".");
     return head;
 }
 
 /// A function from the number of a clip to one of its values.
-void addClipTable(Module& module, const TextureSet& set, code::Type type, const char* what,
+void addClipTable(Module& module, const BakeFormat& set, code::Type type, const char* what,
                   const std::function<Value(const bake::BakedClip&)>& valueOf) {
     Body body;
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
@@ -104,7 +77,7 @@ void addClipTable(Module& module, const TextureSet& set, code::Type type, const 
         Function{{}, type, module.own(std::string("clip_") + what), {{Base::whole, "clip"}}, body.take()});
 }
 
-void addClipTables(Module& module, const TextureSet& set) {
+void addClipTables(Module& module, const BakeFormat& set) {
     const auto count = [](std::size_t value) { return Value(static_cast<double>(value)); };
     using bake::BakedClip;
     addClipTable(module, set, Base::scalar, "first_frame",
@@ -251,19 +224,19 @@ void addCalls(bake::ReadingCode& reading) {
 
 } // namespace
 
-std::vector<std::string> readerSamplers(const TextureSet& textures) {
+std::vector<std::string> readerSamplers(const BakeFormat& textures) {
     std::vector<std::string> samplers;
-    for (const bake::Texture& texture : textures.textures) {
-        samplers.push_back(bake::samplerName(textures, texture.role));
+    for (const bake::TextureFormat& texture : textures.textures) {
+        samplers.push_back(texture.sampler());
     }
     return samplers;
 }
 
-bool readerWantsPivot(const TextureSet& textures) {
-    return textures.kind == Kind::pieces;
+bool readerWantsPivot(const BakeFormat& textures) {
+    return textures.kind->hasPivots;
 }
 
-std::string readerCode(const Dialect& dialect, const std::string& name, const TextureSet& textures,
+std::string readerCode(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
                        const mesh::Bounds& bounds) {
     const bake::Layout& layout = textures.layout;
     Module module{identifier(name), {}};
@@ -277,22 +250,12 @@ std::string readerCode(const Dialect& dialect, const std::string& name, const Te
     module.add(code::Gap{});
     module.add(code::Constant{module.own("clip_count"),
                               Value(static_cast<int>(textures.clips.size())).expression()});
-    const double height = static_cast<double>(layout.rowsPerFrame) / static_cast<double>(layout.height());
+    const double height = static_cast<double>(layout.rowsPerBlock) / static_cast<double>(layout.height());
     module.add(code::Constant{module.own("frame_height"), Value(height).expression()});
     addClipTables(module, textures);
     bake::ReadingCode reading(module, textures);
     FramesAt(module).add(thinned(textures));
-    switch (textures.kind) {
-    case Kind::vertices:
-        bake::addVertexCode(reading);
-        break;
-    case Kind::pieces:
-        bake::addPieceCode(reading);
-        break;
-    case Kind::shapes:
-        bake::addShapeCode(reading);
-        break;
-    }
+    textures.kind->addCode(reading);
     addCalls(reading);
     return dialect.print(module).text;
 }

@@ -14,11 +14,11 @@ namespace ripple::emit {
 /// identifier(name). The text declares no textures: it is to be included. Its functions take, in this order:
 /// the textures of readerSamplers(), lookup_uv, rest_position, rest_normal, the pivot if readerWantsPivot(),
 /// and what the function is about.
-std::string readerCode(const Dialect& dialect, const std::string& name, const bake::TextureSet& textures,
+std::string readerCode(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
                        const mesh::Bounds& bounds);
 
 /// "positions", "normals", in the order of textures.textures.
-std::vector<std::string> readerSamplers(const bake::TextureSet& textures);
-bool readerWantsPivot(const bake::TextureSet& textures);
+std::vector<std::string> readerSamplers(const bake::BakeFormat& textures);
+bool readerWantsPivot(const bake::BakeFormat& textures);
 
 } // namespace ripple::emit

@@ -1,6 +1,7 @@
 #include "project/document.h"
 
 #include "bake/store.h"
+#include "bake/kind.h"
 #include "base/files.h"
 #include "base/problem.h"
 #include "base/text.h"
@@ -108,7 +109,7 @@ Json recipeJson(const bake::Recipe& recipe) {
             {"fps", recipe.fps},
             {"closing", bake::name(recipe.closing)},
             {"fade_frames", recipe.fadeFrames},
-            {"kind", bake::name(recipe.kind)},
+            {"kind", recipe.kind->id},
             {"shapes", recipe.shapes},
             {"content", bake::name(recipe.content)},
             {"position_store", recipe.positionStore},
@@ -148,7 +149,11 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     recipe.closing = value(json, "drop_repeated", true, where) ? bake::Closing::drop : bake::Closing::asIs;
     recipe.closing = named(json, "closing", recipe.closing, &bake::closingByName, where);
     recipe.fadeFrames = positive(json, "fade_frames", recipe.fadeFrames, where);
-    recipe.kind = named(json, "kind", recipe.kind, &bake::kindByName, where);
+    const auto kind = value<std::string>(json, "kind", recipe.kind->id, where);
+    recipe.kind = bake::kindByName(kind);
+    if (!recipe.kind) {
+        base::fail(where, "\"kind\" is \"" + kind + "\", which is not possible there", "correct it by hand");
+    }
     recipe.shapes = positive(json, "shapes", recipe.shapes, where);
     recipe.content = named(json, "content", recipe.content, &bake::contentByName, where);
     recipe.normalsInAlpha = value(json, "normals_in_alpha", recipe.normalsInAlpha, where);
@@ -164,7 +169,7 @@ bake::Recipe parseRecipe(const Json& json, const std::string& where) {
     recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
     recipe.maxWidth = positive(json, "max_width", recipe.maxWidth, where);
     // Older versions kept choices that the kind does not store, and left them out of the bake.
-    return bake::withKind(recipe, recipe.kind);
+    return bake::withKind(recipe, *recipe.kind);
 }
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.

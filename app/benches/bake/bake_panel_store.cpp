@@ -4,6 +4,7 @@
 #include "app/benches/bake/row_index.h"
 #include "app/look/panel_parts.h"
 #include "app/session/words.h"
+#include "bake/kind.h"
 #include "base/units.h"
 
 #include <QGridLayout>
@@ -30,16 +31,19 @@ SegmentedChoice* choiceOf(const Rows& rows) {
 }
 
 constexpr std::size_t kWidths[] = {256, 512, 1024, 2048, 4096, 8192, 16384};
-constexpr bake::Kind kKinds[] = {bake::Kind::vertices, bake::Kind::pieces, bake::Kind::shapes};
 
 } // namespace
 
 void BakePanel::buildKind() {
-    kind_ = new SegmentedChoice({tr("Vertices"), tr("Rigid pieces"), tr("Shared shapes")});
+    QStringList labels;
+    QStringList tips;
+    for (const bake::Kind* kind : bake::kinds()) {
+        labels << kind->label;
+        tips << kind->about;
+    }
+    kind_ = new SegmentedChoice(labels);
     kind_->setObjectName("kind");
-    kind_->setToolTips({tr("Stores every vertex in every frame"),
-                        tr("Stores a position and a rotation for each rigid piece: crates, gears, rubble"),
-                        tr("Stores a few shapes that all frames share, and their weights in each frame")});
+    kind_->setToolTips(tips);
     column()->addWidget(kind_);
     shapes_ = new NumberField;
     shapes_->setObjectName("shapes");
@@ -50,9 +54,8 @@ void BakePanel::buildKind() {
                              tr("More shapes follow the motion more closely and cost more memory"));
     column()->addWidget(shapesRow_);
     connect(kind_, &SegmentedChoice::picked, this, [this](int i) {
-        const bake::Kind kind = kKinds[i];
-        editRecipe(tr("Bake %1").arg(bake::name(kind)),
-                   [kind](bake::Recipe& r) { r = bake::withKind(r, kind); });
+        const bake::Kind& kind = *bake::kinds()[static_cast<std::size_t>(i)];
+        editRecipe(tr("Bake %1").arg(kind.id), [&kind](bake::Recipe& r) { r = bake::withKind(r, kind); });
     });
     connect(shapes_, &NumberField::edited, this, [this](double v, bool more) {
         editRecipe(
@@ -164,20 +167,17 @@ void BakePanel::buildTexture() {
 
 void BakePanel::refreshStore() {
     const bake::Recipe& recipe = session_.document().recipe;
-    const bool vertices = recipe.kind == bake::Kind::vertices;
-    for (int k = 0; k < 3; ++k) {
-        if (kKinds[k] == recipe.kind) {
-            kind_->show(k);
-        }
-    }
-    shapesRow_->setVisible(recipe.kind == bake::Kind::shapes);
+    const bool vertices = recipe.kind->holdsVertices;
+    const auto own = std::ranges::find(bake::kinds(), recipe.kind);
+    kind_->show(static_cast<int>(own - bake::kinds().begin()));
+    shapesRow_->setVisible(recipe.kind == &bake::kShapes);
     shapes_->setValue(static_cast<double>(recipe.shapes));
     const int store = rowIndex(bake::positionStores(), recipe.positionStore);
     store_->show(store);
     const bake::PositionStore& row = bake::positionStores()[static_cast<std::size_t>(std::max(store, 0))];
-    content_->setVisible(recipe.kind != bake::Kind::shapes); // shapes are always offsets
+    content_->setVisible(recipe.kind->absolute);
     content_->show(recipe.content == bake::Content::offset ? 0 : 1);
-    const bool normals = recipe.kind != bake::Kind::pieces; // the pieces' turns carry them
+    const bool normals = recipe.kind->ownNormals;
     normalsLabel_->setVisible(normals);
     normals_->setVisible(normals);
     normals_->show(rowIndex(bake::normalStores(), recipe.normalStore));
@@ -193,7 +193,7 @@ void BakePanel::refreshStore() {
     tangents_->setEnabled(bake::normalStore(recipe.normalStore).stored() || recipe.tangents);
     tangents_->setChecked(recipe.tangents);
     perClip_->setVisible(source && source->clips().size() > 1);
-    perClip_->setEnabled(row.usesRange && recipe.kind != bake::Kind::shapes);
+    perClip_->setEnabled(row.usesRange && recipe.kind->absolute);
     perClip_->setChecked(recipe.rangePerClip);
     powerOfTwo_->setChecked(recipe.powerOfTwo);
     halfUvs_->setChecked(recipe.halfUvs);

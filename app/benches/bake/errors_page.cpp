@@ -1,5 +1,7 @@
 #include "app/benches/bake/errors_page.h"
 
+#include "bake/kind.h"
+
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
 
@@ -153,9 +155,9 @@ void ErrorsPage::refreshFrames() {
 void ErrorsPage::refreshSteps() {
     std::vector<StepChart::Point> points;
     const bake::Recipe& recipe = session_.document().recipe;
-    if (const auto ladder = session_.ladder(); ladder && recipe.kind == bake::Kind::vertices) {
+    if (const auto ladder = session_.ladder(); ladder && recipe.kind->holdsVertices) {
         for (const bake::Rung& rung : ladder->rungs) {
-            if (rung.recipe.kind == bake::Kind::vertices && rung.recipe.thin == 0.0 &&
+            if (rung.recipe.kind->holdsVertices && rung.recipe.thin == 0.0 &&
                 rung.recipe.positionStore == recipe.positionStore && rung.recipe.content == recipe.content) {
                 points.push_back({rung.recipe.step, rung.error});
             }

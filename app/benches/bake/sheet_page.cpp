@@ -40,13 +40,10 @@ void SheetPage::refresh() {
     }
     const bake::TextureSet& set = bake->baked.textures;
     QStringList labels;
-    std::vector<bake::Role> roles;
-    for (const bake::Texture& texture : set.textures) {
-        roles.push_back(texture.role);
-        labels << roleName(set, texture.role);
+    for (const bake::TextureFormat& texture : set.textures) {
+        labels << textureName(texture);
     }
-    if (labels != shown_ || roles != roles_) {
-        roles_ = roles;
+    if (labels != shown_) {
         shown_ = labels;
         delete textures_;
         textures_ = new SegmentedChoice(labels);
@@ -55,28 +52,31 @@ void SheetPage::refresh() {
         row_->insertWidget(0, textures_);
         connect(textures_, &SegmentedChoice::picked, this, [this](int i) {
             SheetChoice choice = sheet_->choice();
-            choice.role = roles_[static_cast<std::size_t>(i)];
+            const auto now = session_.bake();
+            if (!now || static_cast<std::size_t>(i) >= now->baked.textures.textures.size()) {
+                return;
+            }
+            const bake::TextureFormat& texture = now->baked.textures.textures[static_cast<std::size_t>(i)];
+            choice.quantity = texture.quantity;
+            choice.plane = texture.plane;
             choice.channel = -1;
             sheet_->choose(choice);
             rebuildChannels();
         });
     }
     SheetChoice choice = sheet_->choice();
-    if (!set.find(choice.role)) {
-        choice = {bake::Role::position, -1, choice.stored};
+    if (!set.find(*choice.quantity, choice.plane)) {
+        choice = {set.textures[0].quantity, 0, -1, choice.stored};
         sheet_->choose(choice);
     }
-    for (std::size_t i = 0; i < roles_.size(); ++i) {
-        if (roles_[i] == choice.role) {
-            textures_->show(static_cast<int>(i));
-        }
-    }
+    textures_->show(static_cast<int>(set.indexOf(*choice.quantity, choice.plane)));
     rebuildChannels();
 }
 
 void SheetPage::rebuildChannels() {
     const auto bake = session_.bake();
-    const bake::Texture* texture = bake ? bake->baked.textures.find(sheet_->choice().role) : nullptr;
+    const bake::TextureFormat* texture =
+        bake ? bake->baked.textures.find(*sheet_->choice().quantity, sheet_->choice().plane) : nullptr;
     if (!texture) {
         return;
     }

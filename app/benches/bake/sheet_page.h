@@ -25,7 +25,6 @@ private:
     SegmentedChoice* textures_ = nullptr;
     SegmentedChoice* channels_ = nullptr;
     SegmentedChoice* numbers_;
-    std::vector<bake::Role> roles_;
     QStringList shown_; ///< labels of textures_, to tell when they change
     std::size_t channelCount_ = 0;
 };

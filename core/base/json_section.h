@@ -9,26 +9,35 @@
 #include <glm/vec3.hpp>
 #include <nlohmann/json.hpp>
 
-namespace ripple::bundle {
+namespace ripple::base {
+
+/// Numbers as a list, through double, so that the shortest text that gives the same double is written; it
+/// gives the same float.
+inline nlohmann::ordered_json json(const glm::vec3& v) {
+    return nlohmann::ordered_json::array(
+        {static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
+}
 
 /// Reads values out of JSON and names the key that is wrong.
-class Section {
+class JsonSection {
 public:
-    Section(const nlohmann::ordered_json& json, std::string where) : json_(json), where_(std::move(where)) {}
+    JsonSection(const nlohmann::ordered_json& json, std::string where)
+        : json_(json),
+          where_(std::move(where)) {}
 
-    Section object(const char* key) const {
+    JsonSection object(const char* key) const {
         const nlohmann::ordered_json& value = need(key);
         if (!value.is_object()) {
             wrong(key, "is not an object");
         }
         return {value, where_ + ": " + key};
     }
-    std::vector<Section> list(const char* key) const {
+    std::vector<JsonSection> list(const char* key) const {
         const nlohmann::ordered_json& value = need(key);
         if (!value.is_array()) {
             wrong(key, "is not a list");
         }
-        std::vector<Section> items;
+        std::vector<JsonSection> items;
         for (std::size_t i = 0; i < value.size(); ++i) {
             items.push_back({value[i], where_ + ": " + key + "[" + std::to_string(i) + "]"});
         }
@@ -44,7 +53,7 @@ public:
     std::string json(const char* key) const { return need(key).dump(); }
     std::string text() const {
         if (!json_.is_string()) {
-            base::fail(where_, "is not a text", kAdvice);
+            fail(where_, "is not a text", kAdvice);
         }
         return json_.get<std::string>();
     }
@@ -72,7 +81,7 @@ public:
     }
     std::size_t count(std::size_t most) const {
         if (!json_.is_number_unsigned() || json_.get<std::uint64_t>() > most) {
-            base::fail(where_, "is not a whole number from 0 to " + std::to_string(most), kAdvice);
+            fail(where_, "is not a whole number from 0 to " + std::to_string(most), kAdvice);
         }
         return json_.get<std::size_t>();
     }
@@ -85,7 +94,7 @@ public:
         return {value[0].get<float>(), value[1].get<float>(), value[2].get<float>()};
     }
     [[noreturn]] void wrong(const char* key, const std::string& what) const {
-        base::fail(where_, std::string("\"") + key + "\" " + what, kAdvice);
+        fail(where_, std::string("\"") + key + "\" " + what, kAdvice);
     }
 
 private:
@@ -102,4 +111,4 @@ private:
     std::string where_;
 };
 
-} // namespace ripple::bundle
+} // namespace ripple::base

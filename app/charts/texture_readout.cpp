@@ -1,0 +1,96 @@
+// What the texture sheet says of a texel.
+
+#include "app/charts/texture_sheet.h"
+
+#include "bake/kind.h"
+#include "base/units.h"
+
+#include <algorithm>
+
+namespace ripple::app {
+
+namespace {
+
+QString lengths(const glm::vec3& v) {
+    const auto length = [](float value) {
+        return QString::fromStdString(base::lengthText(static_cast<double>(value)));
+    };
+    return QString("%1, %2, %3").arg(length(v.x), length(v.y), length(v.z));
+}
+
+QString numbers(const float* values, std::size_t count) {
+    QStringList words;
+    for (std::size_t i = 0; i < count; ++i) {
+        words << QString::number(static_cast<double>(values[i]), 'f', 3);
+    }
+    return words.join(", ");
+}
+
+} // namespace
+
+bool TextureSheet::rowsAreFrames() const {
+    const bake::TextureSet& set = shown_->baked.textures;
+    return set.kind->blocksAreFrames() || !set.find(*choice_.quantity, choice_.plane)->inBlocks;
+}
+
+QString TextureSheet::readout(const Spot& spot) const {
+    const bake::TextureSet& set = shown_->baked.textures;
+    const bake::TextureReader reader(set, shown_->baked.columnOfVertex, {}, {});
+    const bake::TextureFormat& texture = *set.find(*choice_.quantity, choice_.plane);
+    QStringList facts;
+    if (!rowsAreFrames()) {
+        facts << tr("shape %1").arg(spot.row + 1);
+    }
+    for (const bake::BakedClip& clip : set.clips) {
+        if (facts.isEmpty() && spot.row < clip.firstFrame + clip.frames) {
+            const std::size_t in = spot.row - clip.firstFrame;
+            facts << tr("%1, frame %2")
+                         .arg(QString::fromStdString(clip.name))
+                         .arg(clip.times.empty() ? in : clip.times[in]);
+        }
+    }
+    if (texture.is(bake::kWeight)) {
+        std::vector<float> weights(set.layout.blocks);
+        reader.storedWeights(spot.row, weights);
+        const std::size_t count = std::min<std::size_t>(4, weights.size() - spot.column);
+        facts << tr("weights of shapes %1 to %2: %3")
+                     .arg(spot.column + 1)
+                     .arg(spot.column + count)
+                     .arg(numbers(weights.data() + spot.column, count));
+        return facts.join(" · ");
+    }
+    const auto sharing = static_cast<int>(spot.sharing);
+    facts << (set.kind->hasPivots
+                  ? tr("piece %1, %n vertices from %2", nullptr, sharing).arg(spot.column).arg(spot.vertex)
+              : spot.sharing > 1 ? tr("vertex %1 and %n alike", nullptr, sharing - 1).arg(spot.vertex)
+                                 : tr("vertex %1").arg(spot.vertex));
+    if (*texture.quantity == bake::kRotation) {
+        std::vector<glm::vec4> rotations(set.layout.columns);
+        reader.storedRotations(spot.row, rotations);
+        facts << tr("rotation %1").arg(numbers(&rotations[spot.column].x, 4));
+        return facts.join(" · ");
+    }
+    std::vector<glm::vec3> values(set.layout.columns);
+    const auto normal = [&] {
+        reader.storedNormals(spot.row, values);
+        return tr("normal %1").arg(numbers(&values[spot.column].x, 3));
+    };
+    if (*texture.quantity == bake::kNormal) {
+        facts << normal();
+        return facts.join(" · ");
+    }
+    if (*texture.quantity == bake::kTangent) {
+        reader.storedTangents(spot.row, values);
+        facts << tr("tangent %1").arg(numbers(&values[spot.column].x, 3));
+        return facts.join(" · ");
+    }
+    reader.storedPositions(spot.row, values);
+    facts << (set.content == bake::Content::offset ? tr("offset %1") : tr("position %1"))
+                 .arg(lengths(values[spot.column]));
+    if (set.normalsInAlpha) {
+        facts << normal();
+    }
+    return facts.join(" · ");
+}
+
+} // namespace ripple::app

@@ -1,0 +1,146 @@
+#include "app/session/performance_stage.h"
+
+#include <algorithm>
+
+namespace ripple::app {
+
+namespace {
+
+/// Vertices of a mesh that a score is played on at once: it takes a few milliseconds.
+constexpr std::size_t kPlayedAtOnce = 20000;
+
+} // namespace
+
+PerformanceStage::PerformanceStage(const project::Document& document, SourceStage& source)
+    : Computed(&source),
+      document_(document),
+      source_(source) {}
+
+void PerformanceStage::clear() {
+    moved_ = {};
+    densities_.clear();
+    loopBounds_.reset();
+    folds_.reset();
+}
+
+bake::Recipe PerformanceStage::recipe() const {
+    const bool own = source_.result() && moved_.source == source_.result()->source;
+    return own ? document_.recipe : fittingRecipe(document_.recipe, moved_.source.get());
+}
+
+bool PerformanceStage::isOf(const project::Document& document) const {
+    return moved_.by.score == document.score && moved_.by.scoreOnTop == document.scoreOnTop;
+}
+
+bool PerformanceStage::takeOpened() {
+    moved_ = source_.result()->moved;
+    return isOf(document_);
+}
+
+void PerformanceStage::play() {
+    if (!source_.result()) {
+        Q_EMIT played();
+        return;
+    }
+    const auto opened = source_.result()->source;
+    // A score alone closes whatever it is: with the same clip its frames are the same.
+    const bool alone = moved_.performance && !document_.score.voices.empty() && !document_.scoreOnTop &&
+                       !moved_.by.scoreOnTop && moved_.plan;
+    const auto work = [opened, document = document_, before = moved_.performance,
+                       plan = alone ? moved_.plan : std::nullopt, was = moved_.source] {
+        Moved moved = playDocument(opened, document, before.get(), plan ? &*plan : nullptr);
+        if (plan && !std::ranges::equal(was->clips(), moved.source->clips())) {
+            moved = playDocument(opened, document, before.get(), nullptr);
+        }
+        return moved;
+    };
+    if (opened->mesh().vertexCount() <= kPlayedAtOnce && document_.recipe.thin == 0.0) {
+        playJob_.cancel();
+        take(work());
+        return;
+    }
+    playJob_.start<Moved>([work](base::Progress&) { return work(); },
+                          [this](Moved moved) { take(std::move(moved)); },
+                          [this](base::Problem problem) {
+                              Moved moved = moved_;
+                              moved.performance.reset();
+                              moved.problem = std::move(problem);
+                              take(std::move(moved));
+                          });
+}
+
+void PerformanceStage::take(Moved moved) {
+    moved_ = std::move(moved);
+    densities_.clear();
+    outdateBelow();
+    Q_EMIT played();
+}
+
+void PerformanceStage::measure() {
+    measureDensities();
+    measureBounds();
+    measureFolds();
+}
+
+void PerformanceStage::measureDensities() {
+    densitiesJob_.start<std::vector<motion::Density>>(
+        [performance = moved_.performance, opened = source_.result() ? source_.result()->source : nullptr,
+         voices = document_.score.voices](base::Progress& progress) {
+            std::vector<motion::Density> densities;
+            for (std::size_t i = 0; performance && i < voices.size(); ++i) {
+                progress.checkpoint();
+                densities.push_back(motion::measureDensity(*performance, opened->mesh(), voices[i], i));
+            }
+            return densities;
+        },
+        [this](std::vector<motion::Density> densities) {
+            densities_ = std::move(densities);
+            Q_EMIT densitiesMeasured();
+        },
+        [](const base::Problem&) {}); // of a score that goes nowhere finite; posing says so
+}
+
+void PerformanceStage::measureFolds() {
+    if (!moved_.performance) {
+        foldsJob_.cancel();
+        folds_.reset();
+        Q_EMIT foldsMeasured();
+        return;
+    }
+    foldsJob_.start<motion::Folds>(
+        [performance = moved_.performance, opened = source_.result()->source](base::Progress& progress) {
+            constexpr int kInstants = 24;
+            return motion::measureFolds(*performance, opened->mesh(), kInstants, progress);
+        },
+        [this](const motion::Folds& folds) {
+            folds_ = folds;
+            Q_EMIT foldsMeasured();
+        },
+        [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so
+            folds_.reset();
+            Q_EMIT foldsMeasured();
+        });
+}
+
+void PerformanceStage::measureBounds() {
+    if (!moved_.performance || document_.scoreOnTop) { // on top of clips it is the bake that knows
+        boundsJob_.cancel();
+        loopBounds_.reset();
+        Q_EMIT loopBounded();
+        return;
+    }
+    boundsJob_.start<mesh::Bounds>(
+        [performance = moved_.performance](base::Progress& progress) {
+            return motion::boundsOfLoop(*performance, progress);
+        },
+        [this](const mesh::Bounds& bounds) {
+            loopBounds_ = bounds;
+            Q_EMIT loopBounded();
+        },
+        [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so
+            loopBounds_.reset();
+            Q_EMIT loopBounded();
+        });
+}
+
+} // namespace ripple::app

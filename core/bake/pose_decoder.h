@@ -1,0 +1,31 @@
+#pragma once
+
+#include "bake/texture_set.h"
+
+#include <span>
+
+#include <glm/vec3.hpp>
+#include <glm/vec4.hpp>
+
+namespace ripple::bake {
+
+/// The way back of one kind of bake: poses out of textures.
+class PoseDecoder {
+public:
+    PoseDecoder() = default;
+    virtual ~PoseDecoder() = default;
+    PoseDecoder(const PoseDecoder&) = delete;
+    PoseDecoder& operator=(const PoseDecoder&) = delete;
+
+    /// Two stored frames, blended as the emitted code blends them. Spans have one element a vertex; `normals`
+    /// may be empty, and `positions` where the kind holds vertices. Safe from several threads.
+    virtual void blend(const FramePair& pair, std::span<glm::vec3> positions,
+                       std::span<glm::vec3> normals) const = 0;
+};
+
+/// q · v · q⁻¹ for a unit quaternion x y z w. The emitted code prints this formula.
+glm::vec3 turned(const glm::vec4& q, const glm::vec3& v);
+/// At length 1; `otherwise` where it has none.
+glm::vec3 unitOr(const glm::vec3& n, const glm::vec3& otherwise);
+
+} // namespace ripple::bake
