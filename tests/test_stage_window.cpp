@@ -217,10 +217,10 @@ private Q_SLOTS:
                  .needsPose = true,
                  .available = [](const Session& session) { return !session.source()->clips().empty(); },
                  .shades =
-                     [](const Session&, const Poser::Pose& pose) {
+                     [](const Seen& seen) {
                          Shades shades;
                          shades.title = "Height";
-                         for (const glm::vec3& p : pose.positions) {
+                         for (const glm::vec3& p : seen.pose->positions) {
                              shades.values.push_back(p.y);
                              shades.colours.emplace_back(p.y, p.y, p.y, 1.0f);
                          }

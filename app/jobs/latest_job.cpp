@@ -2,7 +2,35 @@
 
 #include <utility>
 
+#include <sys/resource.h>
+#include <tbb/task_scheduler_observer.h>
+#include <unistd.h>
+
 namespace ripple::app {
+
+namespace {
+
+/// The thread that this runs on takes what time others leave, so that the interface thread never waits for a
+/// core.
+void giveWay() {
+    constexpr int kNiceness = 10;
+    thread_local const int kDone = ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()),
+                                                 kNiceness); // it works on if that is not allowed
+    static_cast<void>(kDone);
+}
+
+/// So do the threads that parallel loops are spread over.
+class WorkersGiveWay : public tbb::task_scheduler_observer {
+public:
+    WorkersGiveWay() { observe(true); }
+    void on_scheduler_entry(bool worker) override {
+        if (worker) {
+            giveWay();
+        }
+    }
+};
+
+} // namespace
 
 LatestJob::LatestJob(QObject* parent) : QObject(parent) {
     // Two: a cancelled piece of work may still be ending while the next one begins.
@@ -30,7 +58,11 @@ void LatestJob::begin() {
 }
 
 void LatestJob::launch(std::function<void()> task) {
-    pool_.start(std::move(task));
+    static WorkersGiveWay workers;
+    pool_.start([task = std::move(task)] {
+        giveWay();
+        task();
+    });
 }
 
 void LatestJob::finish(quint64 generation, const std::function<void()>& deliver) {

@@ -34,8 +34,12 @@ std::size_t voiceIndex(const motion::Score& score, unsigned id) {
 }
 
 const motion::Voice* chosenVoice(const Session& session) {
-    const motion::Score& score = session.document().score;
-    const motion::Voice* voice = voiceById(score, session.document().view.voice);
+    return chosenVoice(session.document());
+}
+
+const motion::Voice* chosenVoice(const project::Document& document) {
+    const motion::Score& score = document.score;
+    const motion::Voice* voice = voiceById(score, document.view.voice);
     return voice ? voice : score.voices.empty() ? nullptr : &score.voices.front();
 }
 

@@ -11,6 +11,7 @@ namespace ripple::app {
 const motion::Voice* voiceById(const motion::Score& score, unsigned id);
 /// The voice that is being worked on: the one chosen, else the first; null without voices.
 const motion::Voice* chosenVoice(const Session& session);
+const motion::Voice* chosenVoice(const project::Document& document);
 std::size_t voiceIndex(const motion::Score& score, unsigned id);
 void chooseVoice(Session& session, unsigned id);
 

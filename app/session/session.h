@@ -150,6 +150,8 @@ public:
     /// Something that comes after a bake, or before it, is on its way.
     bool sizing() const { return shipment_.sizing() || scoreSoon_.isActive() || performance_.working(); }
 
+    /// Says that something of the source could not be had; what is there stays.
+    void sourceReadFailed(const QString& words) { Q_EMIT reloadFailed(words); }
     /// Reads the source's files again, keeping all choices that still apply.
     void reloadSource();
     /// Bakes what the document says; called by itself after each change unless bakeHeld().

@@ -31,38 +31,38 @@ bool hasVoices(const Session& session) {
 
 // What each look measures.
 
-Shades wireShades(const Session& session, const Poser::Pose& pose) {
-    return edgeShades(session.source()->mesh(), pose.positions);
+Shades wireShades(const Seen& seen) {
+    return edgeShades(seen.source->mesh(), seen.pose->positions);
 }
 
-Shades gridShades(const Session& session, const Poser::Pose&) {
-    const auto& sets = session.source()->mesh().uvSets;
+Shades gridShades(const Seen& seen) {
+    const auto& sets = seen.source->mesh().uvSets;
     Shades shades;
     if (!sets.empty()) {
-        shades.uvSet = std::min(session.document().view.uvSet, sets.size() - 1);
+        shades.uvSet = std::min(seen.document.view.uvSet, sets.size() - 1);
         shades.title = Looks::tr("UV set %1 of %n (counted from 0)", nullptr, static_cast<int>(sets.size()))
                            .arg(*shades.uvSet);
     }
     return shades;
 }
 
-Shades channelShades(const Session& session, const Poser::Pose&) {
-    return colourShades(session.source()->mesh(), session.document().view.channel);
+Shades channelShades(const Seen& seen) {
+    return colourShades(seen.source->mesh(), seen.document.view.channel);
 }
 
-Shades jointShades(const Session& session, const Poser::Pose&) {
-    const auto source = session.source();
+Shades jointShades(const Seen& seen) {
+    const auto& source = seen.source;
     if (source->joints().empty()) {
         return {};
     }
-    const auto joint = static_cast<std::size_t>(std::max(session.shownJoint(), 0));
+    const auto joint = static_cast<std::size_t>(std::max(seen.shownJoint, 0));
     return weightShades(source->jointWeights(joint), QString::fromStdString(source->joints()[joint]));
 }
 
 /// The ramp ends at the largest speed of any clip, so that the same colour is the same speed in all frames.
-Shades movementShades(const Session& session, const Poser::Pose& pose) {
+Shades movementShades(const Seen& seen) {
     double largest = 0.0;
-    const auto survey = session.survey();
+    const auto& survey = seen.survey;
     for (std::size_t c = 0; survey && c < survey->clips.size(); ++c) {
         const inspect::ClipSurvey& clip = survey->clips[c];
         // The step over the seam of an open clip is no speed.
@@ -71,24 +71,24 @@ Shades movementShades(const Session& session, const Poser::Pose& pose) {
             largest = std::max(largest, static_cast<double>(clip.motion.max[f]) / clip.extent.spacing);
         }
     }
-    return speedShades(pose, largest);
+    return speedShades(*seen.pose, largest);
 }
 
-Shades maskShades(const Session& session, const Poser::Pose&) {
-    const auto performance = session.performance();
-    const motion::Voice* voice = chosenVoice(session);
+Shades maskShades(const Seen& seen) {
+    const auto& performance = seen.performance;
+    const motion::Voice* voice = chosenVoice(seen.document);
     if (!performance || !voice) {
         return {};
     }
-    const project::View& view = session.document().view;
-    const std::size_t index = voiceIndex(session.document().score, voice->id);
+    const project::View& view = seen.document.view;
+    const std::size_t index = voiceIndex(seen.document.score, voice->id);
     const motion::VoiceNodes& nodes = performance->composition().voices[index];
     const bool shape = view.probe == "shape";
     const bool place = view.probe == "place";
     std::vector<float> values = performance->values(shape   ? nodes.shape
                                                     : place ? nodes.place
                                                             : nodes.mask,
-                                                    session.playhead().turn(), {});
+                                                    seen.turn, {});
     for (float& value : values) {
         value = place ? value - std::floor(value) : value;
     }
@@ -99,39 +99,39 @@ Shades maskShades(const Session& session, const Poser::Pose&) {
                                    : Looks::tr("%1: mask, black is held"))
                               .arg(name);
     return probeShades(values, title, shape ? static_cast<float>(range[0]) : 0.0f,
-                       shape ? static_cast<float>(range[1]) : 1.0f, session.pickedVertex());
+                       shape ? static_cast<float>(range[1]) : 1.0f, seen.pickedVertex);
 }
 
-Shades voiceDensityShades(const Session& session, const Poser::Pose&) {
-    const auto performance = session.performance();
-    const motion::Voice* voice = chosenVoice(session);
+Shades voiceDensityShades(const Seen& seen) {
+    const auto& performance = seen.performance;
+    const motion::Voice* voice = chosenVoice(seen.document);
     if (!performance || !voice) {
         return {};
     }
-    const std::size_t index = voiceIndex(session.document().score, voice->id);
-    return densityShades(motion::measureDensity(*performance, session.source()->mesh(), *voice, index),
+    const std::size_t index = voiceIndex(seen.document.score, voice->id);
+    return densityShades(motion::measureDensity(*performance, seen.source->mesh(), *voice, index),
                          QString::fromStdString(voice->name));
 }
 
-Shades stretchShades(const Session& session, const Poser::Pose& pose) {
-    const bool plays = session.performance() && chosenVoice(session);
-    return plays ? strainShades(motion::edgeStrain(session.source()->mesh(), pose.positions)) : Shades();
+Shades stretchShades(const Seen& seen) {
+    const bool plays = seen.performance && chosenVoice(seen.document);
+    return plays ? strainShades(motion::edgeStrain(seen.source->mesh(), seen.pose->positions)) : Shades();
 }
 
-Shades bakeErrorShades(const Session& session, const Poser::Pose& pose) {
-    const auto bake = session.bake();
-    const auto clip = static_cast<std::size_t>(session.playhead().clipIndex());
-    if (!bake || clip >= bake->baked.textures.clips.size() || pose.normals.size() != pose.positions.size()) {
+Shades bakeErrorShades(const Seen& seen) {
+    const auto& bake = seen.bake;
+    const std::size_t clip = seen.clip;
+    if (!bake || clip >= bake->baked.textures.clips.size() ||
+        seen.pose->normals.size() != seen.pose->positions.size()) {
         return {};
     }
-    std::vector<glm::vec3> read(pose.positions.size());
-    std::vector<glm::vec3> normals(pose.positions.size());
-    const bake::TextureReader reader = bake->reader(session.source()->mesh());
-    reader.at(bake->baked.textures.clips[clip], static_cast<float>(session.playhead().frame()), read,
-              normals);
-    return session.document().view.error == "normal"
-               ? normalErrorShades(pose.normals, normals, bake->error.normalMaxDegrees)
-               : errorShades(pose.positions, read, bake->error.all.max);
+    std::vector<glm::vec3> read(seen.pose->positions.size());
+    std::vector<glm::vec3> normals(seen.pose->positions.size());
+    const bake::TextureReader reader = bake->reader(seen.source->mesh());
+    reader.at(bake->baked.textures.clips[clip], static_cast<float>(seen.frame), read, normals);
+    return seen.document.view.error == "normal"
+               ? normalErrorShades(seen.pose->normals, normals, bake->error.normalMaxDegrees)
+               : errorShades(seen.pose->positions, read, bake->error.all.max);
 }
 
 // Where each look has something to show.
@@ -291,6 +291,22 @@ std::vector<LookRow>& table() {
 }
 
 } // namespace
+
+Seen seenNow(const Session& session, std::shared_ptr<const Poser::Pose> pose) {
+    Seen seen;
+    seen.document = session.document();
+    seen.source = session.source();
+    seen.performance = session.performance();
+    seen.bake = session.bake();
+    seen.survey = session.survey();
+    seen.pose = std::move(pose);
+    seen.clip = static_cast<std::size_t>(std::max(session.playhead().clipIndex(), 0));
+    seen.frame = session.playhead().frame();
+    seen.turn = session.playhead().turn();
+    seen.shownJoint = session.shownJoint();
+    seen.pickedVertex = session.pickedVertex();
+    return seen;
+}
 
 const std::vector<LookRow>& looks() {
     return table();

@@ -17,6 +17,23 @@ enum class Measures {
     smallMeshes, ///< at every pose, but of a large mesh only once: it takes a while
 };
 
+/// What a look measures by: all that it may ask, as it is now. It stays as it is however long measuring
+/// takes, so a large mesh is measured in the background.
+struct Seen {
+    project::Document document;
+    std::shared_ptr<const source::FrameSource> source; ///< never null
+    std::shared_ptr<const motion::Performance> performance;
+    std::shared_ptr<const BakeState> bake;
+    std::shared_ptr<const inspect::Survey> survey;
+    std::shared_ptr<const Poser::Pose> pose; ///< never null
+    std::size_t clip = 0;                    ///< at the playhead
+    double frame = 0.0;
+    double turn = 0.0;
+    int shownJoint = -1;
+    int pickedVertex = -1;
+};
+Seen seenNow(const Session& session, std::shared_ptr<const Poser::Pose> pose);
+
 /// One of the stage's looks: a button, a menu entry and a key; how it is drawn, and what it measures.
 struct LookRow {
     const char* id; ///< what a project's view names
@@ -32,7 +49,7 @@ struct LookRow {
     /// True where what is open has something of the kind; never called without a source.
     bool (*available)(const Session& session) = nullptr; ///< null: always
     /// Colours for the pose's vertices; null: the surface's own.
-    Shades (*shades)(const Session& session, const Poser::Pose& pose) = nullptr;
+    Shades (*shades)(const Seen& seen) = nullptr;
     /// What taking the look again does; null: nothing.
     void (*again)(Session& session) = nullptr;
 };

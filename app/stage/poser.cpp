@@ -8,7 +8,8 @@ namespace ripple::app {
 
 namespace {
 
-constexpr qint64 kPatience = 12; // milliseconds that a picture may wait
+constexpr qint64 kPatience = 12;           // milliseconds that a picture may wait
+constexpr std::size_t kLargeMesh = 100000; ///< vertices that are never posed while a picture waits
 
 } // namespace
 
@@ -23,8 +24,8 @@ Poser::~Poser() {
 
 void Poser::setSource(std::shared_ptr<const source::FrameSource> source) {
     replaceSource(std::move(source));
-    pose_ = {};
-    slow_ = false;
+    pose_ = std::make_shared<const Pose>();
+    slow_ = source_ && source_->mesh().vertexCount() > kLargeMesh;
 }
 
 void Poser::replaceSource(std::shared_ptr<const source::FrameSource> source) {
@@ -101,7 +102,7 @@ void Poser::launch(const Wish& wish) {
 void Poser::take(Outcome outcome) {
     problem_ = outcome.problem;
     if (problem_.isEmpty()) {
-        pose_ = std::move(outcome.pose);
+        pose_ = std::make_shared<const Pose>(std::move(outcome.pose));
     }
 }
 

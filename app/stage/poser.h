@@ -12,8 +12,8 @@
 
 namespace ripple::app {
 
-/// Poses of a source for drawing. Quick sources are posed at once; as soon as one takes longer than a picture
-/// may wait, it is posed in the background, and meanwhile the last pose that was ready stands.
+/// Poses of a source for drawing. Quick sources are posed at once; large ones, and those that once took
+/// longer than a picture may wait, in the background, and meanwhile the last pose that was ready stands.
 class Poser : public QObject {
     Q_OBJECT
 public:
@@ -38,7 +38,9 @@ public:
     /// `motion` says how the clip's end is faded and played round; null: as the source has it.
     void request(std::size_t clip, double seconds, bool withSpeed, const bake::ClipMotion* motion = nullptr);
     /// The newest pose; empty before the first.
-    const Pose& pose() const { return pose_; }
+    const Pose& pose() const { return *pose_; }
+    /// The same, for whoever looks at it for longer.
+    std::shared_ptr<const Pose> sharedPose() const { return pose_; }
     bool busy() const { return running_; }
     /// Why the last pose could not be had; empty if it could.
     const QString& problem() const { return problem_; }
@@ -62,7 +64,7 @@ private:
     void take(Outcome outcome);
 
     std::shared_ptr<const source::FrameSource> source_;
-    Pose pose_;
+    std::shared_ptr<const Pose> pose_ = std::make_shared<const Pose>();
     QString problem_;
     bool slow_ = false;
     bool running_ = false;

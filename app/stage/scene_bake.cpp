@@ -85,7 +85,7 @@ void SceneRenderer::uploadFrames(const SceneView& view) {
 
 void SceneRenderer::clearBake() {
     bakeProblem_.clear();
-    drawnView_.reset();
+    outdate();
     decoded_ = nullptr;
     bake_.reset();
     glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
@@ -113,7 +113,7 @@ SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const
 bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
                             const std::string& name) {
     const bake::Baked& baked = *bake;
-    drawnView_.reset();
+    outdate();
     bakeProblem_.clear();
     GLint most = largestTexture_;
     if (most == 0) {
@@ -158,15 +158,11 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     for (const std::uint32_t column : baked.columnOfVertex) {
         lookups.push_back(baked.textures.layout.lookupUv(column));
     }
-    lookups_.bind();
-    lookups_.allocate(lookups.data(), static_cast<int>(lookups.size() * sizeof(glm::vec2)));
     std::vector<glm::vec3> pivots(mesh.vertexCount(), glm::vec3(0.0f));
     for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
         pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
     }
-    pivots_.bind();
-    pivots_.allocate(pivots.data(), static_cast<int>(pivots.size() * sizeof(glm::vec3)));
-    makeVertexArrays();
+    mesh_.setLookups(lookups, pivots);
     return true;
 }
 

@@ -6,7 +6,7 @@
 
 namespace ripple::app {
 
-void SceneRenderer::renderDraft(const SceneView& view) {
+void SceneRenderer::prepareDraftTargets(const SceneView& view) {
     const QSize size(std::max(1, static_cast<int>(view.width * view.scale)),
                      std::max(1, static_cast<int>(view.height * view.scale)));
     if (!draft_ || draft_->size() != size) {
@@ -18,6 +18,11 @@ void SceneRenderer::renderDraft(const SceneView& view) {
         draft_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
         draftSkyTheme_.reset();
     }
+}
+
+void SceneRenderer::renderDraft(const SceneView& view) {
+    prepareDraftTargets(view);
+    const QSize size = draft_->size();
     if (draftSkyTheme_ != themeKind()) {
         draftSkyTheme_ = themeKind();
         draftSky_->bind();
@@ -29,7 +34,7 @@ void SceneRenderer::renderDraft(const SceneView& view) {
     smaller.curtain = view.curtain < 0 ? -1 : static_cast<int>(view.curtain * view.scale);
     // From above nothing of the ground lies before the model.
     const bool standsOnGround =
-        view.keepsShadow && view.curtain < 0 && view.eye.y > view.groundY && !parts_.empty();
+        view.keepsShadow && view.curtain < 0 && view.eye.y > view.groundY && !mesh_.empty();
     if (standsOnGround) {
         drawBackdrop(smaller);
     }

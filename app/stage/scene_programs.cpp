@@ -12,6 +12,7 @@ std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& ver
         problem_ = "A shader could not be built: " + program->log();
         return nullptr;
     }
+    warm_.erase(program.get()); // another one may have been there
     return program;
 }
 
@@ -22,7 +23,7 @@ QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
         program = link(side == Side::decoded  ? decoded_->vertex(finish)
                        : side == Side::scored ? scoredVertex_(finish)
                                               : sourceVertexShader(finish),
-                       surfaceShader(finish, cutsOut_ || (side == Side::scored && scoreCuts_)));
+                       surfaceShader(finish, mesh_.cutsOut() || (side == Side::scored && scoreCuts_)));
     }
     return program.get();
 }

@@ -60,15 +60,26 @@ glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
            look;
 }
 
-SceneRenderer::Detail SceneRenderer::detailOf(const SceneView& view) const {
-    // The wire is about the very triangles.
-    return view.draft && coarse_ && view.look != Look::wire ? Detail::draft : Detail::whole;
+Detail SceneRenderer::detailOf(const SceneView& view) const {
+    // The wire is about the very triangles, once they have come to rest.
+    const bool coarse = view.look != Look::wire || mesh_.triangles() > kDenseTriangles;
+    return view.draft && mesh_.hasCoarse() && coarse ? Detail::draft : Detail::whole;
 }
 
-void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials) {
-    const QOpenGLVertexArrayObject::Binder arrays(arraysOf(side));
-    (detail == Detail::whole ? indices_ : coarseIndices_).bind();
-    for (const DrawnPart& part : parts_) {
+void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials,
+                              const Triangles& some) {
+    const QOpenGLVertexArrayObject::Binder arrays(mesh_.arraysOf(side));
+    mesh_.indicesOf(detail).bind();
+    std::size_t before = 0;
+    for (const DrawnPart& part : mesh_.parts()) {
+        const DrawnPart::Run& run = part.runs[static_cast<std::size_t>(detail)];
+        const std::size_t own = static_cast<std::size_t>(run.count) / 3;
+        const std::size_t first = std::clamp(some.first, before, before + own) - before;
+        const std::size_t last = std::clamp(some.end, before, before + own) - before;
+        before += own;
+        if (last <= first) {
+            continue;
+        }
         if (withMaterials) {
             glActiveTexture(GL_TEXTURE0 + kBaseUnit);
             glBindTexture(GL_TEXTURE_2D, part.texture);
@@ -78,28 +89,34 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
             program.setUniformValue("u_two_sided", part.twoSided);
             part.twoSided ? glDisable(GL_CULL_FACE) : glEnable(GL_CULL_FACE);
         }
-        const auto [count, offset] = detail == Detail::whole ? std::pair(part.count, part.offset)
-                                     : detail == Detail::draft
-                                         ? std::pair(part.coarseCount, part.coarseOffset)
-                                         : std::pair(part.shadowCount, part.shadowOffset);
-        glDrawElements(GL_TRIANGLES, count, GL_UNSIGNED_INT, reinterpret_cast<const void*>(offset));
+        const std::size_t offset = (run.first + 3 * first) * sizeof(std::uint32_t);
+        glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(3 * (last - first)), GL_UNSIGNED_INT,
+                       reinterpret_cast<const void*>(offset));
     }
     glDisable(GL_CULL_FACE);
 }
 
 const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view, const glm::mat4& light,
                                                           Side side) {
-    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     const auto wanted = std::pair(side, light);
     // One that is there does for a draft too.
     ShadowMap& map = view.draft && shadow_.of != wanted ? draftShadow_ : shadow_;
-    if (map.of == wanted || (view.keepsShadow && map.drawn)) {
-        glBindTexture(GL_TEXTURE_2D, map.texture);
-        return map;
+    if (map.of != wanted && !(view.keepsShadow && map.drawn)) {
+        drawShadowInto(map, view, light, side, {});
+        map.of = wanted;
     }
-    map.of = wanted;
-    map.drawn = true;
-    ++map.count;
+    bindShadow(map);
+    return map;
+}
+
+void SceneRenderer::bindShadow(const ShadowMap& map) {
+    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
+    glBindTexture(GL_TEXTURE_2D, map.texture);
+}
+
+void SceneRenderer::drawShadowInto(ShadowMap& map, const SceneView& view, const glm::mat4& light, Side side,
+                                   const Triangles& some) {
+    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
     glDisable(GL_SCISSOR_TEST);
     GLint before = 0;
@@ -108,7 +125,13 @@ const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view,
     glGetIntegerv(GL_VIEWPORT, seen);
     glBindFramebuffer(GL_FRAMEBUFFER, map.target);
     glViewport(0, 0, map.side, map.side);
-    glClear(GL_DEPTH_BUFFER_BIT);
+    if (some.first == 0) {
+        map.of.reset();
+        map.drawn = true;
+        ++map.count;
+        glDepthMask(GL_TRUE);
+        glClear(GL_DEPTH_BUFFER_BIT);
+    }
     glEnable(GL_DEPTH_TEST);
     // Surfaces that the light grazes would shade themselves in stripes.
     glEnable(GL_POLYGON_OFFSET_FILL);
@@ -121,14 +144,12 @@ const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view,
         if (side == Side::scored) {
             setScoredUniforms(*depth, view);
         }
-        drawParts(*depth, side, &map == &draftShadow_ && coarse_ ? Detail::shadow : Detail::whole, true);
+        const bool coarse = &map == &draftShadow_ && mesh_.hasCoarse();
+        drawParts(*depth, side, coarse ? Detail::shadow : Detail::whole, true, some);
     }
     glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
     glViewport(seen[0], seen[1], seen[2], seen[3]);
-    glActiveTexture(GL_TEXTURE0 + kShadowUnit);
-    glBindTexture(GL_TEXTURE_2D, map.texture);
-    return map;
 }
 
 void SceneRenderer::drawSky(const QSize& size) {
@@ -181,7 +202,8 @@ void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const Scen
     }
 }
 
-void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side side) {
+void SceneRenderer::drawSurface(const SceneView& view, const glm::mat4& light, Side side,
+                                const Triangles& some) {
     const Finish finish = view.draft ? Finish::draft : Finish::finished;
     QOpenGLShaderProgram* linked = surfaceProgram(side, finish);
     if (!linked) {
@@ -209,46 +231,39 @@ void SceneRenderer::drawSide(const SceneView& view, const glm::mat4& light, Side
     }
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
-    drawParts(program, side, detailOf(view), true);
+    drawParts(program, side, detailOf(view), true, some);
     glDisable(GL_POLYGON_OFFSET_FILL);
-    if (view.look == Look::wire) {
-        QOpenGLShaderProgram* linkedFlat = flatProgram(side);
-        if (!linkedFlat) {
-            return;
-        }
-        QOpenGLShaderProgram& flat = *linkedFlat;
-        flat.bind();
-        flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
-        flat.setUniformValue("u_shaded", shaded_);
-        flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f,
-                             shaded_ ? std::min(1.0f, 1.7f * wireStrength()) : wireStrength());
-        if (side == Side::decoded) {
-            setDecodedUniforms(flat, view);
-        } else if (side == Side::scored) {
-            setScoredUniforms(flat, view);
-        }
-        glEnable(GL_BLEND);
-        glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
-        glDepthFunc(GL_LEQUAL);
-        glPolygonMode(GL_FRONT_AND_BACK, GL_LINE);
-        drawParts(flat, side, detailOf(view), false);
-        glPolygonMode(GL_FRONT_AND_BACK, GL_FILL);
-        glDepthFunc(GL_LESS);
-        glDisable(GL_BLEND);
+}
+
+void SceneRenderer::drawWire(const SceneView& view, Side side, const Triangles& some) {
+    QOpenGLShaderProgram* linkedFlat = flatProgram(side);
+    if (!linkedFlat) {
+        return;
     }
+    QOpenGLShaderProgram& flat = *linkedFlat;
+    flat.bind();
+    flat.setUniformValue("u_view_projection", toQt(view.viewProjection));
+    flat.setUniformValue("u_shaded", mesh_.shaded());
+    flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f,
+                         mesh_.shaded() ? std::min(1.0f, 1.7f * wireStrength()) : wireStrength());
+    if (side == Side::decoded) {
+        setDecodedUniforms(flat, view);
+    } else if (side == Side::scored) {
+        setScoredUniforms(flat, view);
+    }
+    glEnable(GL_BLEND);
+    glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
+    glDepthFunc(GL_LEQUAL);
+    glPolygonMode(GL_FRONT_AND_BACK, GL_LINE);
+    drawParts(flat, side, detailOf(view), false, some);
+    glPolygonMode(GL_FRONT_AND_BACK, GL_FILL);
+    glDepthFunc(GL_LESS);
+    glDisable(GL_BLEND);
 }
 
 float SceneRenderer::wireStrength() const {
     // A dense mesh must not drown in its own lines.
-    return std::clamp(0.62f - 0.000036f * static_cast<float>(triangles()), 0.18f, 0.55f);
-}
-
-std::size_t SceneRenderer::triangles() const {
-    std::size_t indices = 0;
-    for (const DrawnPart& part : parts_) {
-        indices += static_cast<std::size_t>(part.count);
-    }
-    return indices / 3;
+    return std::clamp(0.62f - 0.000036f * static_cast<float>(mesh_.triangles()), 0.18f, 0.55f);
 }
 
 bool SceneRenderer::draw(const SceneView& view) {
@@ -261,24 +276,15 @@ bool SceneRenderer::draw(const SceneView& view) {
         return drawnView_->draft;
     }
     drewAnew_ = true;
+    pieces_.clear();
     if (view.draft) {
         renderDraft(view);
     } else {
-        const QSize size(view.width, view.height);
-        // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a
-        // second.
-        const int samples = software_ && triangles() > kDenseTriangles ? 0 : 4;
-        if (!picture_ || picture_->size() != size || (sampled_->format().samples() > 0) != (samples > 0)) {
-            QOpenGLFramebufferObjectFormat format;
-            picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-            format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-            format.setSamples(samples);
-            sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-        }
+        prepareTargets(view);
         sampled_->bind();
-        drawSky(size);
+        drawSky(sampled_->size());
         render(view);
-        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+        takeFinished(view);
     }
     glFlush(); // other threads, or the hardware, begin
     unread_ = true;
@@ -308,11 +314,11 @@ void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
     image_ = std::move(image_).mirrored(); // OpenGL counts rows from below
 }
 
-SceneRenderer::Side SceneRenderer::leftSide(const SceneView& view) const {
+Side SceneRenderer::leftSide(const SceneView& view) const {
     return view.scored && hasScore() ? Side::scored : Side::source;
 }
 
-void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
+void SceneRenderer::beginScene(const SceneView& view) {
     glDisable(GL_SCISSOR_TEST);
     glDisable(GL_BLEND);
     glDisable(GL_CULL_FACE);
@@ -321,33 +327,43 @@ void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
     glCullFace(GL_BACK);
     glEnable(GL_MULTISAMPLE);
     glViewport(0, 0, view.width, view.height);
-    glClear(GL_DEPTH_BUFFER_BIT);
     glEnable(GL_DEPTH_TEST);
-    if (!parts_.empty()) {
-        const glm::mat4 light = lightMatrix(view);
-        glActiveTexture(GL_TEXTURE0 + kGridUnit);
-        glBindTexture(GL_TEXTURE_2D, grid_);
-        const bool both = view.curtain >= 0 && (view.compared || hasBake());
-        const auto half = [&](Side side, int left, int right) {
-            glEnable(GL_SCISSOR_TEST);
-            glScissor(left, 0, right - left, view.height);
-            drawSide(view, light, side);
-            if (backdrop == Backdrop::sky) {
-                drawGround(view, light);
-            }
-        };
-        const Side model = leftSide(view);
-        drawShadow(view, light, model);
-        half(model, 0, both ? view.curtain : view.width);
-        if (both) {
-            // Another frame has other shadows; what is decoded is the same pose, to within its error.
-            if (view.compared) {
-                drawShadow(view, light, Side::compared);
-            }
-            half(view.compared ? Side::compared : Side::decoded, view.curtain, view.width);
-        }
-        glDisable(GL_SCISSOR_TEST);
+    glActiveTexture(GL_TEXTURE0 + kGridUnit);
+    glBindTexture(GL_TEXTURE_2D, grid_);
+}
+
+std::vector<SceneRenderer::Half> SceneRenderer::halvesOf(const SceneView& view) const {
+    if (mesh_.empty()) {
+        return {};
     }
+    const bool both = view.curtain >= 0 && (view.compared || hasBake());
+    if (!both) {
+        return {{leftSide(view), 0, view.width}};
+    }
+    return {{leftSide(view), 0, view.curtain},
+            {view.compared ? Side::compared : Side::decoded, view.curtain, view.width}};
+}
+
+void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
+    beginScene(view);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    const glm::mat4 light = lightMatrix(view);
+    for (const Half& half : halvesOf(view)) {
+        // Another frame has other shadows; what is decoded is the same pose, to within its error.
+        if (half.side != Side::decoded) {
+            drawShadow(view, light, half.side);
+        }
+        glEnable(GL_SCISSOR_TEST);
+        glScissor(half.left, 0, half.right - half.left, view.height);
+        drawSurface(view, light, half.side, {});
+        if (view.look == Look::wire && detailOf(view) == Detail::whole) {
+            drawWire(view, half.side, {}); // a coarser one would be of triangles that the mesh does not have
+        }
+        if (backdrop == Backdrop::sky) {
+            drawGround(view, light);
+        }
+    }
+    glDisable(GL_SCISSOR_TEST);
 }
 
 } // namespace ripple::app

@@ -2,9 +2,9 @@
 
 #include "app/session/session.h"
 #include "app/look/theme.h"
+#include "app/stage/mesh_on_gpu.h"
 #include "app/stage/scene_shaders.h"
 #include "emit/score_code.h"
-#include "mesh/drawing.h"
 #include "motion/vertex_fields.h"
 
 #include <QColor>
@@ -17,8 +17,10 @@
 
 #include <array>
 #include <functional>
+#include <limits>
 #include <memory>
 #include <optional>
+#include <set>
 #include <vector>
 
 #include <glm/mat4x4.hpp>
@@ -61,10 +63,12 @@ public:
     void release();
     const QString& problem() const { return problem_; }
 
-    void setMesh(const mesh::Mesh& mesh);
+    /// Begins to put a mesh onto the graphics card; until all pieces are done there is none. Both must
+    /// outlive that.
+    void beginMesh(const mesh::Mesh& mesh, const PreparedMesh& prepared);
+    Pieces& meshPieces() { return meshPieces_; }
     void clearMesh();
-    /// What drafts of a dense mesh and their shadows are drawn with, made of the mesh that was set.
-    void setCoarse(const mesh::Coarse& coarse, const mesh::Coarse& forShadows);
+    bool hasMesh() const { return !mesh_.empty(); }
     /// Positions and normals of the source side, vertexCount each.
     void setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
     /// The other frame that the curtain compares with.
@@ -82,7 +86,7 @@ public:
     bool setScore(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields);
     void clearScore();
     bool hasScore() const { return !scoreCode_.empty(); }
-    bool hasCoarse() const { return coarse_; }
+    bool hasCoarse() const { return mesh_.hasCoarse(); }
     bool hasBake() const { return decoded_ != nullptr; }
     /// Why there is no decoded side though there is a bake; empty otherwise.
     const QString& bakeProblem() const { return bakeProblem_; }
@@ -92,6 +96,17 @@ public:
     /// Begins to draw image(), unless nothing changed since it was drawn last, also where a draft of it would
     /// do. True if image() is a draft now.
     bool draw(const SceneView& view);
+    /// A finished picture takes the processor so long that it is drawn in pieces, between which events are
+    /// answered.
+    bool finishesInPieces() const;
+    /// Begins one. Whatever changes the picture ends it.
+    void beginFinished(const SceneView& view);
+    /// When none is left, draw() of the same view has nothing to do.
+    Pieces& finishPieces() { return pieces_; }
+    /// Where the processor draws, a program is compiled once more when it draws first, which takes as long as
+    /// several pictures. Of a dense mesh: does so for one of those that a draft of this view needs; false if
+    /// all are ready.
+    bool warmUp(const SceneView& view);
     /// The last draw() did draw.
     bool drewAnew() const { return drewAnew_; }
     /// What was drawn last.
@@ -104,18 +119,10 @@ private:
     QString bakeProblem_;
     int largestTexture_ = 0; ///< 0: as the GPU says
 
-    enum class Side { source, decoded, compared, scored };
-    struct DrawnPart {
-        GLuint texture = 0;
-        glm::vec4 factor{1.0f};
-        float cutoff = -1.0f;
-        bool twoSided = false;
-        GLsizei count = 0;
-        std::size_t offset = 0;  ///< bytes into the index buffer
-        GLsizei coarseCount = 0; ///< of drafts
-        std::size_t coarseOffset = 0;
-        GLsizei shadowCount = 0; ///< of their shadows
-        std::size_t shadowOffset = 0;
+    /// Triangles of all parts, in their order.
+    struct Triangles {
+        std::size_t first = 0;
+        std::size_t end = std::numeric_limits<std::size_t>::max(); ///< after the last
     };
     struct Decoder {
         std::string code;                          ///< the shipped reader
@@ -135,6 +142,7 @@ private:
     /// What a picture is drawn on: the sky, or sky and ground that are there already.
     enum class Backdrop { sky, ground };
     void render(const SceneView& view, Backdrop backdrop = Backdrop::sky);
+    void prepareDraftTargets(const SceneView& view);
     void renderDraft(const SceneView& view);
     void drawBackdrop(const SceneView& view);
     void readImage(QOpenGLFramebufferObject& from);
@@ -149,28 +157,42 @@ private:
     QOpenGLShaderProgram* depthProgram(Side side);
     QOpenGLShaderProgram* flatProgram(Side side);
     void setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view);
-    GLuint uploadImage(const mesh::Material& material);
     Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
     GLuint makeTexture(const image::Image& image);
     void uploadRows(std::size_t first, std::size_t count);
     /// Those that the view shows, unless they are there.
     void uploadFrames(const SceneView& view);
-    void bindAttribute(QOpenGLBuffer& buffer, int location, int width);
-    void makeVertexArrays();
-    QOpenGLVertexArrayObject* arraysOf(Side side);
-    std::vector<QOpenGLBuffer*> buffers();
+    /// What was drawn is out of date, and what is being drawn.
+    void outdate();
     /// Draws it unless there is one that does, and binds it.
     const ShadowMap& drawShadow(const SceneView& view, const glm::mat4& light, Side side);
+    /// Some triangles of it; the first of them clear it.
+    void drawShadowInto(ShadowMap& map, const SceneView& view, const glm::mat4& light, Side side,
+                        const Triangles& some);
     void drawSky(const QSize& size);
     void drawGround(const SceneView& view, const glm::mat4& light);
-    void drawSide(const SceneView& view, const glm::mat4& light, Side side);
-    enum class Detail { whole, draft, shadow };
-    void drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials);
+    /// The state that surfaces are drawn in, whatever was drawn before.
+    void beginScene(const SceneView& view);
+    void drawSurface(const SceneView& view, const glm::mat4& light, Side side, const Triangles& some);
+    void drawWire(const SceneView& view, Side side, const Triangles& some);
+    void drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials,
+                   const Triangles& some);
+    /// The sides that a view shows and where, in device pixels from the left.
+    struct Half {
+        Side side = Side::source;
+        int left = 0;
+        int right = 0;
+    };
+    std::vector<Half> halvesOf(const SceneView& view) const;
+    void prepareTargets(const SceneView& view);
+    void addPiece(Pieces::Piece piece);
+    void addPieces(const SceneView& view, const Half& half);
+    void takeFinished(const SceneView& view);
+    void bindShadow(const ShadowMap& map);
     Detail detailOf(const SceneView& view) const;
     Side leftSide(const SceneView& view) const;
     void setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     float wireStrength() const;
-    std::size_t triangles() const;
     glm::mat4 lightMatrix(const SceneView& view) const;
 
     /// Until there is a context that offers more.
@@ -218,32 +240,13 @@ private:
     std::vector<float> scoreNumbers_;
     std::vector<std::unique_ptr<QOpenGLBuffer>> scoreInputs_;
     bool scoreCuts_ = false;
-    std::unique_ptr<QOpenGLVertexArrayObject> scoredArrays_;
     std::vector<std::unique_ptr<Decoder>> decoders_; ///< the last few, newest first
     Decoder* decoded_ = nullptr;                     ///< that of the bake; null without one
-    QOpenGLBuffer rest_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer unposedNormals_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer posed_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer posedNormals_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer compared_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer comparedNormals_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer shades_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer gridUvs_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer uvs_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer lookups_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer pivots_{QOpenGLBuffer::VertexBuffer};
-    QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
-    QOpenGLBuffer coarseIndices_{QOpenGLBuffer::IndexBuffer};
-    bool coarse_ = false; ///< there is something coarser to draw
-    std::unique_ptr<QOpenGLVertexArrayObject> sourceArrays_;
-    std::unique_ptr<QOpenGLVertexArrayObject> decodedArrays_;
-    std::unique_ptr<QOpenGLVertexArrayObject> comparedArrays_;
-    bool shaded_ = false;
-    bool cutsOut_ = false; ///< some material leaves out what its alpha says
+    MeshOnGpu mesh_;
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
-    std::vector<DrawnPart> parts_;
-    std::vector<GLuint> materialTextures_;
-    std::size_t vertices_ = 0;
+    std::set<const QOpenGLShaderProgram*> warm_; ///< have drawn
+    Pieces meshPieces_;
+    Pieces pieces_; ///< of a finished picture that is being drawn
     GLuint white_ = 0;
     GLuint grid_ = 0;
     ShadowMap shadow_;

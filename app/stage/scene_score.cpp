@@ -72,9 +72,9 @@ std::vector<float> inputValues(const emit::ScoreInput& input, const motion::Vert
 
 bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& name,
                              const motion::VertexFields& fields) {
-    drawnView_.reset();
+    outdate();
     shadowsChanged();
-    if (fields.size() != vertices_) {
+    if (fields.size() != mesh_.vertices()) {
         clearScore();
         return false;
     }
@@ -86,12 +86,8 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
     const std::string id = emit::identifier(name);
     std::string before = score.code;
     std::string arguments;
-    const QOpenGLVertexArrayObject::Binder arrays(scoredArrays_.get());
-    bindAttribute(rest_, 0, 3);
-    bindAttribute(unposedNormals_, 1, 3);
-    bindAttribute(uvs_, 2, 2);
-    bindAttribute(shades_, 4, 4);
-    bindAttribute(gridUvs_, 5, 2);
+    const QOpenGLVertexArrayObject::Binder arrays(mesh_.arraysOf(Side::scored));
+    mesh_.bindRest();
     for (const emit::ScoreInput& input : score.inputs) {
         if (input.op == Op::position || input.op == Op::normal) {
             arguments += input.op == Op::position ? "a_position, " : "a_normal, ";
@@ -111,14 +107,14 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
         buffer->create();
         buffer->bind();
         buffer->allocate(values.data(), static_cast<int>(values.size() * sizeof(float)));
-        bindAttribute(*buffer, kFirstInput + slot,
-                      static_cast<int>(values.size() / std::max<std::size_t>(vertices_, 1)));
+        mesh_.bindAttribute(*buffer, kFirstInput + slot,
+                            static_cast<int>(values.size() / std::max<std::size_t>(mesh_.vertices(), 1)));
         scoreInputs_.push_back(std::move(buffer));
         before += "layout(location = " + std::to_string(kFirstInput + slot) + ") in " + input.type + " a_" +
                   input.name + ";\n";
         arguments += "a_" + input.name + ", ";
     }
-    indices_.bind();
+    mesh_.indicesOf(Detail::whole).bind();
     scoredVertex_ = [before, arguments, id, shifts = score.shiftsUv, cuts = score.cutsOut](Finish finish) {
         return scoredVertexShader(finish, before, id, arguments, shifts, cuts);
     };
@@ -134,7 +130,7 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
 }
 
 void SceneRenderer::clearScore() {
-    drawnView_.reset();
+    outdate();
     shadowsChanged();
     scoreCode_.clear();
     scored_ = {};

@@ -31,8 +31,23 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     setAccessibleName(tr("The model"));
     settle_.setSingleShot(true);
     settle_.setInterval(kSettleMilliseconds);
-    connect(&settle_, &QTimer::timeout, this, [this] {
-        finishing_ = true;
+    connect(&settle_, &QTimer::timeout, this, &Stage::finish);
+    connect(&pieces_, &QTimer::timeout, this, [this] {
+        constexpr int kWhile = 25; // milliseconds between events
+        Pieces& pieces = prepared_ ? renderer_.meshPieces() : renderer_.finishPieces();
+        if (gl_.makeCurrent()) {
+            pieces.work(kWhile);
+        }
+        if (pieces.empty()) {
+            pieces_.stop();
+            if (prepared_) {
+                meshIsThere();
+            }
+            update();
+        }
+    });
+    connect(&comparedPoser_, &Poser::ready, this, [this] {
+        takeCompared();
         update();
     });
     connect(&session_, &Session::sourceLoaded, this, [this] {
@@ -42,6 +57,8 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     });
     connect(&session_, &Session::scoreChanged, this, [this] {
         poser_.replaceSource(session_.source());
+        comparedPoser_.replaceSource(session_.source());
+        comparedDirty_ = true;
         touched_ = true; // who works on a motion keeps the view of it
         scoreDirty_ = poseDirty_ = shadesDirty_ = true;
         drawAhead();

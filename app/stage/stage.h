@@ -54,7 +54,9 @@ public:
     }
     /// A finer picture of the same is to come.
     bool settling() const {
-        return isVisible() && !session_.playhead().playing() && (settle_.isActive() || finishing_);
+        return isVisible() && !session_.playhead().playing() &&
+               (settle_.isActive() || finishing_ || pieces_.isActive() || prepareJob_.running() ||
+                shadesJob_.running() || comparedPoser_.busy());
     }
     /// What is seen, finished.
     QImage picture();
@@ -98,11 +100,17 @@ private:
     void takeSource();
     void takeBake();
     void takeScore();
-    void startCoarse();
+    /// Made of the source's mesh, which goes onto the graphics card now.
+    void beginMesh(std::shared_ptr<const PreparedMesh> prepared);
+    /// It can be drawn from here on.
+    void meshIsThere();
     void poseSource();
     void poseCompared();
+    void takeCompared();
     void takePose();
     void refreshShades();
+    void takeShades(Shades shades);
+    void finish();
     /// As last posed by the processor.
     std::span<const glm::vec3> positions() const { return poser_.pose().positions; }
     void adaptDrafts();
@@ -158,6 +166,7 @@ private:
     mesh::Bounds bounds_;
     mesh::Bounds restBounds_;
     Poser poser_;
+    Poser comparedPoser_; ///< of the other frame that the curtain compares with
     Shades shades_;
     bool shadesDirty_ = true;
     bool comparedDirty_ = true;
@@ -175,11 +184,18 @@ private:
     bool ahead_ = false; ///< drawn since the last picture that was seen
     double aheadMilliseconds_ = 0.0;
     bool keepsDraftPixels_ = false;
-    double draftScale_ = 1.0; ///< of the next draft
+    static constexpr double kLeastScale = 0.5; ///< of a draft
+    double draftScale_ = 1.0;                  ///< of the next draft
     QTimer settle_;
     bool finishes_ = true;
     bool scoresOnGpu_ = true;
-    LatestJob coarseJob_;
+    LatestJob prepareJob_;     ///< of a large mesh
+    LatestJob shadesJob_;      ///< of a large mesh
+    std::string shadesLook_;   ///< the look that shades_ is of
+    std::string measuredLook_; ///< the look that was measured last, or is
+    std::shared_ptr<const PreparedMesh> prepared_;
+    std::shared_ptr<const source::FrameSource> meshSource_; ///< whose mesh is drawn
+    QTimer pieces_; ///< while a large mesh is put onto the graphics card, or a picture is finished, in pieces
     bool finishing_ = false; ///< the next picture is no draft
 };
 

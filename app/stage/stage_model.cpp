@@ -9,6 +9,13 @@
 
 namespace ripple::app {
 
+namespace {
+
+/// Triangles' corners of a mesh whose looks are measured in the background.
+constexpr std::size_t kManyCorners = 600000;
+
+} // namespace
+
 void Stage::takeSource() {
     sourceDirty_ = false;
     taken_.reset();
@@ -16,13 +23,15 @@ void Stage::takeSource() {
     bounds_ = {};
     restBounds_ = {};
     poser_.setSource(source);
+    comparedPoser_.setSource(source);
+    prepareJob_.cancel();
+    shadesJob_.cancel();
+    shades_ = {};
     comparedDirty_ = shadesDirty_ = true;
+    renderer_.clearMesh();
     if (!source) {
-        renderer_.clearMesh();
         return;
     }
-    renderer_.setMesh(source->mesh());
-    startCoarse();
     restBounds_.add(source->mesh().positions);
     bounds_.add(restBounds_);
     if (!framed_) {
@@ -30,34 +39,49 @@ void Stage::takeSource() {
         frameModel(false);
         framed_ = true;
     }
-}
-
-void Stage::startCoarse() {
-    // Of a mesh this dense most triangles are smaller than a few pixels.
-    constexpr std::size_t kDraftTriangles = 14000;
-    constexpr std::size_t kShadowTriangles = 4000;
-    coarseJob_.cancel();
-    const auto source = session_.source();
-    if (!renderer_.isSoftware() || source->mesh().triangleCount() < 3 * kDraftTriangles / 2) {
+    const bool software = renderer_.isSoftware();
+    if (isPreparedAtOnce(source->mesh())) {
+        beginMesh(prepareMesh(source->mesh(), software));
+        renderer_.meshPieces().workAll();
+        meshIsThere();
         return;
     }
-    using Both = std::shared_ptr<const std::pair<mesh::Coarse, mesh::Coarse>>;
-    coarseJob_.start<Both>(
-        [source](base::Progress& progress) {
-            progress.checkpoint();
-            return std::make_shared<const std::pair<mesh::Coarse, mesh::Coarse>>(
-                mesh::coarsen(source->mesh(), kDraftTriangles),
-                mesh::coarsen(source->mesh(), kShadowTriangles));
+    using Prepared = std::shared_ptr<const PreparedMesh>;
+    prepareJob_.start<Prepared>(
+        [source, software](base::Progress& progress) {
+            return prepareMesh(source->mesh(), software, progress);
         },
-        [this](Both both) {
+        [this](const Prepared& prepared) {
             if (gl_.makeCurrent()) {
-                renderer_.setCoarse(both->first, both->second);
+                beginMesh(prepared);
+                pieces_.start(0);
             }
         },
-        [](const base::Problem&) {}); // then drafts are drawn with all triangles
+        [this](const base::Problem& problem) {
+            session_.sourceReadFailed(QString::fromStdString(problem.line()));
+        });
+}
+
+void Stage::beginMesh(std::shared_ptr<const PreparedMesh> prepared) {
+    prepared_ = std::move(prepared); // looked at until all is there
+    meshSource_ = session_.source();
+    renderer_.beginMesh(meshSource_->mesh(), *prepared_);
+}
+
+void Stage::meshIsThere() {
+    prepared_.reset();
+    if (renderer_.finishesInPieces() && !keepsDraftPixels_) {
+        draftScale_ = kLeastScale; // more pixels come as soon as there is time for them
+    }
+    // What was there to be drawn waited for it.
+    bakeDirty_ = scoreDirty_ = poseDirty_ = comparedDirty_ = shadesDirty_ = true;
+    taken_.reset();
 }
 
 void Stage::takeBake() {
+    if (!renderer_.hasMesh()) {
+        return; // it is being prepared
+    }
     bakeDirty_ = false;
     const auto encoded = session_.encoded();
     const auto source = session_.source();
@@ -74,6 +98,9 @@ void Stage::takeBake() {
 }
 
 void Stage::takeScore() {
+    if (!renderer_.hasMesh()) {
+        return;
+    }
     scoreDirty_ = false;
     const auto performance = session_.performance();
     // On top of clips it is poses that move: those come from the processor.
@@ -82,8 +109,8 @@ void Stage::takeScore() {
         return;
     }
     const std::string name = session_.document().assetName();
-    renderer_.setScore(emit::scoreCode(emit::glsl(), name, performance->composition(), emit::Numbers::loose), name,
-                       performance->fields());
+    renderer_.setScore(emit::scoreCode(emit::glsl(), name, performance->composition(), emit::Numbers::loose),
+                       name, performance->fields());
 }
 
 void Stage::poseSource() {
@@ -113,7 +140,6 @@ void Stage::poseSource() {
 void Stage::takePose() {
     if (ready_ && !positions().empty() && gl_.makeCurrent()) {
         renderer_.setPose(poser_.pose().positions, poser_.pose().normals);
-        constexpr std::size_t kManyCorners = 600000;
         const Measures measures = lookOf(session_.document().view).measures;
         const bool small = session_.source()->mesh().indices.size() <= kManyCorners;
         shadesDirty_ = shadesDirty_ || measures == Measures::eachPose ||
@@ -132,27 +158,59 @@ void Stage::poseCompared() {
     const bake::ClipPlan& of = plan->clips[clip];
     const double spacing = of.frameStep > 0.0 && of.fps > 0.0 ? 1.0 / (of.fps * of.frameStep) : 0.0;
     const double first = of.seconds.front() - of.firstFrame * spacing;
-    std::vector<glm::vec3> positions(source->mesh().vertexCount());
-    std::vector<glm::vec3> normals(positions.size());
-    try {
-        bake::samplePose(*source, {of.clip, {}, of.loop}, first + *session_.compared() * spacing, positions,
-                         normals);
-        renderer_.setComparedPose(positions, normals);
-    } catch (const base::Failure&) {
+    const bake::ClipMotion motion{of.clip, {}, of.loop};
+    comparedPoser_.request(of.clip, first + *session_.compared() * spacing, false, &motion);
+    if (!comparedPoser_.busy()) {
+        takeCompared();
+    }
+}
+
+void Stage::takeCompared() {
+    if (!comparedPoser_.problem().isEmpty()) {
         session_.compareWith(std::nullopt); // the frame is named among the findings
+    } else if (ready_ && gl_.makeCurrent()) {
+        renderer_.setComparedPose(comparedPoser_.pose().positions, comparedPoser_.pose().normals);
     }
 }
 
 void Stage::refreshShades() {
     shadesDirty_ = false;
-    shades_ = {};
     const auto source = session_.source();
     const LookRow& look = lookOf(session_.document().view);
-    if (source && !positions().empty() && look.shades) {
-        shades_ = look.shades(session_, poser_.pose());
-        if (shades_.uvSet) {
-            renderer_.setGridUvs(source->mesh().uvSets[*shades_.uvSet]);
-        }
+    if (!source || positions().empty() || !look.shades) {
+        shadesJob_.cancel();
+        takeShades({});
+        return;
+    }
+    if (shadesJob_.running() && measuredLook_ == look.id) {
+        shadesDirty_ = true; // once more when it is done: each pose would put it off
+        return;
+    }
+    measuredLook_ = look.id;
+    const Seen seen = seenNow(session_, poser_.sharedPose());
+    if (source->mesh().indices.size() <= kManyCorners) {
+        takeShades(look.shades(seen));
+        return;
+    }
+    if (shadesLook_ != look.id) {
+        takeShades({}); // those of another look do not stand for it until it is measured
+    }
+    shadesJob_.start<Shades>([seen, shades = look.shades](base::Progress&) { return shades(seen); },
+                             [this](Shades shades) {
+                                 if (gl_.makeCurrent()) {
+                                     takeShades(std::move(shades));
+                                     update();
+                                 }
+                             },
+                             [](const base::Problem&) {});
+}
+
+void Stage::takeShades(Shades shades) {
+    shades_ = std::move(shades);
+    shadesLook_ = session_.document().view.look;
+    const auto source = session_.source();
+    if (shades_.uvSet && source) {
+        renderer_.setGridUvs(source->mesh().uvSets[*shades_.uvSet]);
     }
     renderer_.setShades(shades_.colours);
 }

@@ -10,12 +10,6 @@
 
 namespace ripple::app {
 
-namespace {
-
-constexpr double kLeastScale = 0.5; ///< of a draft
-
-} // namespace
-
 SceneView Stage::makeReady(bool draft) {
     if (sourceDirty_) {
         takeSource();
@@ -61,6 +55,16 @@ SceneView Stage::makeReady(bool draft) {
     return view;
 }
 
+void Stage::finish() {
+    if (renderer_.finishesInPieces() && gl_.makeCurrent()) {
+        renderer_.beginFinished(makeReady(false));
+        pieces_.start(0);
+        return;
+    }
+    finishing_ = true;
+    update();
+}
+
 void Stage::drawModel(QPainter& painter) {
     QElapsedTimer clock;
     clock.start();
@@ -68,7 +72,13 @@ void Stage::drawModel(QPainter& painter) {
     // when nothing has changed for a moment.
     const bool draft = renderer_.isSoftware() && !finishing_;
     finishing_ = false;
-    if (renderer_.draw(makeReady(draft))) {
+    const SceneView view = makeReady(draft);
+    if (draft && renderer_.warmUp(view)) {
+        painter.drawImage(rect(), renderer_.image()); // what was seen last stands for a moment longer
+        update();
+        return;
+    }
+    if (renderer_.draw(view)) {
         if (finishes_) {
             settle_.start();
         }
@@ -91,7 +101,12 @@ void Stage::drawAhead() {
     QElapsedTimer clock;
     clock.start();
     ahead_ = true;
-    renderer_.draw(makeReady(true));
+    const SceneView view = makeReady(true);
+    if (renderer_.finishesInPieces()) {
+        ahead_ = false; // it may have to be prepared piece by piece
+        return;
+    }
+    renderer_.draw(view);
     aheadMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
 }
 

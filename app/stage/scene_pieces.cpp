@@ -1,0 +1,145 @@
+// Finished pictures: of a dense mesh, where the processor draws, in pieces, between which events are
+// answered.
+
+#include "app/stage/scene_renderer.h"
+
+#include <algorithm>
+#include <utility>
+
+namespace ripple::app {
+
+namespace {
+
+// Triangles that a processor draws in a few milliseconds.
+constexpr std::size_t kPieceTriangles = 40000;
+constexpr std::size_t kDenseTriangles = 60000;
+
+} // namespace
+
+bool SceneRenderer::finishesInPieces() const {
+    return software_ && mesh_.triangles() > kDenseTriangles;
+}
+
+void SceneRenderer::prepareTargets(const SceneView& view) {
+    const QSize size(view.width, view.height);
+    // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a second.
+    const int samples = finishesInPieces() ? 0 : 4;
+    if (!picture_ || picture_->size() != size || (sampled_->format().samples() > 0) != (samples > 0)) {
+        QOpenGLFramebufferObjectFormat format;
+        picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
+        format.setSamples(samples);
+        sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
+    }
+}
+
+void SceneRenderer::takeFinished(const SceneView&) {
+    QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+}
+
+void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
+    const glm::mat4 light = lightMatrix(view);
+    const auto inPieces = [&](const auto& draw) {
+        for (std::size_t first = 0; first < mesh_.triangles(); first += kPieceTriangles) {
+            addPiece([draw, first] { draw(Triangles{first, first + kPieceTriangles}); });
+        }
+    };
+    const auto onTarget = [this, view, half](const auto& draw) {
+        sampled_->bind();
+        beginScene(view);
+        glEnable(GL_SCISSOR_TEST);
+        glScissor(half.left, 0, half.right - half.left, view.height);
+        draw();
+        glDisable(GL_SCISSOR_TEST);
+    };
+    if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
+        inPieces([this, view, light, half](const Triangles& some) {
+            drawShadowInto(shadow_, view, light, half.side, some);
+        });
+        addPiece([this, light, half] { shadow_.of = std::pair(half.side, light); });
+    }
+    inPieces([this, view, light, half, onTarget](const Triangles& some) {
+        onTarget([&] {
+            bindShadow(shadow_);
+            drawSurface(view, light, half.side, some);
+        });
+    });
+    if (view.look == Look::wire) {
+        inPieces([this, view, half, onTarget](const Triangles& some) {
+            onTarget([&] { drawWire(view, half.side, some); });
+        });
+    }
+    addPiece([this, view, light, onTarget] {
+        onTarget([&] {
+            bindShadow(shadow_);
+            drawGround(view, light);
+        });
+    });
+}
+
+void SceneRenderer::beginFinished(const SceneView& view) {
+    pieces_.clear();
+    addPiece([this, view] {
+        prepareTargets(view);
+        sampled_->bind();
+        drawSky(sampled_->size());
+        beginScene(view);
+        glClear(GL_DEPTH_BUFFER_BIT);
+    });
+    for (const Half& half : halvesOf(view)) {
+        addPieces(view, half);
+    }
+    addPiece([this, view, theme = themeKind()] {
+        takeFinished(view);
+        unread_ = true;
+        drawnView_ = view;
+        drawnTheme_ = theme;
+    });
+}
+
+void SceneRenderer::addPiece(Pieces::Piece piece) {
+    pieces_.add([this, piece = std::move(piece)] {
+        piece();
+        glFinish(); // what was only noted down until now is drawn, so that the clock is right
+    });
+}
+
+bool SceneRenderer::warmUp(const SceneView& view) {
+    if (!finishesInPieces()) {
+        return false;
+    }
+    const glm::mat4 light = lightMatrix(view);
+    const auto isCold = [this](QOpenGLShaderProgram* program) {
+        return program && warm_.insert(program).second;
+    };
+    const auto onDraft = [&](const auto& draw) {
+        outdate(); // what is on the target is no picture
+        prepareDraftTargets(view);
+        draft_->bind();
+        beginScene(view);
+        draw();
+        glFinish();
+        return true;
+    };
+    const Triangles one{0, 1};
+    for (const Half& half : halvesOf(view)) {
+        if (half.side != Side::decoded && isCold(depthProgram(half.side))) {
+            return onDraft([&] {
+                drawShadowInto(draftShadow_, view, light, half.side, one);
+                draftShadow_.drawn = false; // it is no shadow
+            });
+        }
+        if (isCold(surfaceProgram(half.side, Finish::draft))) {
+            return onDraft([&] {
+                bindShadow(draftShadow_);
+                drawSurface(view, light, half.side, one);
+            });
+        }
+    }
+    return isCold(ground_.get()) && onDraft([&] {
+               bindShadow(draftShadow_);
+               drawGround(view, light);
+           });
+}
+
+} // namespace ripple::app
