@@ -160,6 +160,26 @@ private Q_SLOTS:
         untilAtRest();
         stallsLittle("changing looks");
     }
+    void finishesItsPictureInPieces() {
+        app::Stage& stage = *window_->stage();
+        const auto goTo = [&](double frame) {
+            session().playhead().setFrame(frame);
+            QTRY_VERIFY(!stage.poser().busy() && std::abs(session().playhead().frame() - frame) < 1e-9);
+        };
+        stage.setRest(15);
+        stalls_->begin();
+        goTo(2.0);
+        QTRY_VERIFY_WITH_TIMEOUT(!stage.settling() && !stage.poser().busy(), 120000);
+        QTest::qWait(200);
+        QTRY_VERIFY_WITH_TIMEOUT(!stage.settling(), 120000);
+        stallsLittle("finishing a picture");
+        const QImage inPieces = stage.grab().toImage();
+        stage.setRest(-1);
+        goTo(1.0);
+        QVERIFY(tests::difference(stage.grab().toImage(), inPieces) > 0.5); // another pose, and a draft
+        goTo(2.0);
+        QCOMPARE(tests::difference(stage.picture(), inPieces), 0.0); // drawn at once
+    }
     void playsAScore() {
         stalls_->begin();
         session().edit("Add a voice", [](project::Document& d) { d.score.voices.emplace_back(); });

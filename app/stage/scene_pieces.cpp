@@ -52,6 +52,14 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
         draw();
         glDisable(GL_SCISSOR_TEST);
     };
+    // Linking a program, and the first triangle that it draws, take as long as a piece each.
+    addPiece([this, half] { surfaceProgram(half.side, Finish::finished); });
+    addPiece([this, view, light, half, onTarget] {
+        onTarget([&] {
+            bindShadow(shadow_);
+            drawSurface(view, light, half.side, {0, 1});
+        });
+    });
     if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
         inPieces([this, view, light, half](const Triangles& some) {
             drawShadowInto(shadow_, view, light, half.side, some);
