@@ -117,9 +117,7 @@ bool SceneRenderer::warmUp(const SceneView& view) {
         return false;
     }
     const glm::mat4 light = lightMatrix(view);
-    const auto isCold = [this](QOpenGLShaderProgram* program) {
-        return program && warm_.insert(program).second;
-    };
+    const auto isCold = [this](const void* what) { return what && warm_.insert(what).second; };
     const auto onDraft = [&](const auto& draw) {
         outdate(); // what is on the target is no picture
         prepareDraftTargets(view);
@@ -144,10 +142,21 @@ bool SceneRenderer::warmUp(const SceneView& view) {
             });
         }
     }
-    return isCold(ground_.get()) && onDraft([&] {
-               bindShadow(draftShadow_);
-               drawGround(view, light);
-           });
+    const auto ground = [&] {
+        bindShadow(draftShadow_);
+        drawGround(view, light);
+    };
+    if (isCold(ground_.get())) {
+        return onDraft(ground);
+    }
+    if (isCold(&draftGround_)) { // another kind of target, for which the driver compiles once more
+        return onDraft([&] {
+            draftGround_->bind();
+            glDisable(GL_DEPTH_TEST);
+            ground();
+        });
+    }
+    return isCold(&shown_) && onDraft([&] { readDraft({view.width, view.height}); });
 }
 
 } // namespace ripple::app

@@ -244,7 +244,7 @@ private:
     Decoder* decoded_ = nullptr;                     ///< that of the bake; null without one
     MeshOnGpu mesh_;
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
-    std::set<const QOpenGLShaderProgram*> warm_; ///< have drawn
+    std::set<const void*> warm_; ///< programs, and targets, that have been drawn with
     Pieces meshPieces_;
     Pieces pieces_; ///< of a finished picture that is being drawn
     GLuint white_ = 0;
