@@ -83,13 +83,23 @@ InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
         return row(Base::scalar, 0, "copy_scale", "from the object to the world");
     case Op::copyOrigin:
         return row(Base::vec3, 0, "copy_origin", "where the copy stands in the world, metres");
-    default: { // the three axes are one matrix
-        InputRow axes =
-            row(Base::mat3, 0, "copy_axes", "columns: the object's axes in the world, unit length");
-        axes.input.op = Op::copyX;
-        return axes;
+    case Op::copyX:
+    case Op::copyY:
+    case Op::copyZ:
+    // clang-format off
+    case Op::turn: case Op::constant: case Op::constant3: case Op::add: case Op::subtract:
+    case Op::multiply: case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute:
+    case Op::root: case Op::smooth: case Op::select: case Op::timesTurn: case Op::laterTurn:
+    case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
+    case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3: case Op::dot: case Op::cross:
+    case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3: case Op::noise1: case Op::noise2:
+    case Op::noise3: case Op::curve: case Op::valueOf: case Op::slopeOf:
+        // clang-format on
+        break; // the three axes are one matrix; all others are no inputs
     }
-    }
+    InputRow axes = row(Base::mat3, 0, "copy_axes", "columns: the object's axes in the world, unit length");
+    axes.input.op = Op::copyX;
+    return axes;
 }
 
 bool isInput(Op op) {

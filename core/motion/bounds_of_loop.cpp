@@ -227,9 +227,18 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
         return vectorOf(node.value);
     case Op::copyOrigin:
         return vectorOf(plain.origin);
-    default:
-        return vectorOf(plain.axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
+    // clang-format off
+    case Op::copyX: case Op::copyY: case Op::copyZ: case Op::add: case Op::subtract: case Op::multiply:
+    case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute: case Op::root:
+    case Op::smooth: case Op::select: case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle:
+    case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3:
+    case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x:
+    case Op::y: case Op::z: case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3:
+    case Op::curve: case Op::valueOf: case Op::slopeOf:
+        // clang-format on
+        break;
     }
+    return vectorOf(plain.axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
 }
 
 Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
@@ -324,9 +333,15 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
         return {a[0]};
     case Op::slopeOf:
         return each([](std::size_t) { return spanOf(-1e6f, 1e6f); }); // of normals only, which unit3 bounds
-    default:
-        return given(node, fields, first, count, turn);
+                                                                      // clang-format off
+    case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
+    case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
+    case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::constant: case Op::constant3:
+                                                                      // clang-format on
+        break;
     }
+    return given(node, fields, first, count, turn);
 }
 
 } // namespace

@@ -10,7 +10,7 @@ namespace ripple::motion {
 
 namespace {
 
-VoiceBuild buildVoice(const Workplace& at, const Voice& voice) {
+VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
     const Along course = alongCourse(at, voice.course);
     const bool uv = voice.course.kind == CourseKind::uv;
     const double wavelength = uv ? voice.wavelength.value : voice.wavelength.metres(at.model.size);
@@ -33,21 +33,21 @@ VoiceBuild buildVoice(const Workplace& at, const Voice& voice) {
             [swing, phase, over](Number metres) { return swing + (phase - over * metres); }};
 }
 
-bool isTurn(PushKind kind) {
+bool isDeformStep(PushKind kind) {
     return kind == PushKind::bend || kind == PushKind::twist;
 }
 
-Turned turnedBy(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+DeformStep deformStepOf(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
     return build.voice.push.kind == PushKind::bend ? bent(at, build, position) : twisted(at, build, position);
 }
 
 /// What is shown of a voice by itself.
-VoiceNodes nodesOf(const Workplace& at, const VoiceBuild& build) {
+VoiceNodes nodesOf(const BuildContext& at, const VoiceBuild& build) {
     VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
                      at.constant(glm::vec3(0.0f)).id};
     const PushKind kind = build.voice.push.kind;
-    if (isTurn(kind)) {
-        nodes.push = (turnedBy(at, build, at.rest()).position - at.rest()).id;
+    if (isDeformStep(kind)) {
+        nodes.push = (deformStepOf(at, build, at.rest()).position - at.rest()).id;
     } else if (moves(kind)) {
         Vec3 push = at.constant(glm::vec3(0.0f));
         for (const Offset& offset : offsets(at, build, at.restNormal())) {
@@ -86,7 +86,7 @@ std::vector<float> swingOf(const Shape& shape, std::size_t steps) {
     Graph graph;
     std::vector<KnownRange> ranges;
     const Model model;
-    const Workplace at{graph, model, ranges, {}};
+    const BuildContext at{graph, model, ranges, {}};
     const NodeId roots[] = {shapeAt(at, shape, at.turn(), {}, 0).id};
     const Evaluator evaluator(graph, roots);
     const glm::vec3 nowhere(0.0f);
@@ -105,7 +105,7 @@ Composition composeScore(const Score& score, const Model& model) {
     Composition made;
     made.stored = model.stored;
     Graph& g = made.graph;
-    Workplace at{g, model, made.ranges, {}};
+    BuildContext at{g, model, made.ranges, {}};
     std::vector<std::optional<VoiceBuild>> builds(score.voices.size());
     const auto begin = [&](std::size_t i) -> const VoiceBuild& {
         at.voice = score.voices[i].name;
@@ -115,17 +115,17 @@ Composition composeScore(const Score& score, const Model& model) {
     // Bends and twists first, in their order; then all that is added.
     Surface surface(at);
     for (std::size_t i = 0; i < builds.size(); ++i) {
-        if (isTurn(score.voices[i].push.kind)) {
+        if (isDeformStep(score.voices[i].push.kind)) {
             const VoiceBuild& build = begin(i);
             if (isHeard(score, build.voice)) {
-                surface.turn(turnedBy(at, build, surface.position()));
+                surface.deform(deformStepOf(at, build, surface.position()));
             }
         }
     }
-    const Vec3 normal = surface.normalOfTurned();
+    const Vec3 normal = surface.normalOfDeformed();
     for (std::size_t i = 0; i < builds.size(); ++i) {
         const PushKind kind = score.voices[i].push.kind;
-        if (isTurn(kind)) {
+        if (isDeformStep(kind)) {
             continue;
         }
         const VoiceBuild& build = begin(i);

@@ -21,7 +21,7 @@ std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
 
 namespace {
 
-Number worldPlace(const Workplace& at, const glm::vec3& direction) {
+Number worldPlace(const BuildContext& at, const glm::vec3& direction) {
     // direction · (origin + scale · R · rest): the rest position, carried by the copy.
     return dot(at.copyOrigin(), at.constant(direction)) +
            at.copyScale() * dot(at.rest(), at.inObject(direction));
@@ -29,17 +29,17 @@ Number worldPlace(const Workplace& at, const glm::vec3& direction) {
 
 } // namespace
 
-Derivation Workplace::derivation() const {
+Derivation BuildContext::derivation() const {
     Derivation derivation(graph);
     for (std::size_t i = 0; i < model.storedFlat.size(); ++i) {
         if (model.storedFlat[i]) {
-            derivation.sayFlat(static_cast<std::int32_t>(i));
+            derivation.markPiecewiseConstant(static_cast<std::int32_t>(i));
         }
     }
     return derivation;
 }
 
-Vec3 Workplace::inObject(const glm::vec3& worldDirection) const {
+Vec3 BuildContext::inObject(const glm::vec3& worldDirection) const {
     const Vec3 d = constant(worldDirection);
     const Vec3 x{&graph, graph.add(Op::copyX)};
     const Vec3 y{&graph, graph.add(Op::copyY)};
@@ -47,7 +47,7 @@ Vec3 Workplace::inObject(const glm::vec3& worldDirection) const {
     return compose(dot(x, d), dot(y, d), dot(z, d));
 }
 
-Number Workplace::uv(const char* field, std::size_t set, int axis) const {
+Number BuildContext::uv(const char* field, std::size_t set, int axis) const {
     if (set >= model.uvSets) {
         base::fail("voice \"" + voice + "\", " + field,
                    "reads UV set " + std::to_string(set) + ", the model has " + std::to_string(model.uvSets),
@@ -57,7 +57,7 @@ Number Workplace::uv(const char* field, std::size_t set, int axis) const {
     return {&graph, graph.add(Op::uv, {}, static_cast<std::int32_t>(2 * set) + axis)};
 }
 
-Number Workplace::colour(int channel) const {
+Number BuildContext::colour(int channel) const {
     if (!model.colours) {
         base::fail("voice \"" + voice + "\", mask", "reads vertex colours, the model has none",
                    "paint vertex colours, or hold it by something else");
@@ -65,7 +65,7 @@ Number Workplace::colour(int channel) const {
     return {&graph, graph.add(Op::colour, {}, channel)};
 }
 
-Number Workplace::stored(const char* field, const std::string& name) const {
+Number BuildContext::stored(const char* field, const std::string& name) const {
     const auto found = std::find(model.stored.begin(), model.stored.end(), name);
     if (found == model.stored.end()) {
         base::fail("voice \"" + voice + "\", " + field,
@@ -76,7 +76,7 @@ Number Workplace::stored(const char* field, const std::string& name) const {
     return {&graph, graph.add(Op::stored, {}, static_cast<std::int32_t>(found - model.stored.begin()))};
 }
 
-Along alongCourse(const Workplace& at, const Course& course) {
+Along alongCourse(const BuildContext& at, const Course& course) {
     Along result{at.constant(0.0), {}, 0};
     const Vec3 fromPoint = at.rest() - at.constant(course.point);
     switch (course.kind) {
@@ -116,7 +116,7 @@ Along alongCourse(const Workplace& at, const Course& course) {
     return result;
 }
 
-Number phaseOf(const Workplace& at, const Voice& voice) {
+Number phaseOf(const BuildContext& at, const Voice& voice) {
     const Number own = at.constant(voice.phase);
     const CopyPhase& copies = voice.copyPhase;
     switch (copies.kind) {

@@ -19,11 +19,11 @@ Jacobian Derivation::of(Vec3 value) {
     return {Vec3{&graph_, columns.id[0]}, Vec3{&graph_, columns.id[1]}, Vec3{&graph_, columns.id[2]}};
 }
 
-void Derivation::say(Number value, Vec3 gradient) {
+void Derivation::setDerivative(Number value, Vec3 gradient) {
     learn(value.id, {gradient.id, gradient.id, gradient.id});
 }
 
-void Derivation::say(Vec3 value, const Jacobian& jacobian) {
+void Derivation::setDerivative(Vec3 value, const Jacobian& jacobian) {
     learn(value.id, {jacobian[0].id, jacobian[1].id, jacobian[2].id});
 }
 
@@ -208,10 +208,16 @@ Derivation::Known Derivation::derive(NodeId id) {
         }
         return numberKnown(sum);
     }
-    default:
-        // The same everywhere; or (slopes of slopes) not asked for, as only first derivatives are.
-        return Known{true, {zero.id, zero.id, zero.id}};
+    // clang-format off
+    case Op::normal: case Op::uvSlope: case Op::colourSlope: case Op::storedSlope: case Op::turn:
+    case Op::copyId: case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY:
+    case Op::copyZ: case Op::constant: case Op::constant3: case Op::noise1: case Op::noise2:
+    case Op::noise3: case Op::curve: case Op::slopeOf:
+        // clang-format on
+        break;
     }
+    // The same everywhere; or (slopes of slopes) not asked for, as only first derivatives are.
+    return Known{true, {zero.id, zero.id, zero.id}};
 }
 
 Vec3 crossed(const Jacobian& j, Vec3 normal) {

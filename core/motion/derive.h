@@ -18,16 +18,16 @@ class Derivation {
 public:
     enum class Vertex {
         varies, ///< what vertices have changes from one to the next
-        still,  ///< only what is told by say() changes
+        still,  ///< only what is told by setDerivative() changes
     };
     explicit Derivation(Graph& graph, Vertex vertex = Vertex::varies) : graph_(graph), vertex_(vertex) {}
 
     /// From here on this is the derivative of `value`, whatever it is made of. Before anything is derived
     /// that uses it.
-    void say(Number value, Vec3 gradient);
-    void say(Vec3 value, const Jacobian& jacobian);
+    void setDerivative(Number value, Vec3 gradient);
+    void setDerivative(Vec3 value, const Jacobian& jacobian);
     /// A stored value that is the same all over each piece of the mesh, as `whole` of its node.
-    void sayFlat(std::int32_t stored) { flat_.push_back(stored); }
+    void markPiecewiseConstant(std::int32_t stored) { flat_.push_back(stored); }
 
     Vec3 of(Number value);
     Jacobian of(Vec3 value);

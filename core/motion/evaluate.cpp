@@ -152,7 +152,14 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         }
         return;
     }
-    default:
+    // clang-format off
+    case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
+    case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
+    case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::constant: case Op::constant3: case Op::placeOnCircle: case Op::add3: case Op::subtract3:
+    case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::x: case Op::y: case Op::z:
+    case Op::valueOf: case Op::slopeOf:
+        // clang-format on
         return; // what is given: loaded by prepare() and runBlock()
     }
 }
@@ -188,7 +195,17 @@ void Evaluator::prepare(float* memory, const Copy& copy, float turn) const {
         case Op::constant3:
             put(s, s.value, 3);
             break;
-        default:
+        // clang-format off
+        case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
+        case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::add: case Op::subtract:
+        case Op::multiply: case Op::divide: case Op::least: case Op::most: case Op::negate:
+        case Op::absolute: case Op::root: case Op::smooth: case Op::select: case Op::timesTurn:
+        case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc:
+        case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3:
+        case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3:
+        case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:
+        case Op::slopeOf:
+            // clang-format on
             step(s, memory, 1, true);
         }
     }
@@ -248,7 +265,17 @@ void Evaluator::runBlock(const VertexFields& fields, float* memory, std::size_t 
         case Op::stored:
             loadNumbers(fields.stored[index], first, count, padded, to);
             break;
-        default:
+        // clang-format off
+        case Op::storedSlope: case Op::turn: case Op::copyId: case Op::copyScale: case Op::copyOrigin:
+        case Op::copyX: case Op::copyY: case Op::copyZ: case Op::constant: case Op::constant3:
+        case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
+        case Op::negate: case Op::absolute: case Op::root: case Op::smooth: case Op::select:
+        case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
+        case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3:
+        case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y:
+        case Op::z: case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve:
+        case Op::valueOf: case Op::slopeOf:
+            // clang-format on
             loadVectors(fields.storedSlopes[index], first, count, padded, to);
             break;
         }

@@ -8,7 +8,7 @@ namespace ripple::motion {
 
 namespace {
 
-Number looksAt(const Workplace& at, const MaskTerm& term) {
+Number looksAt(const BuildContext& at, const MaskTerm& term) {
     const Vec3 fromPoint = at.rest() - at.constant(term.point);
     switch (term.kind) {
     case MaskKind::planes: {
@@ -48,7 +48,7 @@ Number eased(Easing easing, Number x) {
     return t;
 }
 
-Number termOf(const Workplace& at, const MaskTerm& term) {
+Number termOf(const BuildContext& at, const MaskTerm& term) {
     const Number x = looksAt(at, term);
     const double width = term.high - term.low;
     const Number zero = at.constant(0.0);
@@ -68,7 +68,7 @@ Number termOf(const Workplace& at, const MaskTerm& term) {
 
 } // namespace
 
-Number maskOf(const Workplace& at, const std::vector<MaskTerm>& terms) {
+Number maskOf(const BuildContext& at, const std::vector<MaskTerm>& terms) {
     Number mask = at.constant(1.0);
     for (const MaskTerm& term : terms) {
         mask = mask * termOf(at, term);

@@ -8,7 +8,7 @@
 
 namespace ripple::motion {
 
-std::vector<Offset> offsets(const Workplace& at, const VoiceBuild& build, Vec3 normal) {
+std::vector<Offset> offsets(const BuildContext& at, const VoiceBuild& build, Vec3 normal) {
     const Voice& voice = build.voice;
     const Push& push = voice.push;
     const auto amplitude = static_cast<float>(voice.amplitude.metres(at.model.size));
@@ -30,12 +30,16 @@ std::vector<Offset> offsets(const Workplace& at, const VoiceBuild& build, Vec3 n
             voice.shape.kind == ShapeKind::sine ? cosine(build.place) : build.shape(build.place + 0.25f);
         return {{at.constant(way), -(held * later)}, {at.constant(up), static_cast<float>(push.rise) * size}};
     }
-    default:
-        return {{at.constant(glm::normalize(push.direction)), size}};
+    // clang-format off
+    case PushKind::direction: case PushKind::bend: case PushKind::twist: case PushKind::uvSlide:
+    case PushKind::uvTurn: case PushKind::cutOut:
+        // clang-format on
+        break;
     }
+    return {{at.constant(glm::normalize(push.direction)), size}};
 }
 
-Vec3 uvShift(const Workplace& at, const VoiceBuild& build) {
+Vec3 uvShift(const BuildContext& at, const VoiceBuild& build) {
     const Voice& voice = build.voice;
     const Push& push = voice.push;
     const Number swing = build.mask * build.shape(build.place);
@@ -52,7 +56,7 @@ Vec3 uvShift(const Workplace& at, const VoiceBuild& build) {
     return compose(c * u - s * v, s * u + c * v, at.constant(0.0));
 }
 
-Number alphaLeft(const Workplace& at, const VoiceBuild& build) {
+Number alphaLeft(const BuildContext& at, const VoiceBuild& build) {
     // 1 where nothing is eaten; gone where the noise lies below the mask.
     constexpr float kEdge = 0.08f;
     const Number noise = 0.5f * build.shape(build.place) + 0.5f;

@@ -74,7 +74,8 @@ void checkShape(const Checker& check, const Shape& shape) {
             check.within("curve", static_cast<double>(value), -1.0, 1.0);
         }
         break;
-    default:
+    case ShapeKind::sine:
+    case ShapeKind::triangle:
         break;
     }
 }

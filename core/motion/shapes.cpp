@@ -28,7 +28,7 @@ std::vector<float> centred(std::vector<float> curve) {
     return curve;
 }
 
-Number pulse(const Workplace& at, const Shape& shape, Turn place) {
+Number pulse(const BuildContext& at, const Shape& shape, Turn place) {
     const Number f = fraction(place);
     const auto over = static_cast<float>(1.0 / shape.softness);
     const Number up = smooth(over * f);
@@ -49,7 +49,7 @@ Number crested(const Shape& shape, Turn place) {
     return static_cast<float>(1.0 / (1.0 - mean)) * (power - static_cast<float>(mean));
 }
 
-Number noiseAt(const Workplace& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
+Number noiseAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
                int acrossCount) {
     // A wavelength is a tile: the noise moves a whole number of tiles in a loop, and tiles fit side by side.
     const auto cells = static_cast<float>(shape.detail);
@@ -66,7 +66,7 @@ Number noiseAt(const Workplace& at, const Shape& shape, Turn place, const std::a
 
 } // namespace
 
-Number shapeAt(const Workplace& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
+Number shapeAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
                int acrossCount) {
     switch (shape.kind) {
     case ShapeKind::sine:
@@ -102,9 +102,12 @@ std::array<double, 2> shapeRange(const Shape& shape) {
         const auto range = curveRange(centred(shape.curve));
         return {static_cast<double>(range[0]), static_cast<double>(range[1])};
     }
-    default:
-        return {-1.0, 1.0};
+    case ShapeKind::sine:
+    case ShapeKind::triangle:
+    case ShapeKind::noise:
+        break;
     }
+    return {-1.0, 1.0};
 }
 
 } // namespace ripple::motion

@@ -29,9 +29,19 @@ float folded(Op op, float a, float b) {
         return -a;
     case Op::absolute:
         return std::abs(a);
-    default:
-        return std::sqrt(a);
+    // clang-format off
+    case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
+    case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
+    case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::constant: case Op::constant3: case Op::root: case Op::smooth: case Op::select:
+    case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
+    case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3:
+    case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3:
+    case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf: case Op::slopeOf:
+        // clang-format on
+        break;
     }
+    return std::sqrt(a);
 }
 
 /// But for rounding. The same for numbers of another size, so that code is the same for them.
@@ -316,9 +326,18 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         }
         return false;
     }
-    default:
-        return false;
+    // clang-format off
+    case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
+    case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
+    case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::constant: case Op::constant3: case Op::least: case Op::most: case Op::root: case Op::smooth:
+    case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
+    case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:
+    case Op::slopeOf:
+        // clang-format on
+        break;
     }
+    return false;
 }
 
 } // namespace ripple::motion

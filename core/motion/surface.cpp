@@ -7,7 +7,7 @@ namespace ripple::motion {
 namespace {
 
 bool isSame(const Jacobian& j) {
-    return std::all_of(j.begin(), j.end(), &Workplace::isNothing);
+    return std::all_of(j.begin(), j.end(), &BuildContext::isNothing);
 }
 
 glm::vec3 axis(int c) {
@@ -18,19 +18,19 @@ glm::vec3 axis(int c) {
 
 } // namespace
 
-Surface::Surface(const Workplace& at) : at_(at), turned_(at.rest()), facing_(at.restNormal()) {}
+Surface::Surface(const BuildContext& at) : at_(at), deformed_(at.rest()), facing_(at.restNormal()) {}
 
-void Surface::turn(const Turned& turned) {
-    const std::size_t before = turns_.size();
-    facing_ = turned.normal(facing_, [&](Vec3 rest) { return carry(rest, before); });
-    turned_ = turned.position;
-    turns_.push_back(turned);
+void Surface::deform(const DeformStep& step) {
+    const std::size_t before = steps_.size();
+    facing_ = step.normal(facing_, [&](Vec3 rest) { return carry(rest, before); });
+    deformed_ = step.position;
+    steps_.push_back(step);
 }
 
-Vec3 Surface::carry(Vec3 rest, std::size_t turns) const {
+Vec3 Surface::carry(Vec3 rest, std::size_t steps) const {
     Vec3 tangent = rest;
-    for (std::size_t i = 0; i < turns; ++i) {
-        tangent = turns_[i].tangent(tangent, rest);
+    for (std::size_t i = 0; i < steps; ++i) {
+        tangent = steps_[i].tangent(tangent, rest);
     }
     return tangent;
 }
@@ -46,42 +46,42 @@ void Surface::add(Vec3 way, Number size) {
 }
 
 Vec3 Surface::position() const {
-    Vec3 sum = turned_;
+    Vec3 sum = deformed_;
     for (const Push& push : pushes_) {
         sum = sum + push.way * push.size;
     }
     return sum;
 }
 
-Vec3 Surface::normalOfTurned() const {
-    return turns_.empty() ? at_.restNormal() : unit(facing_);
+Vec3 Surface::normalOfDeformed() const {
+    return steps_.empty() ? at_.restNormal() : unit(facing_);
 }
 
 Derivation Surface::derivation() const {
     Derivation derivation = at_.derivation();
-    if (!turns_.empty()) {
-        derivation.say(turned_, {carry(at_.constant(axis(0)), turns_.size()),
-                                 carry(at_.constant(axis(1)), turns_.size()),
-                                 carry(at_.constant(axis(2)), turns_.size())});
+    if (!steps_.empty()) {
+        derivation.setDerivative(deformed_, {carry(at_.constant(axis(0)), steps_.size()),
+                                             carry(at_.constant(axis(1)), steps_.size()),
+                                             carry(at_.constant(axis(2)), steps_.size())});
     }
     return derivation;
 }
 
 Vec3 Surface::normal() const {
     if (pushes_.empty()) {
-        return normalOfTurned();
+        return normalOfDeformed();
     }
     Derivation by = derivation();
     const bool same =
         std::all_of(pushes_.begin(), pushes_.end(), [&](const Push& p) { return isSame(by.of(p.way)); });
     // One or two cross products, or nine numbers and three of them.
-    const std::size_t most = turns_.empty() ? 1 : 2;
+    const std::size_t most = steps_.empty() ? 1 : 2;
     return unit(same && pushes_.size() <= most ? crossedPushes(by) : crossedColumns(by));
 }
 
 Vec3 Surface::crossedPushes(Derivation& by) const {
     const Vec3 normal = at_.restNormal();
-    if (turns_.empty()) {
+    if (steps_.empty()) {
         // way × (n × g), multiplied out
         const Push& push = pushes_.front();
         const Vec3 g = by.of(push.size);
@@ -90,7 +90,7 @@ Vec3 Surface::crossedPushes(Derivation& by) const {
     Vec3 sum = facing_;
     for (std::size_t i = 0; i < pushes_.size(); ++i) {
         const Vec3 across = cross(normal, by.of(pushes_[i].size));
-        Vec3 carried = carry(across, turns_.size());
+        Vec3 carried = carry(across, steps_.size());
         for (std::size_t k = 0; k < i; ++k) {
             carried = carried + pushes_[k].way * dot(by.of(pushes_[k].size), across);
         }
@@ -102,7 +102,7 @@ Vec3 Surface::crossedPushes(Derivation& by) const {
 Vec3 Surface::crossedColumns(Derivation& by) const {
     Jacobian columns;
     for (std::size_t c = 0; c < 3; ++c) {
-        Vec3 column = carry(at_.constant(axis(static_cast<int>(c))), turns_.size());
+        Vec3 column = carry(at_.constant(axis(static_cast<int>(c))), steps_.size());
         std::array<Number, 3> steady{at_.constant(0.0), at_.constant(0.0), at_.constant(0.0)};
         for (const Push& push : pushes_) {
             const Number slope = component(by.of(push.size), static_cast<int>(c));

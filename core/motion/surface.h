@@ -11,7 +11,7 @@
 namespace ripple::motion {
 
 /// What a bend or a twist does to points of a surface, to tangents and to normals.
-struct Turned {
+struct DeformStep {
     Vec3 position;
     /// Where a tangent goes that was `tangent` before it and `rest` at rest: J · rest.
     std::function<Vec3(Vec3 tangent, Vec3 rest)> tangent;
@@ -19,8 +19,8 @@ struct Turned {
     /// where they were before it.
     std::function<Vec3(Vec3 normal, const std::function<Vec3(Vec3)>& carry)> normal;
 };
-Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position);
-Turned twisted(const Workplace& at, const VoiceBuild& build, Vec3 position);
+DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position);
+DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 position);
 
 /// Bends and twists in their order, then everything that is added. The normal goes along with each step in
 /// closed form instead of through a general Jacobian, which makes a third of the operations.
@@ -30,32 +30,32 @@ Turned twisted(const Workplace& at, const VoiceBuild& build, Vec3 position);
 ///     cofactor(J + way ⊗ g) · n = cofactor(J) · n + way × J · (n × g)
 class Surface {
 public:
-    explicit Surface(const Workplace& at);
+    explicit Surface(const BuildContext& at);
 
-    void turn(const Turned& turned);
-    /// After all turns.
+    void deform(const DeformStep& step);
+    /// After all deform steps.
     void add(Vec3 way, Number size);
 
     Vec3 position() const;
     Vec3 normal() const; ///< unit length
     /// Unit length: what pushes along the normal follow.
-    Vec3 normalOfTurned() const;
+    Vec3 normalOfDeformed() const;
 
 private:
     struct Push {
         Vec3 way;
         Number size;
     };
-    Vec3 carry(Vec3 rest, std::size_t turns) const;
+    Vec3 carry(Vec3 rest, std::size_t steps) const;
     Vec3 crossedPushes(Derivation& derivation) const;
     Vec3 crossedColumns(Derivation& derivation) const;
     Derivation derivation() const;
 
-    const Workplace& at_;
-    std::vector<Turned> turns_;
+    const BuildContext& at_;
+    std::vector<DeformStep> steps_;
     std::vector<Push> pushes_;
-    Vec3 turned_; ///< position after the turns
-    Vec3 facing_; ///< normal after them, not of unit length
+    Vec3 deformed_; ///< position after the steps
+    Vec3 facing_;   ///< normal after them, not of unit length
 };
 
 } // namespace ripple::motion

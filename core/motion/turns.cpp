@@ -18,11 +18,11 @@ constexpr float kTau = 6.28318530717958647692f;
 struct Frame {
     std::array<glm::vec3, 3> axes;
 
-    std::array<Number, 3> parts(const Workplace& at, Vec3 v) const {
+    std::array<Number, 3> parts(const BuildContext& at, Vec3 v) const {
         return {dot(v, at.constant(axes[0])), dot(v, at.constant(axes[1])), dot(v, at.constant(axes[2]))};
     }
     /// The vector that has these parts.
-    Vec3 whole(const Workplace& at, const std::array<Number, 3>& parts) const {
+    Vec3 whole(const BuildContext& at, const std::array<Number, 3>& parts) const {
         if (!liesOnAxes()) {
             return at.constant(axes[0]) * parts[0] + at.constant(axes[1]) * parts[1] +
                    at.constant(axes[2]) * parts[2];
@@ -46,12 +46,12 @@ private:
 
 /// How far along its length a bend or twist has come at `t` metres from the pivot: 0 before it, the span
 /// after.
-struct Progress {
+struct SpanPosition {
     Number reached;
     Number beyond; ///< metres past either end
 };
 
-Progress progressOf(Number t, double span) {
+SpanPosition progressOf(Number t, double span) {
     const Number reached = between(t, 0.0f, static_cast<float>(span));
     return {reached, t - reached};
 }
@@ -115,20 +115,20 @@ struct Partials {
     Vec3 rest;
 };
 
-Partials partialsOf(const Workplace& at, Number value, Number first, Number second) {
+Partials partialsOf(const BuildContext& at, Number value, Number first, Number second) {
     Derivation alone(at.graph, Derivation::Vertex::still);
-    alone.say(first, at.constant(glm::vec3(1, 0, 0)));
-    alone.say(second, at.constant(glm::vec3(0, 1, 0)));
+    alone.setDerivative(first, at.constant(glm::vec3(1, 0, 0)));
+    alone.setDerivative(second, at.constant(glm::vec3(0, 1, 0)));
     Derivation around = at.derivation();
-    around.say(first, at.constant(glm::vec3(0.0f)));
-    around.say(second, at.constant(glm::vec3(0.0f)));
+    around.setDerivative(first, at.constant(glm::vec3(0.0f)));
+    around.setDerivative(second, at.constant(glm::vec3(0.0f)));
     const Vec3 by = alone.of(value);
     return {{component(by, 0), component(by, 1)}, around.of(value)};
 }
 
 } // namespace
 
-Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
     const Voice& voice = build.voice;
     const glm::vec3 length = glm::normalize(voice.push.length);
     const glm::vec3 given = glm::normalize(voice.push.direction);
@@ -138,7 +138,7 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     const double wavelength = voice.wavelength.metres(at.model.size);
 
     const auto [hingeward, t, sideways] = frame.parts(at, position - at.constant(voice.push.point));
-    const Progress progress = progressOf(t, span);
+    const SpanPosition progress = progressOf(t, span);
     const Number full = static_cast<float>(voice.degrees / 360.0) * build.mask; // turns, at the span's end
     const bool travels = voice.course.kind == CourseKind::direction;
     const Number still = travels ? full : full * build.shape(build.place);
@@ -154,7 +154,7 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     const Number s = line.s;
     const Number outAlong = line.along + progress.beyond * c - sideways * s;
     const Number outSide = line.aside + progress.beyond * s + sideways * c;
-    Turned turned;
+    DeformStep turned;
     turned.position = frame.whole(at, {hingeward, outAlong, outSide}) + at.constant(voice.push.point);
 
     const Vec3 changes = at.derivation().of(still);
@@ -202,7 +202,7 @@ Turned bent(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     return turned;
 }
 
-Turned twisted(const Workplace& at, const VoiceBuild& build, Vec3 position) {
+DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
     const Voice& voice = build.voice;
     const glm::vec3 axis = glm::normalize(voice.push.direction);
     const auto across = besides(axis);
@@ -217,7 +217,7 @@ Turned twisted(const Workplace& at, const VoiceBuild& build, Vec3 position) {
     const Number s = sine(angle);
     const Number outU = u * c - v * s;
     const Number outV = u * s + v * c;
-    Turned turned;
+    DeformStep turned;
     turned.position = frame.whole(at, {t, outU, outV}) + at.constant(voice.push.point);
 
     // A rotation, and what lies off the axis moves with the angle as that changes.

@@ -12,7 +12,7 @@
 namespace ripple::motion {
 
 /// What voices are built in.
-struct Workplace {
+struct BuildContext {
     Graph& graph;
     const Model& model;
     std::vector<KnownRange>& ranges;
@@ -48,16 +48,16 @@ struct Along {
     std::array<Number, 2> across{};
     int acrossCount = 0;
 };
-Along alongCourse(const Workplace& at, const Course& course);
+Along alongCourse(const BuildContext& at, const Course& course);
 
 /// phase and phase per copy, in turns.
-Number phaseOf(const Workplace& at, const Voice& voice);
+Number phaseOf(const BuildContext& at, const Voice& voice);
 
 /// The shape at a place; `across` in wavelengths.
-Number shapeAt(const Workplace& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
+Number shapeAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
                int acrossCount);
 
-Number maskOf(const Workplace& at, const std::vector<MaskTerm>& terms);
+Number maskOf(const BuildContext& at, const std::vector<MaskTerm>& terms);
 
 /// Everything that a push needs of its voice.
 struct VoiceBuild {
@@ -75,8 +75,8 @@ struct Offset {
     Number size;
 };
 /// `normal` is that of the surface so far.
-std::vector<Offset> offsets(const Workplace& at, const VoiceBuild& build, Vec3 normal);
-Vec3 uvShift(const Workplace& at, const VoiceBuild& build);
-Number alphaLeft(const Workplace& at, const VoiceBuild& build);
+std::vector<Offset> offsets(const BuildContext& at, const VoiceBuild& build, Vec3 normal);
+Vec3 uvShift(const BuildContext& at, const VoiceBuild& build);
+Number alphaLeft(const BuildContext& at, const VoiceBuild& build);
 
 } // namespace ripple::motion

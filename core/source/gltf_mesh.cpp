@@ -22,7 +22,7 @@ constexpr const char* kAgain = "export the file again";
 constexpr std::size_t kMostVertices = 1u << 26;
 constexpr std::size_t kMostJointSets = 16;
 
-struct Reading {
+struct GeometryBuilder {
     const GltfDocument& document;
     SceneGeometry& out;
     std::size_t skippedPrimitives = 0;
@@ -43,11 +43,11 @@ int attribute(const std::map<std::string, int>& attributes, const std::string& n
 }
 
 /// Triangles of a primitive whatever its mode; indices are checked against vertexCount.
-std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Primitive& primitive,
+std::vector<std::uint32_t> triangles(const GeometryBuilder& builder, const tinygltf::Primitive& primitive,
                                      std::size_t vertexCount, const std::string& where) {
     std::vector<std::uint32_t> source;
     if (primitive.indices >= 0) {
-        source = readIntegers(reading.document, primitive.indices, 1);
+        source = readIntegers(builder.document, primitive.indices, 1);
     } else {
         source.resize(vertexCount);
         for (std::size_t i = 0; i < vertexCount; ++i) {
@@ -78,7 +78,7 @@ std::vector<std::uint32_t> triangles(const Reading& reading, const tinygltf::Pri
     return list;
 }
 
-void readWeights(Reading& reading, const tinygltf::Primitive& primitive, ScenePart& part,
+void readWeights(GeometryBuilder& builder, const tinygltf::Primitive& primitive, ScenePart& part,
                  const std::string& where) {
     std::size_t sets = 1;
     while (sets < kMostJointSets && attribute(primitive.attributes, "JOINTS_" + std::to_string(sets)) >= 0) {
@@ -87,13 +87,13 @@ void readWeights(Reading& reading, const tinygltf::Primitive& primitive, ScenePa
     part.weights.influences = 4 * sets;
     part.weights.joints.assign(part.vertexCount * part.weights.influences, 0);
     part.weights.weights.assign(part.vertexCount * part.weights.influences, 0.0f);
-    const std::size_t jointCount = reading.out.skins[static_cast<std::size_t>(part.skin)].joints.size();
+    const std::size_t jointCount = builder.out.skins[static_cast<std::size_t>(part.skin)].joints.size();
     for (std::size_t set = 0; set < sets; ++set) {
         const std::string suffix = std::to_string(set);
         const auto joints =
-            readIntegers(reading.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
+            readIntegers(builder.document, attribute(primitive.attributes, "JOINTS_" + suffix), 4);
         const auto weights =
-            readNumbers(reading.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
+            readNumbers(builder.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
         if (joints.size() != std::size_t{part.vertexCount} * 4 || weights.count != part.vertexCount) {
             base::fail(where, "has another number of skin weights than of vertices", kAgain);
         }
@@ -114,7 +114,7 @@ void readWeights(Reading& reading, const tinygltf::Primitive& primitive, ScenePa
             }
         }
     }
-    reading.repair.add(normaliseWeights(part.weights));
+    builder.repair.add(normaliseWeights(part.weights));
 }
 
 /// The name of a morph target, as exporters keep it in the mesh's extras; empty if they do not.
@@ -128,16 +128,16 @@ std::string targetName(const tinygltf::Mesh& mesh, std::size_t target) {
     return there ? names.Get(static_cast<int>(target)).Get<std::string>() : std::string();
 }
 
-void readMorphs(const Reading& reading, const tinygltf::Mesh& mesh, const tinygltf::Primitive& primitive,
-                ScenePart& part, const std::string& where) {
+void readMorphs(const GeometryBuilder& builder, const tinygltf::Mesh& mesh,
+                const tinygltf::Primitive& primitive, ScenePart& part, const std::string& where) {
     for (const auto& target : primitive.targets) {
         MorphTarget morph;
         morph.name = targetName(mesh, part.morphs.size());
         if (const int a = attribute(target, "POSITION"); a >= 0) {
-            morph.positions = vec3s(readNumbers(reading.document, a, 3));
+            morph.positions = vec3s(readNumbers(builder.document, a, 3));
         }
         if (const int a = attribute(target, "NORMAL"); a >= 0) {
-            morph.normals = vec3s(readNumbers(reading.document, a, 3));
+            morph.normals = vec3s(readNumbers(builder.document, a, 3));
         }
         if ((!morph.positions.empty() && morph.positions.size() != part.vertexCount) ||
             (!morph.normals.empty() && morph.normals.size() != part.vertexCount)) {
@@ -147,15 +147,15 @@ void readMorphs(const Reading& reading, const tinygltf::Mesh& mesh, const tinygl
     }
 }
 
-void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part,
+void readUvSets(GeometryBuilder& builder, const tinygltf::Primitive& primitive, const ScenePart& part,
                 const std::string& where) {
-    auto& sets = reading.out.mesh.uvSets;
+    auto& sets = builder.out.mesh.uvSets;
     for (std::size_t set = 0;; ++set) {
         const int a = attribute(primitive.attributes, "TEXCOORD_" + std::to_string(set));
         if (a < 0) {
             break;
         }
-        const GltfNumbers uv = readNumbers(reading.document, a, 2);
+        const GltfNumbers uv = readNumbers(builder.document, a, 2);
         if (uv.count != part.vertexCount) {
             base::fail(where, "has another number of UVs than of vertices", kAgain);
         }
@@ -169,16 +169,16 @@ void readUvSets(Reading& reading, const tinygltf::Primitive& primitive, const Sc
     }
 }
 
-void readColours(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
+void readColours(GeometryBuilder& builder, const tinygltf::Primitive& primitive, const ScenePart& part) {
     const int a = attribute(primitive.attributes, "COLOR_0");
-    if (a < 0 || static_cast<std::size_t>(a) >= reading.document.model->accessors.size()) {
+    if (a < 0 || static_cast<std::size_t>(a) >= builder.document.model->accessors.size()) {
         return;
     }
     const bool alpha =
-        reading.document.model->accessors[static_cast<std::size_t>(a)].type == TINYGLTF_TYPE_VEC4;
+        builder.document.model->accessors[static_cast<std::size_t>(a)].type == TINYGLTF_TYPE_VEC4;
     const std::size_t width = alpha ? 4 : 3;
-    const GltfNumbers colours = readNumbers(reading.document, a, width);
-    auto& out = reading.out.mesh.colours;
+    const GltfNumbers colours = readNumbers(builder.document, a, width);
+    auto& out = builder.out.mesh.colours;
     out.resize(part.firstVertex, glm::vec4(1.0f));
     for (std::size_t v = 0; v < std::min<std::size_t>(colours.count, part.vertexCount); ++v) {
         const float* c = colours.values.data() + v * width;
@@ -188,12 +188,12 @@ void readColours(Reading& reading, const tinygltf::Primitive& primitive, const S
 
 /// Numbers under names of the file's own, which begin with an underscore (glTF 2.0, section 3.7.2.1). Parts
 /// that lack one have zeros.
-void readStored(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
-    auto& out = reading.out.mesh.stored;
+void readStored(GeometryBuilder& builder, const tinygltf::Primitive& primitive, const ScenePart& part) {
+    auto& out = builder.out.mesh.stored;
     for (const auto& [name, a] : primitive.attributes) {
-        const bool known = a >= 0 && static_cast<std::size_t>(a) < reading.document.model->accessors.size();
+        const bool known = a >= 0 && static_cast<std::size_t>(a) < builder.document.model->accessors.size();
         if (name.size() < 2 || name[0] != '_' || !known ||
-            reading.document.model->accessors[static_cast<std::size_t>(a)].type != TINYGLTF_TYPE_SCALAR) {
+            builder.document.model->accessors[static_cast<std::size_t>(a)].type != TINYGLTF_TYPE_SCALAR) {
             continue;
         }
         const std::string own = name.substr(1);
@@ -202,7 +202,7 @@ void readStored(Reading& reading, const tinygltf::Primitive& primitive, const Sc
         if (stored == out.end()) {
             stored = out.insert(out.end(), mesh::StoredValue{own, {}});
         }
-        const GltfNumbers numbers = readNumbers(reading.document, a, 1);
+        const GltfNumbers numbers = readNumbers(builder.document, a, 1);
         stored->values.resize(part.firstVertex, 0.0f);
         for (std::size_t v = 0; v < std::min<std::size_t>(numbers.count, part.vertexCount); ++v) {
             stored->values.push_back(std::isfinite(numbers.values[v]) ? numbers.values[v] : 0.0f);
@@ -211,13 +211,13 @@ void readStored(Reading& reading, const tinygltf::Primitive& primitive, const Sc
 }
 
 /// Tangents of a part that lie end to end with those of the parts before; else none of all is kept.
-void readTangents(Reading& reading, const tinygltf::Primitive& primitive, const ScenePart& part) {
+void readTangents(GeometryBuilder& builder, const tinygltf::Primitive& primitive, const ScenePart& part) {
     const int a = attribute(primitive.attributes, "TANGENT");
-    auto& out = reading.out.mesh.tangents;
+    auto& out = builder.out.mesh.tangents;
     if (a < 0 || attribute(primitive.attributes, "NORMAL") < 0 || out.size() != part.firstVertex) {
         return;
     }
-    const GltfNumbers tangents = readNumbers(reading.document, a, 4);
+    const GltfNumbers tangents = readNumbers(builder.document, a, 4);
     for (std::size_t v = 0; v < std::min<std::size_t>(tangents.count, part.vertexCount); ++v) {
         const float* t = tangents.values.data() + 4 * v;
         const bool finite = std::isfinite(t[0]) && std::isfinite(t[1]) && std::isfinite(t[2]);
@@ -237,25 +237,25 @@ void requireFinite(std::span<const glm::vec3> values, const std::string& where) 
     }
 }
 
-void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf::Primitive& primitive,
+void readPrimitive(GeometryBuilder& builder, const tinygltf::Mesh& from, const tinygltf::Primitive& primitive,
                    std::size_t nodeIndex, const SceneNode& node, const std::string& where, MeshEntry& entry,
                    bool include) {
     const int mode = primitive.mode < 0 ? TINYGLTF_MODE_TRIANGLES : primitive.mode;
     const int positionAccessor = attribute(primitive.attributes, "POSITION");
     if (mode < TINYGLTF_MODE_TRIANGLES || positionAccessor < 0) {
-        reading.skippedPrimitives += include;
+        builder.skippedPrimitives += include;
         return;
     }
     tinygltf::Primitive whole = primitive;
     whole.mode = mode;
-    const std::vector<glm::vec3> positions = vec3s(readNumbers(reading.document, positionAccessor, 3));
-    const std::vector<std::uint32_t> indices = triangles(reading, whole, positions.size(), where);
+    const std::vector<glm::vec3> positions = vec3s(readNumbers(builder.document, positionAccessor, 3));
+    const std::vector<std::uint32_t> indices = triangles(builder, whole, positions.size(), where);
     entry.vertices += positions.size();
     entry.triangles += indices.size() / 3;
     if (!include || positions.empty()) {
         return;
     }
-    mesh::Mesh& mesh = reading.out.mesh;
+    mesh::Mesh& mesh = builder.out.mesh;
     if (mesh.positions.size() + positions.size() > kMostVertices) {
         base::fail(where, "the meshes have more than " + base::countText(kMostVertices) + " vertices in all",
                    "open one mesh by its name");
@@ -265,31 +265,31 @@ void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf:
     part.node = nodeIndex;
     part.firstVertex = static_cast<std::uint32_t>(mesh.positions.size());
     part.vertexCount = static_cast<std::uint32_t>(positions.size());
-    readUvSets(reading, whole, part, where);
-    readColours(reading, whole, part);
-    readTangents(reading, whole, part);
-    readStored(reading, whole, part);
-    readMorphs(reading, from, whole, part, where);
+    readUvSets(builder, whole, part, where);
+    readColours(builder, whole, part);
+    readTangents(builder, whole, part);
+    readStored(builder, whole, part);
+    readMorphs(builder, from, whole, part, where);
     part.restMorphWeights = node.weights;
     const bool weighted =
         attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
     if (node.skin >= 0 && weighted) {
-        if (static_cast<std::size_t>(node.skin) >= reading.out.skins.size()) {
+        if (static_cast<std::size_t>(node.skin) >= builder.out.skins.size()) {
             base::fail(where, "names skin " + std::to_string(node.skin) + ", which does not exist", kAgain);
         }
         part.skin = node.skin;
-        readWeights(reading, whole, part, where);
+        readWeights(builder, whole, part, where);
     }
     std::vector<glm::vec3> normals(positions.size(), glm::vec3(0.0f));
     const int normalAccessor = attribute(whole.attributes, "NORMAL");
     if (normalAccessor >= 0) {
-        normals = vec3s(readNumbers(reading.document, normalAccessor, 3));
+        normals = vec3s(readNumbers(builder.document, normalAccessor, 3));
         if (normals.size() != positions.size()) {
             base::fail(where, "has another number of normals than of vertices", kAgain);
         }
     } else {
         part.hasNormals = false;
-        reading.out.madeNormals = true;
+        builder.out.madeNormals = true;
     }
     mesh::Part drawn;
     drawn.name = entry.name;
@@ -307,24 +307,24 @@ void readPrimitive(Reading& reading, const tinygltf::Mesh& from, const tinygltf:
     mesh.positions.insert(mesh.positions.end(), positions.begin(), positions.end());
     mesh.normals.insert(mesh.normals.end(), normals.begin(), normals.end());
     mesh.parts.push_back(std::move(drawn));
-    reading.out.parts.push_back(std::move(part));
+    builder.out.parts.push_back(std::move(part));
 }
 
-void reportReading(Reading& reading) {
-    const std::string& file = reading.document.file;
-    auto& findings = reading.out.findings;
-    reportWeights(reading.repair, file, findings);
-    if (reading.out.madeNormals) {
+void reportReading(GeometryBuilder& builder) {
+    const std::string& file = builder.document.file;
+    auto& findings = builder.out.findings;
+    reportWeights(builder.repair, file, findings);
+    if (builder.out.madeNormals) {
         findings.push_back({"normals-made",
                             base::Severity::note,
                             {file, "has parts without normals",
                              "normals are made from the posed triangles, weighted by area and angle"}});
     }
-    if (reading.skippedPrimitives > 0) {
+    if (builder.skippedPrimitives > 0) {
         findings.push_back(
             {"primitives-skipped",
              base::Severity::note,
-             {file, base::plural(reading.skippedPrimitives, "part") + " of points or lines left out",
+             {file, base::plural(builder.skippedPrimitives, "part") + " of points or lines left out",
               "only triangles are baked"}});
     }
 }
@@ -334,7 +334,7 @@ void reportReading(Reading& reading) {
 SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNode> nodes,
                            std::span<const std::string> wanted) {
     SceneGeometry geometry;
-    Reading reading{document, geometry, 0, {}};
+    GeometryBuilder builder{document, geometry, 0, {}};
     geometry.mesh.materials = readGltfMaterials(document, geometry.findings);
     geometry.skins = readSkins(document, nodes);
     const tinygltf::Model& model = *document.model;
@@ -360,7 +360,7 @@ SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNo
         for (std::size_t p = 0; p < from.primitives.size(); ++p) {
             const std::string where =
                 document.file + ": mesh \"" + entry.name + "\", primitive " + std::to_string(p);
-            readPrimitive(reading, from, from.primitives[p], n, withWeights, where, entry, entry.included);
+            readPrimitive(builder, from, from.primitives[p], n, withWeights, where, entry, entry.included);
         }
         geometry.entries.push_back(entry);
     }
@@ -380,7 +380,7 @@ SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNo
     for (mesh::StoredValue& stored : geometry.mesh.stored) {
         stored.values.resize(geometry.mesh.vertexCount(), 0.0f);
     }
-    reportReading(reading);
+    reportReading(builder);
     return geometry;
 }
 

@@ -44,9 +44,10 @@ double numberOf(const std::byte* at, PlyType type, bool swap) {
         return numberAs<std::uint32_t>(at, swap);
     case PlyType::float32:
         return numberAs<float>(at, swap);
-    default:
-        return numberAs<double>(at, swap);
+    case PlyType::float64:
+        break;
     }
+    return numberAs<double>(at, swap);
 }
 
 /// The numbers of a body one after another, text or binary.

@@ -84,9 +84,10 @@ glm::mat3 toYUp(Axis up) {
         return glm::mat3(glm::vec3(0, 1, 0), glm::vec3(-1, 0, 0), glm::vec3(0, 0, 1));
     case Axis::z: // z → y, y → −z
         return glm::mat3(glm::vec3(1, 0, 0), glm::vec3(0, 0, -1), glm::vec3(0, 1, 0));
-    default:
-        return glm::mat3(1.0f);
+    case Axis::y:
+        break;
     }
+    return glm::mat3(1.0f);
 }
 
 std::optional<Axis> axisByName(const std::string& text) {
