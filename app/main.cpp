@@ -1,5 +1,6 @@
 #include "app/window/main_window.h"
 #include "app/window/pictures.h"
+#include "app/jobs/latest_job.h"
 #include "app/look/theme.h"
 #include "app/session/words.h"
 #include "base/interruption.h"
@@ -12,6 +13,9 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <memory>
+
+#include <unistd.h>
 
 int main(int argc, char** argv) {
     ripple::base::tidyUpOnSignals();
@@ -62,7 +66,8 @@ int main(int argc, char** argv) {
                      "curly-ripple: --import-memory takes 0.1 to 1024, --import-seconds 1 to 1000000\n");
         return 2;
     }
-    ripple::app::MainWindow window;
+    auto mainWindow = std::make_unique<ripple::app::MainWindow>();
+    ripple::app::MainWindow& window = *mainWindow;
     window.session().setTrust({parser.isSet(outside), limits});
     if (forPictures) {
         window.resize(1280, 800);
@@ -93,5 +98,15 @@ int main(int argc, char** argv) {
     if (parser.isSet(picture)) {
         return ripple::app::takePicture(window, parser.value(picture)) ? 0 : 1;
     }
-    return QApplication::exec();
+    const int status = QApplication::exec();
+    mainWindow.reset();
+    // Work that was cancelled notices it within a moment. What does not is left behind: nothing of it is half
+    // written, for files and folders are put in their places in one step, and what lies beside them is tidied
+    // at the next start.
+    constexpr int kMoment = 500; // milliseconds
+    if (!ripple::app::LatestJob::waitForAll(kMoment)) {
+        std::fflush(nullptr);
+        ::_exit(status);
+    }
+    return status;
 }

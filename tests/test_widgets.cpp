@@ -24,6 +24,9 @@
 #include <QContextMenuEvent>
 #include <QTimer>
 #include <QTest>
+
+#include <atomic>
+#include <semaphore>
 #include <QWheelEvent>
 
 #include <cmath>
@@ -350,6 +353,30 @@ private Q_SLOTS:
         QTRY_VERIFY(!job.running());
         QTRY_VERIFY(firstStopped);
         QCOMPARE(done, (std::vector<int>{2}));
+    }
+    void nobodyWaitsForWorkThatDoesNotListen() {
+        auto mayEnd = std::make_shared<std::binary_semaphore>(0);
+        auto ended = std::make_shared<std::atomic<bool>>(false);
+        auto told = std::make_shared<std::atomic<int>>(0);
+        auto job = std::make_unique<LatestJob>();
+        job->startTelling<int>(
+            [mayEnd, ended, told](base::Progress&, const LatestJob::Tell& tell) {
+                tell([told] { ++*told; });
+                mayEnd->acquire(); // and does not ask whether it was cancelled
+                tell([told] { ++*told; });
+                *ended = true;
+                return 1;
+            },
+            [told](int) { ++*told; }, [told](base::Problem) { ++*told; });
+        QTRY_COMPARE(told->load(), 1);
+        job.reset(); // this is where a window that closes would hang
+        QVERIFY(!*ended);
+        QVERIFY(!LatestJob::waitForAll(0));
+        mayEnd->release();
+        QVERIFY(LatestJob::waitForAll(60000));
+        QVERIFY(*ended);
+        QTest::qWait(20);
+        QCOMPARE(told->load(), 1); // what it says later reaches nobody
     }
     void jobsFailInWordsAndCancelInSilence() {
         LatestJob job;

@@ -1,5 +1,7 @@
 #include "app/jobs/latest_job.h"
 
+#include <chrono>
+#include <condition_variable>
 #include <utility>
 
 #include <sys/resource.h>
@@ -32,9 +34,28 @@ public:
 
 } // namespace
 
-LatestJob::LatestJob(QObject* parent) : QObject(parent) {
+namespace {
+
+/// Pieces of work that run, of all jobs.
+struct RunningWork {
+    std::mutex mutex;
+    std::condition_variable ended;
+    int count = 0;
+};
+RunningWork& runningWork() {
+    static auto* all = new RunningWork; // never destroyed: work may outlive everything else
+    return *all;
+}
+
+} // namespace
+
+LatestJob::LatestJob(QObject* parent)
+    : QObject(parent),
+      link_(std::make_shared<Link>()),
+      pool_(new QThreadPool) {
+    link_->job = this;
     // Two: a cancelled piece of work may still be ending while the next one begins.
-    pool_.setMaxThreadCount(2);
+    pool_->setMaxThreadCount(2);
     poll_.setInterval(60);
     connect(&poll_, &QTimer::timeout, this, [this] { Q_EMIT progressed(fraction()); });
 }
@@ -43,7 +64,37 @@ LatestJob::~LatestJob() {
     if (progress_) {
         progress_->cancel();
     }
-    pool_.waitForDone();
+    {
+        const std::lock_guard lock(link_->mutex);
+        link_->job = nullptr;
+    }
+    pool_->clear(); // what has not begun
+    if (pool_->activeThreadCount() == 0) {
+        delete pool_;
+    } // else its threads end by themselves; waiting for them would hold up whoever closes a window
+}
+
+bool LatestJob::waitForAll(int milliseconds) {
+    std::unique_lock lock(runningWork().mutex);
+    return runningWork().ended.wait_for(lock, std::chrono::milliseconds(milliseconds),
+                                        [] { return runningWork().count == 0; });
+}
+
+void LatestJob::post(const std::shared_ptr<Link>& link, quint64 generation,
+                     std::function<void(LatestJob&)> what) {
+    const std::lock_guard lock(link->mutex);
+    LatestJob* job = link->job;
+    if (!job) {
+        return;
+    }
+    QMetaObject::invokeMethod( // which goes with the job
+        job,
+        [job, generation, what = std::move(what)] {
+            if (generation == job->generation_) { // else a newer request took its place
+                what(*job);
+            }
+        },
+        Qt::QueuedConnection);
 }
 
 void LatestJob::begin() {
@@ -59,16 +110,20 @@ void LatestJob::begin() {
 
 void LatestJob::launch(std::function<void()> task) {
     static WorkersGiveWay workers;
-    pool_.start([task = std::move(task)] {
+    const auto count = [](int change) {
+        const std::lock_guard lock(runningWork().mutex);
+        runningWork().count += change;
+        runningWork().ended.notify_all();
+    };
+    // Whether it begins or is cleared away before, it is counted as long as it is there.
+    const std::shared_ptr<void> counted((count(1), nullptr), [count](void*) { count(-1); });
+    pool_->start([task = std::move(task), counted] {
         giveWay();
         task();
     });
 }
 
-void LatestJob::finish(quint64 generation, const std::function<void()>& deliver) {
-    if (generation != generation_) {
-        return; // a newer request took its place
-    }
+void LatestJob::finish(const std::function<void()>& deliver) {
     setRunning(false);
     deliver();
 }

@@ -10,6 +10,7 @@
 #include <atomic>
 #include <functional>
 #include <memory>
+#include <mutex>
 #include <optional>
 
 namespace ripple::app {
@@ -20,7 +21,8 @@ class LatestJob : public QObject {
     Q_OBJECT
 public:
     explicit LatestJob(QObject* parent = nullptr);
-    /// Cancels and waits.
+    /// Cancels and does not wait: what runs ends by itself, and its result goes nowhere. So work must hold
+    /// all that it looks at, and never `this` of whoever owns the job.
     ~LatestJob() override;
 
     /// Runs work(progress) in the background, then done(result) or failed(problem) here; neither after a
@@ -28,6 +30,17 @@ public:
     template <typename Result>
     void start(std::function<Result(base::Progress&)> work, std::function<void(Result)> done,
                std::function<void(base::Problem)> failed);
+
+    /// Hands something to the owner's thread while work runs, from any thread: it is done there unless the
+    /// job is of something else by then, or gone.
+    using Tell = std::function<void(std::function<void()>)>;
+    /// The same, for work that tells of its parts.
+    template <typename Result>
+    void startTelling(const std::function<Result(base::Progress&, const Tell&)>& work,
+                      std::function<void(Result)> done, std::function<void(base::Problem)> failed);
+
+    /// Waits until no work of any job runs, or so long. True if none does.
+    static bool waitForAll(int milliseconds);
 
     void cancel();
     /// Makes room for other work, or takes up its own again (base::Progress::hold).
@@ -42,12 +55,21 @@ Q_SIGNALS:
     void cancelled();
 
 private:
+    /// What work knows of the job: null once that is gone.
+    struct Link {
+        std::mutex mutex;
+        LatestJob* job = nullptr;
+    };
+    /// Does it on the job's thread, if there is the job and it is still at this piece of work.
+    static void post(const std::shared_ptr<Link>& link, quint64 generation,
+                     std::function<void(LatestJob&)> what);
     void begin();
     void launch(std::function<void()> task);
-    void finish(quint64 generation, const std::function<void()>& deliver);
+    void finish(const std::function<void()>& deliver);
     void setRunning(bool running);
 
-    QThreadPool pool_;
+    std::shared_ptr<Link> link_;
+    QThreadPool* pool_;
     QTimer poll_;
     std::shared_ptr<base::Progress> progress_;
     std::shared_ptr<std::atomic<double>> fraction_;
@@ -59,13 +81,23 @@ private:
 template <typename Result>
 void LatestJob::start(std::function<Result(base::Progress&)> work, std::function<void(Result)> done,
                       std::function<void(base::Problem)> failed) {
+    startTelling<Result>(
+        [work = std::move(work)](base::Progress& progress, const Tell&) { return work(progress); },
+        std::move(done), std::move(failed));
+}
+
+template <typename Result>
+void LatestJob::startTelling(const std::function<Result(base::Progress&, const Tell&)>& work,
+                             std::function<void(Result)> done, std::function<void(base::Problem)> failed) {
     begin();
-    const quint64 generation = generation_;
-    launch([this, generation, progress = progress_, work = std::move(work), done = std::move(done),
+    launch([link = link_, generation = generation_, progress = progress_, work, done = std::move(done),
             failed = std::move(failed)] {
+        const Tell tell = [&](std::function<void()> what) {
+            post(link, generation, [what = std::move(what)](LatestJob&) { what(); });
+        };
         std::function<void()> deliver;
         try {
-            auto result = std::make_shared<Result>(work(*progress));
+            auto result = std::make_shared<Result>(work(*progress, tell));
             deliver = [done, result] { done(std::move(*result)); };
         } catch (const base::Cancelled&) {
             deliver = [] {};
@@ -74,8 +106,7 @@ void LatestJob::start(std::function<Result(base::Progress&)> work, std::function
         } catch (const std::exception& error) {
             deliver = [failed, problem = base::unexpected(error)] { failed(problem); };
         }
-        QMetaObject::invokeMethod(
-            this, [this, generation, deliver] { finish(generation, deliver); }, Qt::QueuedConnection);
+        post(link, generation, [deliver](LatestJob& job) { job.finish(deliver); });
     });
 }
 

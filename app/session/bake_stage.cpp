@@ -147,19 +147,14 @@ void BakeStage::start(bool asked) {
         // Only the encoding changed.
         held = {result_->plan, result_->frames, result_->probes, result_->motion, result_->seams, result_};
     }
-    const Encoded show = [this, source, recipe](std::shared_ptr<const bake::Baked> baked) {
-        QMetaObject::invokeMethod(
-            this,
-            [this, source, recipe, baked = std::move(baked)] {
-                if (performance_.source() == source && job_.running() && recipe == performance_.recipe()) {
+    job_.startTelling<BakeOutcome>(
+        [this, source, recipe, held, asked](base::Progress& progress, const LatestJob::Tell& tell) {
+            const Encoded show = [&](std::shared_ptr<const bake::Baked> baked) {
+                tell([this, baked = std::move(baked)] { // done only while this is there and at it
                     encoded_ = baked;
                     Q_EMIT encodedChanged();
-                }
-            },
-            Qt::QueuedConnection);
-    };
-    job_.start<BakeOutcome>(
-        [source, recipe, held, asked, show](base::Progress& progress) {
+                });
+            };
             return makeBake(source, recipe, held, asked, show, progress);
         },
         [this, recipe](BakeOutcome outcome) { take(std::move(outcome), recipe); },

@@ -51,22 +51,17 @@ void LadderStage::startIfWanted() {
     recipe_ = recipe;
     result_.reset();
     using Result = std::shared_ptr<const bake::Ladder>;
-    job_.start<Result>(
+    job_.startTelling<Result>(
         [this, source = performance_.source(), state = bake_.result(),
-         recipe](base::Progress& progress) -> Result {
+         recipe](base::Progress& progress, const LatestJob::Tell& tell) -> Result {
             const bake::EarlierPoses known{&state->plan, state->frames.get()};
-            const auto tell = [&](Result part) {
-                QMetaObject::invokeMethod(
-                    this,
-                    [this, source, recipe, part] {
-                        if (performance_.source() == source && recipe_ == recipe && job_.running()) {
-                            result_ = part;
-                            Q_EMIT changed();
-                        }
-                    },
-                    Qt::QueuedConnection);
+            const auto onPart = [&](Result part) {
+                tell([this, part] { // done only while this is there and at it
+                    result_ = part;
+                    Q_EMIT changed();
+                });
             };
-            return bake::climbLadder(*source, recipe, {}, progress, tell, known);
+            return bake::climbLadder(*source, recipe, {}, progress, onPart, known);
         },
         [this](Result ladder) {
             result_ = std::move(ladder);

@@ -27,19 +27,15 @@ void SurveyStage::start() {
     rate_ = document_.recipe.fps;
     using Result = std::shared_ptr<const inspect::Survey>;
     const auto source = performance_.source();
-    job_.start<Result>(
-        [this, source, recipe = performance_.recipe()](base::Progress& progress) -> Result {
+    job_.startTelling<Result>(
+        [this, source, recipe = performance_.recipe()](base::Progress& progress,
+                                                       const LatestJob::Tell& tell) -> Result {
             return inspect::survey(*source, recipe, progress, [&](Result part) {
-                QMetaObject::invokeMethod(
-                    this,
-                    [this, source, part] {
-                        if (performance_.source() == source && job_.running()) {
-                            result_ = part;
-                            observe();
-                            Q_EMIT changed();
-                        }
-                    },
-                    Qt::QueuedConnection);
+                tell([this, part] { // done only while this is there and at it
+                    result_ = part;
+                    observe();
+                    Q_EMIT changed();
+                });
             });
         },
         [this](Result whole) {
