@@ -15,6 +15,7 @@
 
 #include <cmath>
 #include <fstream>
+#include <functional>
 
 using namespace ripple;
 
@@ -103,16 +104,25 @@ class TestLargeWindow : public QObject {
         QTRY_VERIFY_WITH_TIMEOUT(!working(), 240000);
         QTest::qWait(60);
     }
-    /// Of what was done since the last begin(), for the test's report.
-    void stallsLittle(const char* during) {
-        constexpr qint64 kMost = 100;
-        const qint64 gap = stalls_->longest();
-        const qint64 machine = stalls_->ofTheMachine();
-        const double slowness = stalls_->slowness();
-        qInfo("%s: the event loop's longest gap %lld ms, an idle thread's %lld ms, work takes %.2f times as "
-              "long",
-              during, gap, machine, slowness);
-        QVERIFY2(static_cast<double>(gap) <= kMost * slowness + static_cast<double>(machine), during);
+    /// The event loop answers while `act` is done. What the machine does beside it comes and goes: of three
+    /// tries one must show what the loop itself loses.
+    void answersDuring(const char* during, const std::function<void()>& act) {
+        constexpr qint64 kMost = 100; // milliseconds
+        constexpr int kTries = 3;
+        for (int i = 1; i <= kTries; ++i) {
+            stalls_->begin();
+            act();
+            const qint64 gap = stalls_->longest();
+            const qint64 machine = stalls_->ofTheMachine();
+            const double slowness = stalls_->slowness();
+            qInfo("%s: the event loop's longest gap %lld ms, an idle thread's %lld ms, work takes %.2f times "
+                  "as long",
+                  during, gap, machine, slowness);
+            if (static_cast<double>(gap) <= kMost * slowness + static_cast<double>(machine)) {
+                return;
+            }
+        }
+        QFAIL(during);
     }
 
 private Q_SLOTS:
@@ -129,53 +139,54 @@ private Q_SLOTS:
     }
 
     void opens() {
-        stalls_->begin();
-        session().open(folder_.filePath("sail.pc2"));
-        untilAtRest();
-        QVERIFY(session().source());
-        QCOMPARE(session().source()->mesh().vertexCount(), kSide * kSide);
-        stallsLittle("opening");
+        answersDuring("opening", [&] {
+            session().open(folder_.filePath("sail.pc2"));
+            untilAtRest();
+            QVERIFY(session().source());
+            QCOMPARE(session().source()->mesh().vertexCount(), kSide * kSide);
+        });
     }
     void scrubs() {
-        stalls_->begin();
-        for (int i = 0; i < 12; ++i) {
-            session().playhead().setFrame(static_cast<double>(i % kFrames) + 0.5);
-            QTest::qWait(30);
-        }
-        untilAtRest();
-        stallsLittle("scrubbing");
+        answersDuring("scrubbing", [&] {
+            for (int i = 0; i < 12; ++i) {
+                session().playhead().setFrame(static_cast<double>(i % kFrames) + 0.5);
+                QTest::qWait(30);
+            }
+            untilAtRest();
+        });
     }
     void changesBenches() {
-        stalls_->begin();
-        for (const char* bench : {"bake", "move", "ship", "gather", "bake"}) {
-            session().look([&](project::View& view) { view.bench = bench; });
-            QTest::qWait(150);
-        }
-        untilAtRest();
-        stallsLittle("changing benches");
+        answersDuring("changing benches", [&] {
+            for (const char* bench : {"bake", "move", "ship", "gather", "bake"}) {
+                session().look([&](project::View& view) { view.bench = bench; });
+                QTest::qWait(150);
+            }
+            untilAtRest();
+        });
     }
     void changesLooks() {
-        stalls_->begin();
-        for (const char* look : {"uv-grid", "error", "speed", "wire", "lit"}) {
-            session().look([&](project::View& view) { view.look = look; });
-            QTest::qWait(150);
-        }
-        untilAtRest();
-        stallsLittle("changing looks");
+        answersDuring("changing looks", [&] {
+            for (const char* look : {"uv-grid", "error", "speed", "wire", "lit"}) {
+                session().look([&](project::View& view) { view.look = look; });
+                QTest::qWait(150);
+            }
+            untilAtRest();
+        });
     }
     void finishesItsPictureInPieces() {
         app::Stage& stage = *window_->stage();
         const auto goTo = [&](double frame) {
             session().playhead().setFrame(frame);
-            QTRY_VERIFY(!stage.poser().busy() && std::abs(session().playhead().frame() - frame) < 1e-9);
+            const bake::ClipPlan& clip = session().plan()->clips[0];
+            const double seconds = clip.seconds.front() + frame / clip.fps;
+            QTRY_VERIFY(!stage.poser().busy() && std::abs(stage.poser().pose().seconds - seconds) < 1e-6);
         };
         stage.setRest(15);
-        stalls_->begin();
-        goTo(2.0);
-        QTRY_VERIFY_WITH_TIMEOUT(!stage.settling() && !stage.poser().busy(), 120000);
-        QTest::qWait(200);
-        QTRY_VERIFY_WITH_TIMEOUT(!stage.settling(), 120000);
-        stallsLittle("finishing a picture");
+        answersDuring("finishing a picture", [&] {
+            goTo(3.0);
+            goTo(2.0);
+            QTRY_VERIFY_WITH_TIMEOUT(!stage.poser().busy() && stage.showsFinished(), 120000);
+        });
         const QImage inPieces = stage.grab().toImage();
         stage.setRest(-1);
         goTo(1.0);
@@ -184,11 +195,11 @@ private Q_SLOTS:
         QCOMPARE(tests::difference(stage.picture(), inPieces), 0.0); // drawn at once
     }
     void playsAScore() {
-        stalls_->begin();
-        session().edit("Add a voice", [](project::Document& d) { d.score.voices.emplace_back(); });
-        untilAtRest();
-        QVERIFY(session().performance());
-        stallsLittle("adding a voice");
+        answersDuring("adding a voice", [&] {
+            session().edit("Add a voice", [](project::Document& d) { d.score.voices.emplace_back(); });
+            untilAtRest();
+            QVERIFY(session().performance());
+        });
     }
 };
 

@@ -9,13 +9,6 @@
 
 namespace ripple::app {
 
-const std::array<BenchRow, 5> kBenches = {
-    {{"gather", QT_TRANSLATE_NOOP("Findings", "Gather"), Curtain::compared},
-     {"bake", QT_TRANSLATE_NOOP("Findings", "Bake"), Curtain::decoded},
-     {"move", QT_TRANSLATE_NOOP("Findings", "Move"), Curtain::none, true},
-     {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter")},
-     {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), Curtain::decoded}}};
-
 const BenchRow& benchOf(const project::View& view) {
     return kBenches[static_cast<std::size_t>(benchIndex(view.bench))];
 }
@@ -104,12 +97,24 @@ BenchState shipState(Session& session) {
     return {Lamp::untouched, Findings::tr("nothing\nwritten")};
 }
 
+BenchState scatterState(Session&) {
+    return {Lamp::untouched, Findings::tr("not part of\nthis version")};
+}
+
 } // namespace
 
-std::array<BenchState, 5> benchStates(Session& session) {
-    std::array<BenchState, 5> states = {
-        gatherState(session), bakeState(session), moveState(session),
-        BenchState{Lamp::untouched, Findings::tr("not part of\nthis version")}, shipState(session)};
+const std::array<BenchRow, kBenchCount> kBenches = {
+    {{"gather", QT_TRANSLATE_NOOP("Findings", "Gather"), &gatherState, Curtain::compared},
+     {"bake", QT_TRANSLATE_NOOP("Findings", "Bake"), &bakeState, Curtain::decoded},
+     {"move", QT_TRANSLATE_NOOP("Findings", "Move"), &moveState, Curtain::none, true},
+     {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter"), &scatterState},
+     {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), &shipState, Curtain::decoded}}};
+
+std::array<BenchState, kBenchCount> benchStates(Session& session) {
+    std::array<BenchState, kBenchCount> states;
+    for (std::size_t b = 0; b < kBenches.size(); ++b) {
+        states[b] = kBenches[b].state(session);
+    }
     for (const OpenFinding& finding : openFindings(session)) {
         BenchState& state = states[static_cast<std::size_t>(benchIndex(finding.bench.toStdString()))];
         if (state.lamp == Lamp::fine && finding.lamp == Lamp::look) {

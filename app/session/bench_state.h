@@ -25,28 +25,31 @@ enum class Curtain {
     compared ///< two frames of the source
 };
 
-/// The benches in the order of work: what the rest of the window needs to know of each.
-struct BenchRow {
-    const char* id; ///< what a project's view names
-    const char* name;
-    Curtain curtain = Curtain::none;
-    /// The score is worked on here: the dial, which is larger, shows its rings; the model has its handles and
-    /// is drawn by its code; looks show its voices.
-    bool voices = false;
-};
-extern const std::array<BenchRow, 5> kBenches;
-/// The one that a view names; the first if there is no such.
-const BenchRow& benchOf(const project::View& view);
-int benchIndex(const std::string& id);
-/// As it is shown.
-QString benchName(std::size_t index);
-
 /// One bench's stop on the rail.
 struct BenchState {
     Lamp lamp = Lamp::untouched;
     QString line; ///< "4 225 vertices\n120 frames"
     bool operator==(const BenchState&) const = default;
 };
+
+/// The benches in the order of work: what the rest of the window needs to know of each.
+struct BenchRow {
+    const char* id; ///< what a project's view names
+    const char* name;
+    /// What the rail says of it, but for what is found open.
+    BenchState (*state)(Session& session);
+    Curtain curtain = Curtain::none;
+    /// The score is worked on here: the dial, which is larger, shows its rings; the model has its handles and
+    /// is drawn by its code; looks show its voices.
+    bool voices = false;
+};
+constexpr std::size_t kBenchCount = 5;
+extern const std::array<BenchRow, kBenchCount> kBenches;
+/// The one that a view names; the first if there is no such.
+const BenchRow& benchOf(const project::View& view);
+int benchIndex(const std::string& id);
+/// As it is shown.
+QString benchName(std::size_t index);
 
 /// Something to press.
 struct OpenFix {
@@ -66,6 +69,6 @@ struct OpenFinding {
 
 /// All that is open in the session, worst first.
 std::vector<OpenFinding> openFindings(Session& session);
-std::array<BenchState, 5> benchStates(Session& session);
+std::array<BenchState, kBenchCount> benchStates(Session& session);
 
 } // namespace ripple::app

@@ -40,10 +40,10 @@ QString ofSource(const std::string& words) {
                                           : sentence(words, false);
 }
 
-OpenFinding fromProblem(const QString& bench, const base::Problem& problem) {
+OpenFinding fromProblem(const QString& bench, const base::Problem& problem, const QString& title = {}) {
     return {Lamp::broken,
             bench,
-            bench == "gather" ? ofSource(problem.what) : sentence(problem.what, false),
+            title.isEmpty() ? sentence(problem.what, false) : title,
             text(problem.where) + ": " + withoutOptions(problem.fix) + ".",
             {},
             {}};
@@ -315,7 +315,8 @@ void addTrustFixes(Session& session, const std::string& words, std::vector<OpenF
 std::vector<OpenFinding> openFindings(Session& session) {
     std::vector<OpenFinding> all;
     if (session.sourceProblem()) {
-        all.push_back(fromProblem("gather", *session.sourceProblem()));
+        all.push_back(
+            fromProblem("gather", *session.sourceProblem(), ofSource(session.sourceProblem()->what)));
         addTrustFixes(session, session.sourceProblem()->fix, all.back().fixes);
     }
     if (session.source()) {

@@ -74,6 +74,13 @@ void SceneRenderer::uploadFrames(const SceneView& view) {
     if (set.kind->approximates || clip >= set.clips.size()) {
         return;
     }
+    if (many_) { // they play anything
+        if (std::ranges::find(uploaded_, false) != uploaded_.end()) {
+            uploadRows(0, bake::kLargestTexture);
+            uploaded_.assign(uploaded_.size(), true);
+        }
+        return;
+    }
     const bake::FramePair pair = bake::framePair(set.clips[clip], view.frame);
     for (const std::size_t frame : {pair.first, pair.second}) {
         if (!uploaded_[frame]) {

@@ -17,7 +17,7 @@ constexpr std::size_t kDenseTriangles = 60000;
 } // namespace
 
 bool SceneRenderer::finishesInPieces() const {
-    return software_ && mesh_.triangles() > kDenseTriangles;
+    return software_ && mesh_.triangles() * std::max<std::size_t>(copies_.all().size(), 1) > kDenseTriangles;
 }
 
 void SceneRenderer::prepareTargets(const SceneView& view) {
@@ -88,6 +88,7 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
 void SceneRenderer::beginFinished(const SceneView& view) {
     pieces_.clear();
     addPiece([this, view] {
+        placeCopies(view);
         prepareTargets(view);
         sampled_->bind();
         drawSky(sampled_->size());
@@ -116,6 +117,7 @@ bool SceneRenderer::warmUp(const SceneView& view) {
     if (!finishesInPieces()) {
         return false;
     }
+    placeCopies(view);
     const glm::mat4 light = lightMatrix(view);
     const auto isCold = [this](const void* what) { return what && warm_.insert(what).second; };
     const auto onDraft = [&](const auto& draw) {

@@ -33,7 +33,7 @@ QVector3D rgb(const QColor& c) {
 
 constexpr std::size_t kDenseTriangles = 60000;
 
-enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kFirstBakeUnit = 3 };
+enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kCopiesUnit = 3, kFirstBakeUnit = 4 };
 
 } // namespace
 
@@ -70,6 +70,10 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
                               const Triangles& some) {
     const QOpenGLVertexArrayObject::Binder arrays(mesh_.arraysOf(side));
     mesh_.indicesOf(detail).bind();
+    // A shadow falls into the view from outside, too.
+    const GLsizei copies =
+        detail == Detail::shadow || allCopies_ ? copies_.bindAll(kCopiesUnit) : copies_.bindSeen(kCopiesUnit);
+    program.setUniformValue("u_copies", kCopiesUnit);
     std::size_t before = 0;
     for (const DrawnPart& part : mesh_.parts()) {
         const DrawnPart::Run& run = part.runs[static_cast<std::size_t>(detail)];
@@ -90,8 +94,8 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
             part.twoSided ? glDisable(GL_CULL_FACE) : glEnable(GL_CULL_FACE);
         }
         const std::size_t offset = (run.first + 3 * first) * sizeof(std::uint32_t);
-        glDrawElements(GL_TRIANGLES, static_cast<GLsizei>(3 * (last - first)), GL_UNSIGNED_INT,
-                       reinterpret_cast<const void*>(offset));
+        glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(3 * (last - first)), GL_UNSIGNED_INT,
+                                reinterpret_cast<const void*>(offset), copies);
     }
     glDisable(GL_CULL_FACE);
 }
@@ -142,10 +146,12 @@ void SceneRenderer::drawShadowInto(ShadowMap& map, const SceneView& view, const 
         depth->setUniformValue("u_light", toQt(light));
         depth->setUniformValue("u_base", kBaseUnit);
         if (side == Side::scored) {
-            setScoredUniforms(*depth, view);
+            setScoredUniforms(*depth);
         }
         const bool coarse = &map == &draftShadow_ && mesh_.hasCoarse();
+        allCopies_ = true;
         drawParts(*depth, side, coarse ? Detail::shadow : Detail::whole, true, some);
+        allCopies_ = false;
     }
     glDisable(GL_POLYGON_OFFSET_FILL);
     glBindFramebuffer(GL_FRAMEBUFFER, static_cast<GLuint>(before));
@@ -192,8 +198,6 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
 void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
     glActiveTexture(GL_TEXTURE0 + kFirstBakeUnit); // what is bound for others stays
     uploadFrames(view);
-    program.setUniformValue("u_clip", view.clip);
-    program.setUniformValue("u_frame", view.frame);
     for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
         const int unit = kFirstBakeUnit + static_cast<int>(t);
         program.setUniformValue(("u_" + bakeSamplers_[t]).c_str(), unit);
@@ -227,7 +231,7 @@ void SceneRenderer::drawSurface(const SceneView& view, const glm::mat4& light, S
     if (side == Side::decoded) {
         setDecodedUniforms(program, view);
     } else if (side == Side::scored) {
-        setScoredUniforms(program, view);
+        setScoredUniforms(program);
     }
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
@@ -249,7 +253,7 @@ void SceneRenderer::drawWire(const SceneView& view, Side side, const Triangles& 
     if (side == Side::decoded) {
         setDecodedUniforms(flat, view);
     } else if (side == Side::scored) {
-        setScoredUniforms(flat, view);
+        setScoredUniforms(flat);
     }
     glEnable(GL_BLEND);
     glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
@@ -277,6 +281,7 @@ bool SceneRenderer::draw(const SceneView& view) {
     }
     drewAnew_ = true;
     pieces_.clear();
+    placeCopies(view);
     if (view.draft) {
         renderDraft(view);
     } else {
@@ -316,6 +321,24 @@ void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
 
 Side SceneRenderer::leftSide(const SceneView& view) const {
     return view.scored && hasScore() ? Side::scored : Side::source;
+}
+
+void SceneRenderer::setCopies(std::vector<DrawnCopy> copies, const mesh::Bounds& one) {
+    outdate();
+    shadowsChanged();
+    many_ = !copies.empty();
+    copies_.set(std::move(copies), one);
+}
+
+void SceneRenderer::placeCopies(const SceneView& view) {
+    if (!many_) {
+        DrawnCopy alone; // as it was made, where it was made
+        alone.clip = view.clip;
+        alone.frame = view.frame;
+        alone.turn = view.turn;
+        copies_.set({alone}, view.bounds);
+    }
+    copies_.cull(view.viewProjection);
 }
 
 void SceneRenderer::beginScene(const SceneView& view) {

@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/look/theme.h"
+#include "app/stage/copies.h"
 #include "app/stage/mesh_on_gpu.h"
 #include "app/stage/scene_shaders.h"
 #include "emit/score_code.h"
@@ -93,6 +94,12 @@ public:
     /// The widest and highest texture; for tests, where the GPU takes any that we write.
     void setLargestTexture(int side) { largestTexture_ = side; }
 
+    /// Draws the model so often, each copy as it says; none: once, as the view says. `one`: what a copy
+    /// covers in its own space in all that it plays. The view's bounds are to hold all.
+    void setCopies(std::vector<DrawnCopy> copies, const mesh::Bounds& one);
+    /// Copies that lay in the view that was drawn last.
+    std::size_t copiesSeen() const { return copies_.seen(); }
+
     /// Begins to draw image(), unless nothing changed since it was drawn last, also where a draft of it would
     /// do. True if image() is a draft now.
     bool draw(const SceneView& view);
@@ -107,6 +114,8 @@ public:
     /// several pictures. Of a dense mesh: does so for one of those that a draft of this view needs; false if
     /// all are ready.
     bool warmUp(const SceneView& view);
+    /// What was drawn last is no draft, and nothing changed since.
+    bool isFinished() const { return drawnView_ && !drawnView_->draft; }
     /// The last draw() did draw.
     bool drewAnew() const { return drewAnew_; }
     /// What was drawn last.
@@ -156,7 +165,7 @@ private:
     QOpenGLShaderProgram* surfaceProgram(Side side, Finish finish);
     QOpenGLShaderProgram* depthProgram(Side side);
     QOpenGLShaderProgram* flatProgram(Side side);
-    void setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view);
+    void setScoredUniforms(QOpenGLShaderProgram& program);
     Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
     GLuint makeTexture(const image::Image& image);
     void uploadRows(std::size_t first, std::size_t count);
@@ -185,6 +194,7 @@ private:
     };
     std::vector<Half> halvesOf(const SceneView& view) const;
     void prepareTargets(const SceneView& view);
+    void placeCopies(const SceneView& view);
     void addPiece(Pieces::Piece piece);
     void addPieces(const SceneView& view, const Half& half);
     void takeFinished(const SceneView& view);
@@ -243,6 +253,9 @@ private:
     std::vector<std::unique_ptr<Decoder>> decoders_; ///< the last few, newest first
     Decoder* decoded_ = nullptr;                     ///< that of the bake; null without one
     MeshOnGpu mesh_;
+    Copies copies_;
+    bool many_ = false;      ///< copies were set
+    bool allCopies_ = false; ///< those outside the view are drawn, too
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
     std::set<const void*> warm_; ///< programs, and targets, that have been drawn with
     Pieces meshPieces_;

@@ -41,6 +41,7 @@ bool SceneRenderer::initialise() {
     shadow_ = makeShadowMap(kShadowSide);
     draftShadow_ = makeShadowMap(kDraftShadowSide);
     mesh_.create();
+    copies_.create();
     noArrays_ = std::make_unique<QOpenGLVertexArrayObject>();
     noArrays_->create();
     return true;
@@ -87,6 +88,7 @@ void SceneRenderer::release() {
     const GLuint targets[] = {shadow_.target, draftShadow_.target};
     glDeleteFramebuffers(2, targets);
     mesh_.destroy();
+    copies_.destroy();
     noArrays_.reset();
     source_ = {};
     for (auto* program : {&sourceFlat_, &sourceDepth_, &sky_, &ground_}) {

@@ -19,12 +19,12 @@ bool isUniform(Op op) {
     return op >= Op::copyId && op <= Op::copyZ;
 }
 
-/// What a copy that stands at the origin hands over.
-std::string plainCopy(Op op) {
-    return op == Op::copyId       ? "0.0"
-           : op == Op::copyScale  ? "1.0"
-           : op == Op::copyOrigin ? "vec3(0.0)"
-                                  : "mat3(1.0)";
+/// What the copy that is drawn hands over.
+std::string ofCopy(Op op) {
+    return op == Op::copyId       ? "own_id()"
+           : op == Op::copyScale  ? "own_scale()"
+           : op == Op::copyOrigin ? "own_origin()"
+                                  : "own_axes()";
 }
 
 /// The numbers of one input for all vertices, `width` to a vertex.
@@ -94,7 +94,7 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
             continue;
         }
         if (isUniform(input.op)) {
-            arguments += plainCopy(input.op) + ", "; // this bench shows one copy, where it was made
+            arguments += ofCopy(input.op) + ", ";
             continue;
         }
         const int slot = static_cast<int>(scoreInputs_.size());
@@ -140,8 +140,7 @@ void SceneRenderer::clearScore() {
     scoreCuts_ = false;
 }
 
-void SceneRenderer::setScoredUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
-    program.setUniformValue("u_turn", view.turn);
+void SceneRenderer::setScoredUniforms(QOpenGLShaderProgram& program) {
     if (!scoreNumbers_.empty()) {
         program.setUniformValueArray(scoreArray_.c_str(), scoreNumbers_.data(),
                                      static_cast<int>(scoreNumbers_.size()), 1);

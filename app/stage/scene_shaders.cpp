@@ -1,5 +1,7 @@
 #include "app/stage/scene_shaders.h"
 
+#include "app/stage/copies.h"
+
 namespace ripple::app {
 
 namespace {
@@ -17,6 +19,7 @@ uniform mat4 u_light;
 )";
 
 const char* const kFinishedOut = R"(out float v_alpha;
+flat out vec3 v_tint;
 out vec3 v_position;
 out vec3 v_normal;
 out vec2 v_uv;
@@ -68,6 +71,7 @@ float form_of(vec3 n, float seen) {
 
 // Drafts are lit at the vertices: dense meshes, which are slow to draw, look nearly the same.
 const char* const kDraftOut = R"(out float v_alpha;
+flat out vec3 v_tint;
 out vec2 v_uv;
 out vec3 v_light;
 out vec3 v_sheen;
@@ -119,9 +123,13 @@ namespace {
 
 std::string vertexShader(Finish finish, const std::string& before, const std::string& pose) {
     const bool draft = finish == Finish::draft;
-    return std::string(kVertexHead) + (draft ? std::string(kDraftOut) + kLight : std::string(kFinishedOut)) +
-           before + "void main() {\n    vec2 pose_uv = a_uv;\n    float pose_alpha = 1.0;\n" + pose +
-           (draft ? kDraftTail : kFinishedTail);
+    return std::string(kVertexHead) + Copies::glsl() +
+           (draft ? std::string(kDraftOut) + kLight : std::string(kFinishedOut)) + before +
+           "void main() {\n    vec2 pose_uv = a_uv;\n    float pose_alpha = 1.0;\n" + pose +
+           R"(    pose_position = own_origin() + own_scale() * own_rotated(pose_position);
+    pose_normal = own_rotated(pose_normal);
+    v_tint = own_tint();
+)" + (draft ? kDraftTail : kFinishedTail);
 }
 
 } // namespace
@@ -139,11 +147,15 @@ std::string decodedVertexShader(Finish finish, const std::string& reader, const 
         before += "uniform sampler2D u_" + sampler + ";\n";
         arguments += "u_" + sampler + ", ";
     }
-    before += "uniform int u_clip;\nuniform float u_frame;\n";
     arguments += "a_lookup, a_position, a_normal, ";
     arguments += pivot ? "a_pivot, " : "";
-    return vertexShader(finish, before,
-                        "    " + id + "_pose pose = " + id + "_at_frame(" + arguments + R"(u_clip, u_frame);
+    const std::string at = id + "_at_frame(" + arguments;
+    return vertexShader(finish, before, "    " + id + "_pose pose = " + at + R"(own_clip(), own_frame());
+    if (own_fade() < 1.0) {
+        )" + id + "_pose before = " + at + R"(own_clip_before(), own_frame_before());
+        pose.position = mix(before.position, pose.position, own_fade());
+        pose.normal = normalize(mix(before.normal, pose.normal, own_fade()));
+    }
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
 )");
@@ -152,11 +164,11 @@ std::string decodedVertexShader(Finish finish, const std::string& reader, const 
 std::string scoredVertexShader(Finish finish, const std::string& before, const std::string& id,
                                const std::string& arguments, bool shiftsUv, bool cutsOut) {
     return vertexShader(
-        finish, before + "uniform float u_turn;\n",
+        finish, before,
         "    " + id + "_moved moved = " + id + "_at_turn(" + arguments +
-            "u_turn);\n    vec3 pose_position = moved.position;\n    vec3 pose_normal = moved.normal;\n" +
+            "own_turn());\n    vec3 pose_position = moved.position;\n    vec3 pose_normal = moved.normal;\n" +
             (shiftsUv ? "    pose_uv += moved.uv_shift;\n" : "") +
-            (cutsOut ? "    pose_alpha = " + id + "_alpha(" + arguments + "u_turn);\n" : ""));
+            (cutsOut ? "    pose_alpha = " + id + "_alpha(" + arguments + "own_turn());\n" : ""));
 }
 
 namespace {
@@ -181,6 +193,7 @@ vec3 under_wire(vec3 c) { return mix(c, vec3(dot(c, vec3(0.21, 0.72, 0.07))), 0.
 
 const char* const kFinishedSurface = R"(
 in float v_alpha;
+flat in vec3 v_tint;
 in vec3 v_position;
 in vec3 v_normal;
 in vec2 v_uv;
@@ -198,7 +211,7 @@ float lit_part() {
     return sum / 9.0;
 }
 void main() {
-    vec4 base = texture(u_base, v_uv) * u_base_factor;
+    vec4 base = texture(u_base, v_uv) * u_base_factor * vec4(v_tint, 1.0);
     base.a *= v_alpha;
     if (base.a < u_cutoff) discard;
     lit_position = v_position;
@@ -222,6 +235,7 @@ void main() {
 // Without `discard` hidden pixels are left out before they are shaded.
 const char* const kDraftSurface = R"(
 in float v_alpha;
+flat in vec3 v_tint;
 in vec2 v_uv;
 in vec3 v_light;
 in vec3 v_sheen;
@@ -234,7 +248,7 @@ void main() {
         colour = vec4(v_light, 1.0);
         return;
     }
-    vec3 base = u_look == 2 ? texture(u_grid, v_uv).rgb : texture(u_base, v_uv).rgb * u_base_factor.rgb;
+    vec3 base = u_look == 2 ? texture(u_grid, v_uv).rgb : texture(u_base, v_uv).rgb * u_base_factor.rgb * v_tint;
     if (u_look == 1) base = under_wire(base);
     colour = vec4(shown(base * v_light + v_sheen), 1.0);
 }

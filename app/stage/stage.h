@@ -58,6 +58,8 @@ public:
                (settle_.isActive() || finishing_ || pieces_.isActive() || prepareJob_.running() ||
                 shadesJob_.running() || comparedPoser_.busy());
     }
+    /// A finished picture of what there is to see is there.
+    bool showsFinished() const { return !settling() && renderer_.isFinished(); }
     /// What is seen, finished.
     QImage picture();
     /// What can be taken hold of on the model: of the chosen voice, while nothing plays.

@@ -30,7 +30,7 @@ private:
     int stopAt(const QPoint& at) const;
 
     Session& session_;
-    std::array<BenchState, 5> states_;
+    std::array<BenchState, kBenchCount> states_;
     int current_ = -1;
     int hover_ = -1;
 };

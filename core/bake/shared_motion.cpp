@@ -34,7 +34,8 @@ Table differences(const Poses& poses, std::span<const glm::vec3> rest, bool ofNo
     return table;
 }
 
-/// frames × frames inner products, in double precision. Blocks have a fixed width, so that threads do not
+/// frames × frames inner products. In double precision throughout, unlike inspect::gramMatrix(), for the root
+/// of what is lost here is lost of the smallest shapes. Blocks have a fixed width, so that threads do not
 /// matter to the result.
 Eigen::MatrixXd products(const Table& table, const base::Progress& progress) {
     constexpr Eigen::Index kBlock = 4096;

@@ -1,12 +1,16 @@
 #pragma once
 
-#include "code/value.h"
 #include "image/image.h"
 
 #include <span>
 #include <string>
 
 #include <glm/vec3.hpp>
+
+namespace ripple::code {
+class Value;
+struct Module;
+} // namespace ripple::code
 
 namespace ripple::bake {
 

@@ -1,5 +1,7 @@
 #include "bake/store.h"
 
+#include "code/value.h"
+
 #include <array>
 #include <cstdint>
 #include <cmath>

@@ -42,10 +42,14 @@ TextureReader::TextureReader(const TextureSet& textures, std::span<const std::ui
     : textures_(textures),
       columns_(columnOfVertex),
       rest_(rest),
-      unposedNormals_(unposedNormals),
-      decoder_(textures.kind->decoder(*this)) {}
+      unposedNormals_(unposedNormals) {}
 
 TextureReader::~TextureReader() = default;
+
+const PoseDecoder& TextureReader::decoder() const {
+    std::call_once(decoderMade_, [this] { decoder_ = textures_.kind->decoder(*this); });
+    return *decoder_;
+}
 
 bool TextureReader::holdsVertices() const {
     return textures_.kind->holdsVertices;
@@ -137,7 +141,7 @@ void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions,
 
 void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::vec3> positions,
                        std::span<glm::vec3> normals) const {
-    decoder_->blend(neededPair(clip, clipFrame), positions, normals);
+    decoder().blend(neededPair(clip, clipFrame), positions, normals);
 }
 
 void TextureReader::spread(std::span<glm::vec3> values) const {

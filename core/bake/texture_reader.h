@@ -6,6 +6,7 @@
 #include <array>
 #include <cstdint>
 #include <memory>
+#include <mutex>
 #include <span>
 #include <vector>
 
@@ -18,8 +19,8 @@ namespace ripple::bake {
 class TextureReader {
 public:
     /// All must outlive the reader; columns are numbered by their first vertex. What all frames share (the
-    /// shapes) is decoded here, once. `columnOfVertex`, `rest` and `unposedNormals` have one element per
-    /// vertex.
+    /// shapes) is decoded once, when a pose is asked for. `columnOfVertex`, `rest` and `unposedNormals` have
+    /// one element per vertex.
     TextureReader(const TextureSet& textures, std::span<const std::uint32_t> columnOfVertex,
                   std::span<const glm::vec3> rest, std::span<const glm::vec3> unposedNormals);
     ~TextureReader();
@@ -73,7 +74,9 @@ private:
     std::span<const std::uint32_t> columns_;
     std::span<const glm::vec3> rest_;
     std::span<const glm::vec3> unposedNormals_;
-    std::unique_ptr<PoseDecoder> decoder_;
+    const PoseDecoder& decoder() const;
+    mutable std::once_flag decoderMade_;
+    mutable std::unique_ptr<PoseDecoder> decoder_;
 };
 
 /// Reads poses that lie near each other in time: the stored frames around the last one stay decoded, where

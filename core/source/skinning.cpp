@@ -1,5 +1,7 @@
 #include "source/skinning.h"
 
+#include "base/lanes.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -11,8 +13,7 @@ namespace ripple::source {
 
 namespace {
 
-// Four floats that the compiler keeps in one vector register on every x86-64 and ARM64.
-typedef float Lane __attribute__((vector_size(16)));
+using Lane = base::Lanes;
 
 struct Columns {
     Lane c[4];
@@ -29,10 +30,6 @@ Lane turnedAxes(Lane v) {
     return __builtin_shufflevector(v, v, 1, 2, 0, 3);
 }
 
-Lane splat(float value) {
-    return Lane{value, value, value, value};
-}
-
 void store(Lane value, glm::vec3& target) {
     target = {value[0], value[1], value[2]};
 }
@@ -43,7 +40,7 @@ glm::vec3 unitOr(Lane value, const glm::vec3& otherwise) {
     if (!(length2 > 1e-30f)) {
         return otherwise;
     }
-    const Lane unit = value * splat(1.0f / std::sqrt(length2));
+    const Lane unit = value * base::lanes(1.0f / std::sqrt(length2));
     return {unit[0], unit[1], unit[2]};
 }
 
@@ -59,13 +56,13 @@ std::vector<Columns> columnsOf(std::span<const glm::mat4> palette) {
 
 void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& restNormal, glm::vec3& position,
            glm::vec3& normal) {
-    const Lane p = m.c[0] * splat(restPosition.x) + m.c[1] * splat(restPosition.y) +
-                   m.c[2] * splat(restPosition.z) + m.c[3];
+    const Lane p = m.c[0] * base::lanes(restPosition.x) + m.c[1] * base::lanes(restPosition.y) +
+                   m.c[2] * base::lanes(restPosition.z) + m.c[3];
     store(p, position);
     // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b; their sum x(b×c) + y(c×a) + z(a×b) is the
     // sum of only two products, a×(z·b − y·c) + b×(x·c).
-    const Lane u = m.c[1] * splat(restNormal.z) - m.c[2] * splat(restNormal.y);
-    const Lane w = m.c[2] * splat(restNormal.x);
+    const Lane u = m.c[1] * base::lanes(restNormal.z) - m.c[2] * base::lanes(restNormal.y);
+    const Lane w = m.c[2] * base::lanes(restNormal.x);
     const Lane turned =
         (m.c[0] * turnedAxes(u) - turnedAxes(m.c[0]) * u) + (m.c[1] * turnedAxes(w) - turnedAxes(m.c[1]) * w);
     normal = unitOr(turnedAxes(turned), restNormal);
@@ -82,11 +79,11 @@ void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
     const std::size_t influences = Influences ? Influences : weights.influences;
     for (std::size_t v = 0; v < count; ++v, joint += influences, weight += influences) {
         const Columns& first = palette[joint[0]];
-        Lane w = splat(weight[0]);
+        Lane w = base::lanes(weight[0]);
         Columns blended = {{first.c[0] * w, first.c[1] * w, first.c[2] * w, first.c[3] * w}};
         for (std::size_t i = 1; i < influences; ++i) {
             const Columns& m = palette[joint[i]];
-            w = splat(weight[i]);
+            w = base::lanes(weight[i]);
             blended.c[0] += m.c[0] * w;
             blended.c[1] += m.c[1] * w;
             blended.c[2] += m.c[2] * w;
