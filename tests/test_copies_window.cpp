@@ -11,6 +11,7 @@
 #include <QTest>
 
 #include <glm/gtc/matrix_transform.hpp>
+#include <glm/gtc/quaternion.hpp>
 
 using namespace ripple;
 using namespace ripple::app;
@@ -21,9 +22,8 @@ constexpr int kWidth = 400;
 constexpr int kHeight = 300;
 
 glm::vec3 placed(const DrawnCopy& copy, const glm::vec3& p) {
-    const glm::vec3 axis(copy.rotation);
-    const glm::vec3 t = 2.0f * glm::cross(axis, p);
-    return copy.origin + copy.scale * (p + copy.rotation.w * t + glm::cross(axis, t));
+    const glm::quat rotation(copy.rotation.w, copy.rotation.x, copy.rotation.y, copy.rotation.z);
+    return copy.origin + copy.scale * (rotation * p);
 }
 
 /// The copies as one mesh, made on the processor.

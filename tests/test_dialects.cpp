@@ -205,10 +205,10 @@ private Q_SLOTS:
         code::Module module{"t", {}};
         const Value q = code::named("q", Base::vec4);
         const Value v = code::named("v", Base::vec3);
-        code::turned(module, q, code::turned(module, q, v));
+        code::rotated(module, q, code::rotated(module, q, v));
         QCOMPARE(module.items.size(), std::size_t{1});
-        QCOMPARE(emit::glsl().expression(code::turned(module, q, v).expression()),
-                 std::string("t_turned(q, v)"));
+        QCOMPARE(emit::glsl().expression(code::rotated(module, q, v).expression()),
+                 std::string("t_rotated(q, v)"));
     }
 
     void framesOfTheShaderAreThoseOfTheProcessor_data() {

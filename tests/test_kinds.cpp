@@ -75,7 +75,7 @@ bake::Baked encodeToy(const source::FrameSource& source, const bake::SamplePlan&
 
 class ToyDecoder : public bake::PoseDecoder {
 public:
-    explicit ToyDecoder(const bake::TextureReader& reader) : reader_(reader) {}
+    using PoseDecoder::PoseDecoder;
     void blend(const bake::FramePair& pair, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
         glm::vec3 ways[2];
@@ -86,9 +86,6 @@ public:
         }
         std::copy_n(reader_.unposedNormals().begin(), normals.size(), normals.begin());
     }
-
-private:
-    const bake::TextureReader& reader_;
 };
 
 void addToyCode(bake::ReadingCode& code) {

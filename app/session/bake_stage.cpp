@@ -107,10 +107,7 @@ BakeOutcome makeBake(const std::shared_ptr<const source::FrameSource>& source, c
     return outcome;
 }
 
-BakeStage::BakeStage(const project::Document& document, PerformanceStage& performance)
-    : Computed(&performance),
-      document_(document),
-      performance_(performance) {
+BakeStage::BakeStage(PerformanceStage& performance) : Computed(&performance), performance_(performance) {
     connect(&job_, &LatestJob::cancelled, this, [this] {
         encoded_ = encodedOf(result_); // numbers and picture go together again
         Q_EMIT encodedChanged();

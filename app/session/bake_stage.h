@@ -51,7 +51,7 @@ BakeOutcome makeBake(const std::shared_ptr<const source::FrameSource>& source, c
 class BakeStage : public Computed {
     Q_OBJECT
 public:
-    BakeStage(const project::Document& document, PerformanceStage& performance);
+    explicit BakeStage(PerformanceStage& performance);
 
     std::shared_ptr<const BakeState> result() const { return result_; }
     /// What is encoded; for a moment of another store, until its error is known, newer than result().
@@ -79,7 +79,6 @@ protected:
 private:
     void take(BakeOutcome outcome, const bake::Recipe& recipe);
 
-    const project::Document& document_;
     PerformanceStage& performance_;
     std::shared_ptr<const BakeState> result_;
     std::shared_ptr<const bake::Baked> encoded_;

@@ -1,7 +1,5 @@
 #include "app/session/performance_stage.h"
 
-#include <algorithm>
-
 namespace ripple::app {
 
 namespace {
@@ -28,13 +26,9 @@ bake::Recipe PerformanceStage::recipe() const {
     return own ? document_.recipe : fittingRecipe(document_.recipe, moved_.source.get());
 }
 
-bool PerformanceStage::isOf(const project::Document& document) const {
-    return moved_.by.score == document.score && moved_.by.scoreOnTop == document.scoreOnTop;
-}
-
 bool PerformanceStage::takeOpened() {
     moved_ = source_.result()->moved;
-    return isOf(document_);
+    return moved_.score == document_.score && moved_.scoreOnTop == document_.scoreOnTop;
 }
 
 void PerformanceStage::play() {
@@ -43,16 +37,8 @@ void PerformanceStage::play() {
         return;
     }
     const auto opened = source_.result()->source;
-    // A score alone closes whatever it is: with the same clip its frames are the same.
-    const bool alone = moved_.performance && !document_.score.voices.empty() && !document_.scoreOnTop &&
-                       !moved_.by.scoreOnTop && moved_.plan;
-    const auto work = [opened, document = document_, before = moved_.performance,
-                       plan = alone ? moved_.plan : std::nullopt, was = moved_.source] {
-        Moved moved = playDocument(opened, document, before.get(), plan ? &*plan : nullptr);
-        if (plan && !std::ranges::equal(was->clips(), moved.source->clips())) {
-            moved = playDocument(opened, document, before.get(), nullptr);
-        }
-        return moved;
+    const auto work = [opened, document = document_, before = moved_] {
+        return playDocument(opened, document, before);
     };
     if (opened->mesh().vertexCount() <= kPlayedAtOnce && document_.recipe.thin == 0.0) {
         playJob_.cancel();

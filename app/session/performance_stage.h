@@ -19,6 +19,9 @@ public:
     /// Null while nothing is open.
     std::shared_ptr<const source::FrameSource> source() const { return moved_.source; }
     std::shared_ptr<const motion::Performance> performance() const { return moved_.performance; }
+    /// The score that moves it: for a moment an earlier one than the document's, while that is being played.
+    const motion::Score& score() const { return moved_.score; }
+    bool scoreOnTop() const { return moved_.scoreOnTop; }
     const std::optional<base::Problem>& problem() const { return moved_.problem; }
     const bake::SamplePlan* plan() const { return moved_.plan ? &*moved_.plan : nullptr; }
     /// A bake has made the plan of another recipe.
@@ -54,7 +57,6 @@ protected:
 
 private:
     void take(Moved moved);
-    bool isOf(const project::Document& document) const;
     void measureDensities();
     void measureBounds();
     void measureFolds();

@@ -139,9 +139,8 @@ public:
     LatestJob& surveyJob() { return survey_.job(); }
     LatestJob& bakeJob() { return bake_.job(); }
     LatestJob& shipJob() { return shipment_.job(); }
-    double assetSize() const {
-        return source_.result() ? source_.result()->size : 0.0;
-    } ///< metres, bake::assetSize of what is open; 0 before
+    /// Metres, bake::assetSize of what is open; 0 before.
+    double assetSize() const { return source_.result() ? source_.result()->size : 0.0; }
     /// The document's tolerance for what is open: metres.
     double tolerance() const;
     /// The bake's maximum error is over the tolerance.
@@ -210,10 +209,9 @@ private:
     friend class DocumentEdit;
     void apply(const project::Document& document);
     void connectStages();
-    /// All stages below the source have nothing; nor is anything marked on it.
+    /// Nothing is marked or picked any more, and nothing plays.
     void forgetLooks();
     void takeSource(bool again, const QStringList& changes);
-    void takeScore();
     void startBake(bool asked);
     void takePlan();
 
@@ -241,7 +239,7 @@ private:
     SourceStage source_{document_};
     PerformanceStage performance_{document_, source_};
     SurveyStage survey_{document_, source_, performance_};
-    BakeStage bake_{document_, performance_};
+    BakeStage bake_{performance_};
     LadderStage ladder_{performance_, bake_};
     ShipStage shipment_{document_, performance_, bake_};
 };

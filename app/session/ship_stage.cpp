@@ -53,8 +53,8 @@ void ShipStage::documentChanged() {
 
 bundle::Origin ShipStage::origin() const {
     return {document_.source.reading,
-            performance_.performance() ? std::make_shared<motion::Score>(document_.score) : nullptr,
-            document_.scoreOnTop};
+            performance_.performance() ? std::make_shared<motion::Score>(performance_.score()) : nullptr,
+            performance_.scoreOnTop()};
 }
 
 void ShipStage::size() {
@@ -107,13 +107,16 @@ void ShipStage::write() {
     using Report = std::shared_ptr<const bundle::CheckReport>;
     problem_.reset();
     changedSinceWritten_ = false;
+    project::Document before = document_; // as it is written
+    before.score = performance_.score();
+    before.scoreOnTop = performance_.scoreOnTop();
     writeJob_.start<Report>(
         [source = performance_.source(), recipe = document_.recipe, made = origin(),
          path = pathBytes(to)](base::Progress& progress) -> Report {
             bundle::writeBundle(*source, recipe, made, path, progress);
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },
-        [this, before = document_](Report report) {
+        [this, before = std::move(before)](Report report) {
             // What was chosen since is not what was written.
             const bool same = before.source == document_.source && before.recipe == document_.recipe &&
                               before.score == document_.score && before.scoreOnTop == document_.scoreOnTop &&

@@ -38,7 +38,7 @@ OpenedSource openSource(const project::Document& document, const source::Trust& 
     opened.reading = choice.reading;
     opened.facts = inspect::meshFacts(opened.source->mesh());
     opened.size = bake::assetSize(opened.source->mesh());
-    opened.moved = playDocument(opened.source, document, nullptr, nullptr);
+    opened.moved = playDocument(opened.source, document, {});
     return opened;
 }
 
@@ -63,15 +63,15 @@ bake::Recipe fittingRecipe(const bake::Recipe& recipe, const source::FrameSource
 }
 
 Moved playDocument(const std::shared_ptr<const source::FrameSource>& opened,
-                   const project::Document& document, const motion::Performance* before,
-                   const bake::SamplePlan* samePlan) {
+                   const project::Document& document, const Moved& before) {
     Moved moved;
-    moved.by = document;
+    moved.score = document.score;
+    moved.scoreOnTop = document.scoreOnTop;
     moved.source = opened;
     if (!document.score.voices.empty()) {
         try {
-            moved.performance =
-                std::make_shared<const motion::Performance>(document.score, opened->mesh(), before);
+            moved.performance = std::make_shared<const motion::Performance>(document.score, opened->mesh(),
+                                                                            before.performance.get());
             moved.source = motion::playScore(opened, document.score, moved.performance,
                                              document.scoreOnTop ? motion::Play::onTop : motion::Play::alone);
         } catch (const base::Failure& failure) {
@@ -79,10 +79,15 @@ Moved playDocument(const std::shared_ptr<const source::FrameSource>& opened,
             moved.problem = failure.problem();
         }
     }
+    // A score alone closes whatever it is: with the same clip its frames are the same.
+    const bool alone = moved.performance && before.performance && !moved.scoreOnTop && !before.scoreOnTop;
+    if (alone && before.plan && std::ranges::equal(before.source->clips(), moved.source->clips())) {
+        moved.plan = before.plan;
+        return moved;
+    }
     const bool own = moved.source == opened;
-    moved.plan = samePlan ? *samePlan
-                          : planOf(*moved.source, own ? document.recipe
-                                                      : fittingRecipe(document.recipe, moved.source.get()));
+    moved.plan =
+        planOf(*moved.source, own ? document.recipe : fittingRecipe(document.recipe, moved.source.get()));
     return moved;
 }
 

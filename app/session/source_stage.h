@@ -16,18 +16,18 @@ namespace ripple::app {
 /// What moves: the opened source, by a score if there is one, and at which times its frames lie. Never
 /// changes once made.
 struct Moved {
-    project::Document by; ///< with whose score and recipe it was made
+    motion::Score score; ///< by which it moves
+    bool scoreOnTop = false;
     std::shared_ptr<const source::FrameSource> source;
     std::shared_ptr<const motion::Performance> performance; ///< null without voices, or with a problem
     std::optional<base::Problem> problem;                   ///< of the score
     std::optional<bake::SamplePlan> plan;                   ///< none if the recipe does not fit it
 };
 
-/// Plays the document's score on `opened`. `before`: a performance on the same mesh, whose values are used
-/// again; may be null. `samePlan`: of the same frames, which need not be looked for; may be null.
+/// Plays the document's score on `opened`. Values of `before`, which is of the same mesh or empty, are used
+/// again where they hold.
 Moved playDocument(const std::shared_ptr<const source::FrameSource>& opened,
-                   const project::Document& document, const motion::Performance* before,
-                   const bake::SamplePlan* samePlan);
+                   const project::Document& document, const Moved& before);
 
 /// The document's recipe without clips that `source` does not have.
 bake::Recipe fittingRecipe(const bake::Recipe& recipe, const source::FrameSource* source);

@@ -1,5 +1,9 @@
 #include "app/stage/copies.h"
 
+#include "bake/pose_decoder.h"
+#include "code/library.h"
+#include "emit/dialect.h"
+
 #include <algorithm>
 #include <array>
 
@@ -18,12 +22,6 @@ Packed packed(const DrawnCopy& copy) {
             glm::vec4(static_cast<float>(copy.clip), copy.frame, static_cast<float>(copy.clipBefore),
                       copy.frameBefore),
             glm::vec4(copy.fade, copy.id, copy.turn, 0.0f), glm::vec4(copy.tint, 1.0f)};
-}
-
-glm::vec3 rotated(const glm::vec4& q, const glm::vec3& v) {
-    const glm::vec3 axis(q);
-    const glm::vec3 t = 2.0f * glm::cross(axis, v);
-    return v + q.w * t + glm::cross(axis, t);
 }
 
 /// The six planes of a view, pointing inward, of unit normals (Gribb and Hartmann, 2001).
@@ -45,15 +43,13 @@ std::array<glm::vec4, 6> planesOf(const glm::mat4& viewProjection) {
 
 } // namespace
 
-const char* Copies::glsl() {
-    return R"(
+std::string Copies::glsl() {
+    code::Module library{"own_copy", {}};
+    code::rotated(library, code::named("q", code::Base::vec4), code::named("v", code::Base::vec3));
+    return emit::glsl().print(library).text + R"(
 uniform samplerBuffer u_copies;
 vec4 own_part(int part) { return texelFetch(u_copies, gl_InstanceID * 5 + part); }
-vec3 own_rotated(vec3 v) {
-    vec4 q = own_part(1);
-    vec3 t = 2.0 * cross(q.xyz, v);
-    return v + q.w * t + cross(q.xyz, t);
-}
+vec3 own_rotated(vec3 v) { return own_copy_rotated(own_part(1), v); }
 vec3 own_origin() { return own_part(0).xyz; }
 float own_scale() { return own_part(0).w; }
 mat3 own_axes() { return mat3(own_rotated(vec3(1, 0, 0)), own_rotated(vec3(0, 1, 0)), own_rotated(vec3(0, 0, 1))); }
@@ -112,7 +108,7 @@ std::size_t Copies::cull(const glm::mat4& viewProjection) {
     const float radius = 0.5f * one_.diagonal();
     std::vector<DrawnCopy> seen;
     for (const DrawnCopy& copy : copies_) {
-        const glm::vec3 middle = copy.origin + copy.scale * rotated(copy.rotation, one_.centre());
+        const glm::vec3 middle = copy.origin + copy.scale * bake::turned(copy.rotation, one_.centre());
         const bool inside = std::all_of(planes.begin(), planes.end(), [&](const glm::vec4& plane) {
             return glm::dot(plane, glm::vec4(middle, 1.0f)) >= -radius * copy.scale;
         });

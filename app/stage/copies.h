@@ -5,6 +5,7 @@
 #include <QOpenGLFunctions_3_3_Core>
 
 #include <span>
+#include <string>
 #include <vector>
 
 #include <glm/mat4x4.hpp>
@@ -49,7 +50,7 @@ public:
     GLsizei bindSeen(int unit) { return bind(seen_, seenCount_, unit); }
 
     /// What the vertex stage reads them with: functions named own_….
-    static const char* glsl();
+    static std::string glsl();
 
 private:
     struct Buffer {

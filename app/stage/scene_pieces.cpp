@@ -20,7 +20,7 @@ bool SceneRenderer::finishesInPieces() const {
     return software_ && mesh_.triangles() * std::max<std::size_t>(copies_.all().size(), 1) > kDenseTriangles;
 }
 
-void SceneRenderer::prepareTargets(const SceneView& view) {
+void SceneRenderer::beginPicture(const SceneView& view) {
     const QSize size(view.width, view.height);
     // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a second.
     const int samples = finishesInPieces() ? 0 : 4;
@@ -31,10 +31,8 @@ void SceneRenderer::prepareTargets(const SceneView& view) {
         format.setSamples(samples);
         sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
     }
-}
-
-void SceneRenderer::takeFinished(const SceneView&) {
-    QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+    sampled_->bind();
+    drawSky(size);
 }
 
 void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
@@ -52,6 +50,12 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
         draw();
         glDisable(GL_SCISSOR_TEST);
     };
+    if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
+        inPieces([this, view, light, half](const Triangles& some) {
+            drawShadowInto(shadow_, view, light, half.side, some);
+        });
+        addPiece([this, light, half] { shadow_.of = std::pair(half.side, light); });
+    }
     // Linking a program, and the first triangle that it draws, take as long as a piece each.
     addPiece([this, half] { surfaceProgram(half.side, Finish::finished); });
     addPiece([this, view, light, half, onTarget] {
@@ -60,12 +64,6 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
             drawSurface(view, light, half.side, {0, 1});
         });
     });
-    if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
-        inPieces([this, view, light, half](const Triangles& some) {
-            drawShadowInto(shadow_, view, light, half.side, some);
-        });
-        addPiece([this, light, half] { shadow_.of = std::pair(half.side, light); });
-    }
     inPieces([this, view, light, half, onTarget](const Triangles& some) {
         onTarget([&] {
             bindShadow(shadow_);
@@ -89,9 +87,7 @@ void SceneRenderer::beginFinished(const SceneView& view) {
     pieces_.clear();
     addPiece([this, view] {
         placeCopies(view);
-        prepareTargets(view);
-        sampled_->bind();
-        drawSky(sampled_->size());
+        beginPicture(view);
         beginScene(view);
         glClear(GL_DEPTH_BUFFER_BIT);
     });
@@ -99,7 +95,7 @@ void SceneRenderer::beginFinished(const SceneView& view) {
         addPieces(view, half);
     }
     addPiece([this, view, theme = themeKind()] {
-        takeFinished(view);
+        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
         unread_ = true;
         drawnView_ = view;
         drawnTheme_ = theme;

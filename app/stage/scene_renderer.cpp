@@ -31,8 +31,6 @@ QVector3D rgb(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
-constexpr std::size_t kDenseTriangles = 60000;
-
 enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kCopiesUnit = 3, kFirstBakeUnit = 4 };
 
 } // namespace
@@ -62,7 +60,7 @@ glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
 
 Detail SceneRenderer::detailOf(const SceneView& view) const {
     // The wire is about the very triangles, once they have come to rest.
-    const bool coarse = view.look != Look::wire || mesh_.triangles() > kDenseTriangles;
+    const bool coarse = view.look != Look::wire || finishesInPieces();
     return view.draft && mesh_.hasCoarse() && coarse ? Detail::draft : Detail::whole;
 }
 
@@ -285,11 +283,9 @@ bool SceneRenderer::draw(const SceneView& view) {
     if (view.draft) {
         renderDraft(view);
     } else {
-        prepareTargets(view);
-        sampled_->bind();
-        drawSky(sampled_->size());
+        beginPicture(view);
         render(view);
-        takeFinished(view);
+        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
     }
     glFlush(); // other threads, or the hardware, begin
     unread_ = true;

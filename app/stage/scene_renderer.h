@@ -118,9 +118,10 @@ public:
     bool isFinished() const { return drawnView_ && !drawnView_->draft; }
     /// The last draw() did draw.
     bool drewAnew() const { return drewAnew_; }
-    /// What was drawn last.
-    /// Waits for the drawing.
+    /// What was drawn last. Waits for the drawing.
     const QImage& image();
+    /// What image() gave last; null before. Draws nothing, and waits for nothing.
+    const QImage& lastImage() const { return image_; }
     /// Drawing is done by the processor.
     bool isSoftware() const { return software_; }
 
@@ -193,11 +194,11 @@ private:
         int right = 0;
     };
     std::vector<Half> halvesOf(const SceneView& view) const;
-    void prepareTargets(const SceneView& view);
+    /// The sky, on a target of the view's size.
+    void beginPicture(const SceneView& view);
     void placeCopies(const SceneView& view);
     void addPiece(Pieces::Piece piece);
     void addPieces(const SceneView& view, const Half& half);
-    void takeFinished(const SceneView& view);
     void bindShadow(const ShadowMap& map);
     Detail detailOf(const SceneView& view) const;
     Side leftSide(const SceneView& view) const;

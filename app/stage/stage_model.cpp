@@ -26,9 +26,11 @@ void Stage::takeSource() {
     comparedPoser_.setSource(source);
     prepareJob_.cancel();
     shadesJob_.cancel();
+    pieces_.stop();
     shades_ = {};
     comparedDirty_ = shadesDirty_ = true;
     renderer_.clearMesh();
+    prepared_.reset(); // of the mesh before, perhaps on its way still
     if (!source) {
         return;
     }

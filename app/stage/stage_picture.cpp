@@ -74,7 +74,7 @@ void Stage::drawModel(QPainter& painter) {
     finishing_ = false;
     const SceneView view = makeReady(draft);
     if (draft && renderer_.warmUp(view)) {
-        painter.drawImage(rect(), renderer_.image()); // what was seen last stands for a moment longer
+        painter.drawImage(rect(), renderer_.lastImage()); // it stands for a moment longer
         update();
         return;
     }

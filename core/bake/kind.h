@@ -62,7 +62,7 @@ struct Kind {
     /// `position` and the rest pose's diagonal is `size`. Not asked where `approximates`.
     double (*errorBound)(const BakeFormat& format, double position, double size);
 
-    /// Keys of the manifest beside those that all kinds have; files are named by its writer. May be null.
+    /// Keys of the manifest beside those that all kinds have; files are named by its writer.
     void (*writeSections)(nlohmann::ordered_json& root, const BakeFormat& format);
     /// Reads them back, and refuses what does not go together.
     void (*readSections)(const base::JsonSection& root, BakeFormat& format);

@@ -23,7 +23,7 @@ using Json = nlohmann::ordered_json;
 /// Positions and rotations of pieces are blended, then carry the vertices.
 class PieceDecoder : public PoseDecoder {
 public:
-    explicit PieceDecoder(const TextureReader& reader) : reader_(reader) {}
+    using PoseDecoder::PoseDecoder;
 
     void blend(const FramePair& pair, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
@@ -31,7 +31,6 @@ public:
         const auto columnOf = reader_.columnOfVertex();
         const auto rest = reader_.rest();
         const auto unposed = reader_.unposedNormals();
-
         const std::size_t pieces = set.layout.columns;
         std::vector<glm::vec3> places(pieces);
         std::vector<glm::vec4> turns(pieces);
@@ -59,9 +58,6 @@ public:
             }
         }
     }
-
-private:
-    const TextureReader& reader_;
 };
 
 std::vector<TextureFormat> texturesOf(const BakeFormat& format) {

@@ -32,7 +32,7 @@ constexpr std::size_t kMostForSharing = std::size_t{4} << 30;
 /// Adds the shapes up by their weights. They are decoded once, for all frames.
 class ShapeDecoder : public PoseDecoder {
 public:
-    explicit ShapeDecoder(const TextureReader& reader) : reader_(reader) {
+    explicit ShapeDecoder(const TextureReader& reader) : PoseDecoder(reader) {
         const TextureSet& set = reader.textures();
         const std::size_t columns = set.layout.columns;
         if (set.images.empty()) {
@@ -54,7 +54,6 @@ public:
         const auto columnOf = reader_.columnOfVertex();
         const auto rest = reader_.rest();
         const auto unposed = reader_.unposedNormals();
-
         const std::size_t shapes = set.layout.blocks;
         std::vector<float> weights(shapes);
         reader_.storedWeights(pair.first, weights);
@@ -86,7 +85,6 @@ public:
     }
 
 private:
-    const TextureReader& reader_;
     std::vector<glm::vec3> shapes_;  ///< shapes × columns
     std::vector<glm::vec3> normals_; ///< the same; empty when they are not stored
 };

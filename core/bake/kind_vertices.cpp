@@ -22,7 +22,7 @@ using Json = nlohmann::ordered_json;
 /// Decodes in place: a large mesh needs no more than one pose beside the one that is asked for.
 class VertexDecoder : public PoseDecoder {
 public:
-    explicit VertexDecoder(const TextureReader& reader) : reader_(reader) {}
+    using PoseDecoder::PoseDecoder;
 
     void blend(const FramePair& pair, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
@@ -30,8 +30,6 @@ public:
         const auto columnOf = reader_.columnOfVertex();
         const auto rest = reader_.rest();
         const auto unposed = reader_.unposedNormals();
-
-        // Decoded in place: a large mesh needs no more than one pose beside the one that is asked for.
         if (!positions.empty()) {
             const std::size_t columns = set.layout.columns;
             const bool blends = pair.second != pair.first;
@@ -64,9 +62,6 @@ public:
         }
         reader_.blendDirections(pair, &TextureReader::storedNormals, normals);
     }
-
-private:
-    const TextureReader& reader_;
 };
 
 void requireChoices(const Recipe& recipe) {

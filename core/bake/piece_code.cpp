@@ -23,13 +23,13 @@ void addStoredPiece(ReadingCode& code, const code::Type& piece) {
     Body rotation;
     const Value stored = set.positionStore.shader(code.texels(rotation, kRotation, uv));
     rotation.giveBack(code::normalize(set.positionStore.usesRange ? stored * 2.0f - 1.0f : stored));
-    code.addFunction({}, Base::vec4, "stored_turn", {{Base::vec2, "uv"}}, rotation);
+    code.addFunction({}, Base::vec4, "stored_rotation", {{Base::vec2, "uv"}}, rotation);
 
     Body body;
     const Value at = body.fixed("uv", code.uvOf(frame));
     const Value made = body.variable("piece", piece);
     body.assign(made.field("place", Base::vec3), code.callOf("stored_place", Base::vec3, {at, frame}));
-    body.assign(made.field("turn", Base::vec4), code.callOf("stored_turn", Base::vec4, {at}));
+    body.assign(made.field("rotation", Base::vec4), code.callOf("stored_rotation", Base::vec4, {at}));
     body.giveBack(made);
     code.addFunction({"The vertex's piece in a stored frame, counted over all clips."}, piece, "stored_piece",
                      {{Base::scalar, "stored_frame"}}, body);
@@ -40,22 +40,22 @@ void addStoredPiece(ReadingCode& code, const code::Type& piece) {
 void addPieceCode(ReadingCode& code) {
     const code::Type piece = code::Type::of(code.module().own("piece"));
     code.module().add(code::Gap{});
-    code.module().add(code::Record{piece.record, {{Base::vec3, "place"}, {Base::vec4, "turn"}}});
+    code.module().add(code::Record{piece.record, {{Base::vec3, "place"}, {Base::vec4, "rotation"}}});
     addStoredPiece(code, piece);
     const Value frames = code::named("frames", Base::vec3);
     Body body;
     const Value a = body.fixed("a", code.callOf("stored_piece", piece, {frames.x()}));
     const Value b = body.fixed("b", code.callOf("stored_piece", piece, {frames.y()}));
-    const Value first = a.field("turn", Base::vec4);
-    const Value second = b.field("turn", Base::vec4);
-    body.comment("q and -q are the same turn; the near one makes the short way.");
+    const Value first = a.field("rotation", Base::vec4);
+    const Value second = b.field("rotation", Base::vec4);
+    body.comment("q and -q are the same rotation; the near one makes the short way.");
     const Value near = body.fixed("near", code::choose(code::dot(first, second) < 0.0f, -second, second));
-    const Value turn = body.fixed("turn", code::normalize(code::mix(first, near, frames.z())));
+    const Value whole = body.fixed("rotation", code::normalize(code::mix(first, near, frames.z())));
     const Value pose = body.variable("pose", code.pose());
     const Value place = code::mix(a.field("place", Base::vec3), b.field("place", Base::vec3), frames.z());
     body.assign(pose.field("position", Base::vec3),
-                place + code::turned(code.module(), turn, code.restPosition() - code.pivot()));
-    body.assign(pose.field("normal", Base::vec3), code::turned(code.module(), turn, code.restNormal()));
+                place + code::rotated(code.module(), whole, code.restPosition() - code.pivot()));
+    body.assign(pose.field("normal", Base::vec3), code::rotated(code.module(), whole, code.restNormal()));
     body.giveBack(pose);
     code.addFunction({"`frames`: two stored frames and how far it is from the one to the other."},
                      code.pose(), "blended", {{Base::vec3, "frames"}}, body);

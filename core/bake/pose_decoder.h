@@ -9,10 +9,13 @@
 
 namespace ripple::bake {
 
+class TextureReader;
+
 /// The way back of one kind of bake: poses out of textures.
 class PoseDecoder {
 public:
-    PoseDecoder() = default;
+    /// `reader` must outlive this.
+    explicit PoseDecoder(const TextureReader& reader) : reader_(reader) {}
     virtual ~PoseDecoder() = default;
     PoseDecoder(const PoseDecoder&) = delete;
     PoseDecoder& operator=(const PoseDecoder&) = delete;
@@ -21,6 +24,9 @@ public:
     /// may be empty, and `positions` where the kind holds vertices. Safe from several threads.
     virtual void blend(const FramePair& pair, std::span<glm::vec3> positions,
                        std::span<glm::vec3> normals) const = 0;
+
+protected:
+    const TextureReader& reader_;
 };
 
 /// q · v · q⁻¹ for a unit quaternion x y z w. The emitted code prints this formula.

@@ -18,19 +18,21 @@ inline nlohmann::ordered_json json(const glm::vec3& v) {
         {static_cast<double>(v.x), static_cast<double>(v.y), static_cast<double>(v.z)});
 }
 
-/// Reads values out of JSON and names the key that is wrong.
+/// Reads values out of JSON. What is wrong is a base::Failure that names `where` and the key, with `advice`,
+/// which must outlive this.
 class JsonSection {
 public:
-    JsonSection(const nlohmann::ordered_json& json, std::string where)
+    JsonSection(const nlohmann::ordered_json& json, std::string where, const char* advice)
         : json_(json),
-          where_(std::move(where)) {}
+          where_(std::move(where)),
+          advice_(advice) {}
 
     JsonSection object(const char* key) const {
         const nlohmann::ordered_json& value = need(key);
         if (!value.is_object()) {
             wrong(key, "is not an object");
         }
-        return {value, where_ + ": " + key};
+        return {value, where_ + ": " + key, advice_};
     }
     std::vector<JsonSection> list(const char* key) const {
         const nlohmann::ordered_json& value = need(key);
@@ -39,7 +41,7 @@ public:
         }
         std::vector<JsonSection> items;
         for (std::size_t i = 0; i < value.size(); ++i) {
-            items.push_back({value[i], where_ + ": " + key + "[" + std::to_string(i) + "]"});
+            items.push_back({value[i], where_ + ": " + key + "[" + std::to_string(i) + "]", advice_});
         }
         return items;
     }
@@ -53,7 +55,7 @@ public:
     std::string json(const char* key) const { return need(key).dump(); }
     std::string text() const {
         if (!json_.is_string()) {
-            fail(where_, "is not a text", kAdvice);
+            fail(where_, "is not a text", advice_);
         }
         return json_.get<std::string>();
     }
@@ -81,7 +83,7 @@ public:
     }
     std::size_t count(std::size_t most) const {
         if (!json_.is_number_unsigned() || json_.get<std::uint64_t>() > most) {
-            fail(where_, "is not a whole number from 0 to " + std::to_string(most), kAdvice);
+            fail(where_, "is not a whole number from 0 to " + std::to_string(most), advice_);
         }
         return json_.get<std::size_t>();
     }
@@ -94,12 +96,10 @@ public:
         return {value[0].get<float>(), value[1].get<float>(), value[2].get<float>()};
     }
     [[noreturn]] void wrong(const char* key, const std::string& what) const {
-        fail(where_, std::string("\"") + key + "\" " + what, kAdvice);
+        fail(where_, std::string("\"") + key + "\" " + what, advice_);
     }
 
 private:
-    static constexpr const char* kAdvice = "write the bundle again";
-
     const nlohmann::ordered_json& need(const char* key) const {
         if (!has(key)) {
             wrong(key, "is missing");
@@ -109,6 +109,7 @@ private:
 
     const nlohmann::ordered_json& json_;
     std::string where_;
+    const char* advice_;
 };
 
 } // namespace ripple::base

@@ -237,7 +237,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     } catch (const Json::exception&) {
         base::fail(where, "its JSON holds a number that is too large", "write the bundle again");
     }
-    const base::JsonSection root(json, where);
+    const base::JsonSection root(json, where, "write the bundle again");
     if (!root.has("format") || root.text("format") != kFormat) {
         base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
     }

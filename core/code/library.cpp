@@ -37,8 +37,8 @@ Value sinc(Module& module, const Value& turns) {
                 });
 }
 
-Value turned(Module& module, const Value& q, const Value& v) {
-    return once(module, Base::vec3, "turned", {"v turned by the unit quaternion q."},
+Value rotated(Module& module, const Value& q, const Value& v) {
+    return once(module, Base::vec3, "rotated", {"v rotated by the unit quaternion q."},
                 {{Base::vec4, "q"}, {Base::vec3, "v"}}, {q, v}, [](Body& body, const std::vector<Value>& p) {
                     const Value axis = p[0].xyz();
                     const Value t = body.fixed("t", 2.0f * cross(axis, p[1]));

@@ -11,8 +11,8 @@ namespace ripple::code {
 Value unit(Module& module, const Value& v);
 /// sin(2 π turns) / (2 π turns)
 Value sinc(Module& module, const Value& turns);
-/// vec3 `v` turned by the unit quaternion `q` (vec4, x y z w).
-Value turned(Module& module, const Value& q, const Value& v);
+/// vec3 `v` rotated by the unit quaternion `q` (vec4, x y z w).
+Value rotated(Module& module, const Value& q, const Value& v);
 /// The unit vec3 of an octahedral pair (vec2 in 0..1): Cigolle et al. 2014.
 Value unfold(Module& module, const Value& pair);
 

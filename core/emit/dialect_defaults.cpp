@@ -1,5 +1,8 @@
 #include "emit/dialect.h"
 
+#include <algorithm>
+#include <utility>
+
 namespace ripple::emit {
 
 using code::Op;
@@ -13,72 +16,25 @@ std::string Dialect::listed(const Arguments& parts) {
 }
 
 std::string Dialect::function(Op op) const {
-    switch (op) {
-    case Op::absolute:
-        return "abs";
-    case Op::clamp:
-        return "clamp";
-    case Op::cosine:
-        return "cos";
-    case Op::cross:
-        return "cross";
-    case Op::dot:
-        return "dot";
-    case Op::floor:
-        return "floor";
-    case Op::fraction:
-        return "fract";
-    case Op::inverseRoot:
-        return "inversesqrt";
-    case Op::least:
-        return "min";
-    case Op::mix:
-        return "mix";
-    case Op::most:
-        return "max";
-    case Op::normalize:
-        return "normalize";
-    case Op::root:
-        return "sqrt";
-    case Op::sine:
-        return "sin";
-    case Op::smoothstep:
-        return "smoothstep";
-    case Op::step:
-        return "step";
-    case Op::number:
-    case Op::loose:
-    case Op::whole:
-    case Op::natural:
-    case Op::truth:
-    case Op::name:
-    case Op::call:
-    case Op::make:
-    case Op::member:
-    case Op::element:
-    case Op::column:
-    case Op::sample:
-    case Op::fetch:
-    case Op::choose:
-    case Op::multiply:
-    case Op::divide:
-    case Op::remainder:
-    case Op::add:
-    case Op::subtract:
-    case Op::shiftRight:
-    case Op::bitAnd:
-    case Op::bitXor:
-    case Op::less:
-    case Op::atMost:
-    case Op::more:
-    case Op::atLeast:
-    case Op::equal:
-    case Op::both:
-    case Op::negate:
-    case Op::modulo:
-        break;
-    }
-    return {}; // no function
+    static constexpr std::pair<Op, const char*> kNames[] = {{Op::absolute, "abs"},
+                                                            {Op::clamp, "clamp"},
+                                                            {Op::cosine, "cos"},
+                                                            {Op::cross, "cross"},
+                                                            {Op::dot, "dot"},
+                                                            {Op::floor, "floor"},
+                                                            {Op::fraction, "fract"},
+                                                            {Op::inverseRoot, "inversesqrt"},
+                                                            {Op::least, "min"},
+                                                            {Op::mix, "mix"},
+                                                            {Op::most, "max"},
+                                                            {Op::normalize, "normalize"},
+                                                            {Op::root, "sqrt"},
+                                                            {Op::sine, "sin"},
+                                                            {Op::smoothstep, "smoothstep"},
+                                                            {Op::step, "step"}};
+    const auto found =
+        std::find_if(std::begin(kNames), std::end(kNames), [op](const auto& row) { return row.first == op; });
+    return found == std::end(kNames) ? std::string() : found->second;
 }
 
 std::string Dialect::make(const code::Type& made, const Arguments& in) const {
