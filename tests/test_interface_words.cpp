@@ -4,6 +4,7 @@
 #include "bake/kind.h"
 #include "bake/store.h"
 #include "mesh/test_shapes.h"
+#include "motion/kinds.h"
 #include "motion/ready_scores.h"
 #include "motion/score.h"
 
@@ -14,6 +15,9 @@
 #include <QTemporaryDir>
 #include <QTest>
 #include <QXmlStreamReader>
+
+#include <algorithm>
+#include <array>
 
 using namespace ripple;
 
@@ -77,9 +81,75 @@ QStringList listOf(const std::vector<Message>& messages) {
             add(name, row.words);
         }
     };
-    table("shapes of voices", motion::shapeKinds());
     table("easings", motion::easings());
+    const auto field = [&](const auto& each) {
+        for (const char* words : {each.label, each.beside, each.caption}) {
+            if (*words) {
+                add("fields of voices", words);
+            }
+        }
+    };
+    const auto fieldsOf = [&](const auto& rows) {
+        for (const auto& row : rows) {
+            std::for_each(row.fields.begin(), row.fields.end(), field);
+            if (*row.note) {
+                add("notes of voices", row.note);
+            }
+        }
+    };
+    fieldsOf(motion::courseKinds());
+    fieldsOf(motion::shapeKinds());
+    fieldsOf(motion::pushKinds());
+    fieldsOf(motion::maskKinds());
+    fieldsOf(motion::phaseKinds());
+    for (const motion::PushRow& push : motion::pushKinds()) {
+        field(push.size);
+    }
+    for (const motion::CourseRow& course : motion::courseKinds()) {
+        if (course.wavelength) {
+            field(*course.wavelength);
+        }
+    }
+    field(motion::turnsField());
+    field(motion::wishedRateField());
+    field(motion::phaseField());
+    table("shapes of voices", motion::shapeKinds());
     table("phases of copies", motion::phaseKinds());
+    // On a model that has everything, and each once more in a direction of its own and flipped.
+    const motion::Model model{1.0, 1, 0, true, {"value"}, {}};
+    mesh::Bounds rest;
+    rest.add(glm::vec3(0.0f));
+    rest.add(glm::vec3(1.0f));
+    const auto phrases = [&](const char* name, const auto& rows, const auto& others) {
+        for (const auto& row : rows) {
+            for (const auto& start : row.starts(model, rest)) {
+                add(name, start.words.words);
+                for (const auto& other : others(start.part)) {
+                    add(name, row.phrase(other).words);
+                }
+            }
+        }
+    };
+    const auto turned = [](auto part) {
+        const auto straight = part;
+        part.direction = glm::vec3(1.0f);
+        return std::array{straight, part};
+    };
+    phrases("courses of voices", motion::courseKinds(), turned);
+    phrases("pushes of voices", motion::pushKinds(), turned);
+    phrases("masks of voices", motion::maskKinds(), [](motion::MaskTerm term) {
+        auto flipped = term;
+        flipped.flip = !term.flip;
+        term.direction = glm::vec3(1.0f);
+        return std::array{flipped, term};
+    });
+    for (const bool flip : {false, true}) {
+        motion::MaskTerm term;
+        term.flip = flip;
+        term.floor = 0.5;
+        const auto edges = motion::edgeFields(term);
+        std::for_each(edges.begin(), edges.end(), field);
+    }
     for (const mesh::ShapeKind& shape : mesh::testShapes()) {
         add("test shapes", QString("%1: %2").arg(shape.name, shape.words));
     }

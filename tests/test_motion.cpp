@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "mesh/test_shapes.h"
+#include "motion/kinds.h"
 #include "motion/noise.h"
 #include "motion/derive.h"
 #include "motion/evaluate.h"

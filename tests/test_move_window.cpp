@@ -53,7 +53,7 @@ private Q_SLOTS:
         changed("push", "bends about X");
         QVERIFY(score().voices[0].push.kind == motion::PushKind::bend);
         part("Swing");
-        QTRY_VERIFY(find<NumberField>("degrees") && !find<NumberField>("amplitude"));
+        QTRY_VERIFY(find<NumberField>("angle") && !find<NumberField>("amplitude"));
         changed("mask", "hold at the front");
         QCOMPARE(score().voices[0].heldBy.size(), std::size_t(1));
         changed("mask", "no longer held");

@@ -1,6 +1,7 @@
 // Scores as GLSL, run on software OpenGL without a display, against the core's own evaluation.
 
 #include "emit/score_code.h"
+#include "motion/kinds.h"
 #include "motion/evaluate.h"
 #include "vertex_stage.h"
 #include "voices.h"

@@ -1,6 +1,7 @@
 // Voices in words, and what their words may become: every choice plays on every model of the demo.
 
 #include "app/benches/move/voice_words.h"
+#include "motion/kinds.h"
 #include "motion/ready_scores.h"
 #include "motion/score_file.h"
 #include "problem_of.h"

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "mesh/mesh.h"
+#include "motion/kinds.h"
 #include "motion/vertex_fields.h"
 #include "motion/compose_score.h"
 

@@ -1,6 +1,7 @@
 #include "app/stage/score_handles.h"
 
 #include "base/units.h"
+#include "motion/kinds.h"
 
 #include <QObject>
 
@@ -98,140 +99,160 @@ public:
     }
 
     void mask(const motion::MaskTerm& term, std::size_t t) {
-        using motion::MaskKind;
-        const QString number = QString(" %1").arg(t);
-        const auto setter = [t](double motion::MaskTerm::*member, double least) {
-            return [t, member, least](motion::Voice& v, double metres) {
-                if (t < v.heldBy.size()) {
-                    v.heldBy[t].*member = std::max(metres, least);
-                }
-            };
-        };
-        const bool flip = term.flip;
-        const QString low = flip ? QObject::tr("full motion") : QObject::tr("no motion");
-        const QString high = flip ? QObject::tr("no motion") : QObject::tr("full motion");
-        glm::vec3 origin = term.point;
-        glm::vec3 way = glm::normalize(term.direction);
-        double least = -1e9;
-        Mark mark = Mark::plane;
-        if (term.kind == MaskKind::planes) {
-            // In the middle of the model, where it is seen.
-            origin = centre_ - way * glm::dot(centre_ - term.point, way);
-        } else if (term.kind == MaskKind::point || term.kind == MaskKind::line) {
-            const glm::vec3 axis = term.kind == MaskKind::line ? way : glm::vec3(0, 1, 0);
-            point("mask point" + number, QObject::tr("centre of the mask"), term.point,
-                  [t](motion::Voice& v, const glm::vec3& at) {
-                      if (t < v.heldBy.size()) {
-                          v.heldBy[t].point = at;
-                      }
-                  });
-            way = squareTo(axis);
-            least = 0.0;
-            mark = Mark::ring;
-            ringAxis_ = axis;
-        } else {
-            return;
+        const motion::MaskRow& row = motion::rowOf(term);
+        if (row.edges != motion::FieldUnit::modelMetres) {
+            return; // its values lie nowhere on the model
         }
-        length("low" + number, low, mark, origin, way, term.low, !flip,
-               setter(&motion::MaskTerm::low, least));
-        made.back().axis = ringAxis_;
-        length("high" + number, high, mark, origin, way, term.high, flip,
-               setter(&motion::MaskTerm::high, least));
-        made.back().axis = ringAxis_;
-        if (term.kind == MaskKind::planes) {
-            const float beyond = static_cast<float>(std::max(term.low, term.high)) + 0.12f * size_;
-            direction("mask way" + number, QObject::tr("direction of the mask"), origin, way,
-                      std::max(beyond, 0.1f * size_), [t](motion::Voice& v, const glm::vec3& to) {
-                          if (t < v.heldBy.size()) {
-                              v.heldBy[t].direction = to;
-                          }
-                      });
+        const QString number = QString(" %1").arg(t);
+        const auto find = [t](motion::Voice& v) { return t < v.heldBy.size() ? &v.heldBy[t] : nullptr; };
+        // Distances from a point or a line are rings, seen from the model's side; planes stand in the middle
+        // of the model, where they are seen.
+        const bool round = term.kind != motion::MaskKind::planes;
+        const glm::vec3 given = glm::normalize(term.direction);
+        const glm::vec3 axis = term.kind == motion::MaskKind::line ? given : glm::vec3(0, 1, 0);
+        const glm::vec3 way = round ? squareTo(axis) : given;
+        const glm::vec3 origin = round ? term.point : centre_ - way * glm::dot(centre_ - term.point, way);
+        const auto fields = motion::edgeFields(term);
+        for (const motion::Field<motion::MaskTerm>& field : row.fields) {
+            if (field.unit == motion::FieldUnit::point) {
+                pointOf<motion::MaskTerm>(field, number, term, find);
+            }
+        }
+        for (const motion::Field<motion::MaskTerm>& edge : fields) {
+            if (edge.unit == row.edges) {
+                // Faint is the end where nothing moves.
+                const bool still = (&edge == &fields[0]) != term.flip;
+                length(edge.handle + number, QObject::tr(edge.caption), round ? Mark::ring : Mark::plane,
+                       origin, way, motion::numberOf(edge, term), still,
+                       [find, edge, least = round ? 0.0 : -1e9](motion::Voice& v, double metres) {
+                           if (motion::MaskTerm* of = find(v)) {
+                               motion::setNumber(edge, *of, std::max(metres, least));
+                           }
+                       });
+                made.back().axis = axis;
+            }
+        }
+        const float beyond = static_cast<float>(std::max(term.low, term.high)) + 0.12f * size_;
+        for (const motion::Field<motion::MaskTerm>& field : row.fields) {
+            if (field.unit == motion::FieldUnit::direction) {
+                directionOf<motion::MaskTerm>(field, number, origin, std::max(beyond, 0.1f * size_), term,
+                                              find);
+            }
         }
     }
 
     void push(const motion::Voice& voice) {
-        using motion::PushKind;
-        const motion::Push& push = voice.push;
-        const auto toDirection = [](motion::Voice& v, const glm::vec3& to) { v.push.direction = to; };
-        const auto toPoint = [](motion::Voice& v, const glm::vec3& to) { v.push.point = to; };
-        const float reach = 0.24f * size_;
-        switch (push.kind) {
-        case PushKind::direction:
-        case PushKind::world:
-        case PushKind::orbit:
-            direction("push", QObject::tr("push direction"), centre_, push.direction, reach, toDirection);
-            break;
-        case PushKind::point:
-            point("pivot", QObject::tr("pushes away from here"), push.point, toPoint);
-            break;
-        case PushKind::bend:
-            point("pivot", QObject::tr("pivot of the bend"), push.point, toPoint);
-            direction("hinge", QObject::tr("hinge axis"), push.point, push.direction, 0.25f * size_,
-                      toDirection);
-            span(voice, glm::normalize(push.length),
-                 [](motion::Voice& v, const glm::vec3& to) { v.push.length = to; });
-            break;
-        case PushKind::twist:
-            point("pivot", QObject::tr("start of the twist"), push.point, toPoint);
-            span(voice, glm::normalize(push.direction), toDirection);
-            break;
-        case PushKind::normal:
-        case PushKind::uvSlide:
-        case PushKind::uvTurn:
-        case PushKind::cutOut:
-            break;
+        const motion::PushRow& row = motion::rowOf(voice.push);
+        const auto find = [](motion::Voice& v) { return &v.push; };
+        glm::vec3 origin = centre_; // the pivot, where the push has one
+        float reach = 0.24f * size_;
+        const motion::Field<motion::Push>* span = nullptr;
+        for (const motion::Field<motion::Push>& field : row.fields) {
+            span = field.unit == motion::FieldUnit::length ? &field : span;
+        }
+        for (const motion::Field<motion::Push>& field : row.fields) {
+            if (field.unit == motion::FieldUnit::point) {
+                pointOf<motion::Push>(field, {}, voice.push, find);
+                origin = motion::vectorOf(field, voice.push);
+            } else if (field.unit == motion::FieldUnit::direction) {
+                // What is bent runs along the direction that stands before it in the row.
+                if (span && &field + 1 == span) {
+                    spanAlong(*span, voice, glm::normalize(motion::vectorOf(field, voice.push)));
+                    reach =
+                        static_cast<float>(voice.push.span.metres(static_cast<double>(size_))) + 0.1f * size_;
+                }
+                directionOf<motion::Push>(field, {}, origin, reach, voice.push, find);
+            }
         }
     }
 
     void course(const motion::Voice& voice) {
-        using motion::CourseKind;
-        const motion::Course& course = voice.course;
-        glm::vec3 origin = centre_;
-        glm::vec3 way = glm::normalize(course.direction);
-        if (course.kind == CourseKind::point || course.kind == CourseKind::line) {
-            origin = course.point;
-            point("course point", QObject::tr("wave starts here"), course.point,
-                  [](motion::Voice& v, const glm::vec3& to) { v.course.point = to; });
-            way = squareTo(course.kind == CourseKind::line ? way : glm::vec3(0, 1, 0));
-        } else if (course.kind == CourseKind::unison || course.kind == CourseKind::uv) {
-            return;
+        const motion::CourseRow& row = motion::rowOf(voice.course);
+        const auto find = [](motion::Voice& v) { return &v.course; };
+        if (!row.wavelength || row.wavelength->unit != motion::FieldUnit::length) {
+            return; // in unison, or on the texture
         }
-        const double metres = voice.wavelength.metres(static_cast<double>(size_));
+        const glm::vec3 given = glm::normalize(voice.course.direction);
+        const bool line = voice.course.kind == motion::CourseKind::line;
+        glm::vec3 origin = centre_;
+        for (const motion::Field<motion::Course>& field : row.fields) {
+            if (field.unit == motion::FieldUnit::point) {
+                pointOf<motion::Course>(field, {}, voice.course, find);
+                origin = motion::vectorOf(field, voice.course);
+            }
+        }
+        wave(voice, *row.wavelength, origin, row.heads ? given : squareTo(line ? given : glm::vec3(0, 1, 0)));
+        for (const motion::Field<motion::Course>& field : row.fields) {
+            if (row.heads && field.unit == motion::FieldUnit::direction) {
+                // From the other side: the wave's end keeps its place for itself.
+                direction(field.handle, QObject::tr(field.caption), origin, -given, 0.34f * size_,
+                          [field](motion::Voice& v, const glm::vec3& to) {
+                              motion::setVector(field, v.course, -to);
+                          });
+            }
+        }
+    }
+
+private:
+    template <typename Part>
+    using FindPart = std::function<Part*(motion::Voice&)>;
+
+    template <typename Part>
+    void pointOf(const motion::Field<Part>& field, const QString& suffix, const Part& part,
+                 const FindPart<Part>& find) {
+        if (field.handle[0] != '\0') {
+            point(field.handle + suffix, QObject::tr(field.caption), motion::vectorOf(field, part),
+                  [field, find](motion::Voice& v, const glm::vec3& to) { set(field, find(v), to); });
+        }
+    }
+
+    template <typename Part>
+    void directionOf(const motion::Field<Part>& field, const QString& suffix, const glm::vec3& origin,
+                     float length, const Part& part, const FindPart<Part>& find) {
+        if (field.handle[0] != '\0') {
+            direction(field.handle + suffix, QObject::tr(field.caption), origin,
+                      motion::vectorOf(field, part), length,
+                      [field, find](motion::Voice& v, const glm::vec3& to) { set(field, find(v), to); });
+        }
+    }
+
+    template <typename Part>
+    static void set(const motion::Field<Part>& field, Part* part, const glm::vec3& to) {
+        if (part) {
+            motion::setVector(field, *part, to);
+        }
+    }
+
+    void wave(const motion::Voice& voice, const motion::Field<motion::Voice>& field, const glm::vec3& origin,
+              const glm::vec3& way) {
+        const double whole = static_cast<double>(size_);
+        const double metres = voice.wavelength.metres(whole);
         // Of a wave that is longer than the model a half, a quarter or an eighth, which can be reached.
         int parts = 1;
-        while (parts < 8 && metres > 0.6 * static_cast<double>(size_) * parts) {
+        while (parts < 8 && metres > 0.6 * whole * parts) {
             parts *= 2;
         }
         const QString what = parts == 1   ? QObject::tr("one wave")
                              : parts == 2 ? QObject::tr("half a wave")
                                           : QObject::tr("1/%1 of a wave").arg(parts);
-        length("wavelength", what, Mark::waves, origin, way, metres / parts, false,
-               [whole = static_cast<double>(size_), parts](motion::Voice& v, double to) {
+        length(field.handle, what, Mark::waves, origin, way, metres / parts, false,
+               [whole, parts](motion::Voice& v, double to) {
                    const double least = 1e-3 * whole; // a wave of no length is none
                    v.wavelength.value = std::max(to * parts, least) / (v.wavelength.ofSize ? whole : 1.0);
                });
-        if (course.kind == CourseKind::direction || course.kind == CourseKind::world) {
-            // From the other side: the wave's end keeps its place for itself.
-            direction("course", QObject::tr("wave direction"), origin, -way, 0.34f * size_,
-                      [](motion::Voice& v, const glm::vec3& to) { v.course.direction = -to; });
-        }
     }
 
-private:
-    void span(const motion::Voice& voice, const glm::vec3& way,
-              std::function<void(motion::Voice&, const glm::vec3&)> set) {
-        const double metres = voice.push.span.metres(static_cast<double>(size_));
-        length("span", QObject::tr("bent length"), Mark::arrow, voice.push.point, way, metres, false,
-               [whole = static_cast<double>(size_)](motion::Voice& v, double to) {
+    void spanAlong(const motion::Field<motion::Push>& field, const motion::Voice& voice,
+                   const glm::vec3& way) {
+        const double whole = static_cast<double>(size_);
+        length(field.handle, QObject::tr(field.caption), Mark::arrow, voice.push.point, way,
+               voice.push.span.metres(whole), false, [whole](motion::Voice& v, double to) {
                    v.push.span.value = std::max(to, 1e-3 * whole) / (v.push.span.ofSize ? whole : 1.0);
                });
-        direction("length", QObject::tr("bends along"), voice.push.point, way,
-                  static_cast<float>(metres) + 0.1f * size_, std::move(set));
     }
 
     glm::vec3 centre_;
     float size_;
-    glm::vec3 ringAxis_{0.0f, 1.0f, 0.0f};
 };
 
 /// The nearest axis if that is near, else the direction itself.

@@ -2,6 +2,7 @@
 
 #include "bake/tolerance.h"
 #include "motion/evaluate.h"
+#include "motion/kinds.h"
 #include "motion/surface.h"
 
 #include <optional>
@@ -11,21 +12,25 @@ namespace ripple::motion {
 namespace {
 
 VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
-    const Along course = alongCourse(at, voice.course);
-    const bool uv = voice.course.kind == CourseKind::uv;
-    const double wavelength = uv ? voice.wavelength.value : voice.wavelength.metres(at.model.size);
-    const auto over = static_cast<float>(1.0 / wavelength);
+    const CourseRow& row = rowOf(voice.course);
+    const Along course = row.build(at, voice.course);
     const Turn swing = voice.turns == 0 ? placeOnCircle(at.constant(0.0)) : voice.turns * at.turn();
-    const Number phase = phaseOf(at, voice);
-    const bool unison = voice.course.kind == CourseKind::unison;
-    const Turn place = swing + (unison ? phase : phase - over * course.along);
-    std::array<Number, 2> across{};
-    for (int i = 0; i < course.acrossCount; ++i) {
-        across[static_cast<std::size_t>(i)] = over * course.across[static_cast<std::size_t>(i)];
+    const Number phase = at.constant(voice.phase) + rowOf(voice.copyPhase).build(at, voice.copyPhase);
+    // Waves in a metre, or in a UV unit; none in unison.
+    const double wavelength = !row.wavelength ? 0.0
+                              : row.wavelength->unit == FieldUnit::uvLength
+                                  ? voice.wavelength.value
+                                  : voice.wavelength.metres(at.model.size);
+    const auto over = static_cast<float>(row.wavelength ? 1.0 / wavelength : 0.0);
+    const Turn place = swing + (row.wavelength ? phase - over * course.along : phase);
+    ShapePlace shapePlace{place, {}, course.acrossCount};
+    for (std::size_t i = 0; i < static_cast<std::size_t>(course.acrossCount); ++i) {
+        shapePlace.across[i] = over * course.across[i];
     }
     return {voice, maskOf(at, voice.heldBy), place,
-            [at, shape = voice.shape, across, count = course.acrossCount](Turn where) {
-                const Number value = shapeAt(at, shape, where, across, count);
+            [at, shape = voice.shape, shapePlace](Turn where) mutable {
+                shapePlace.turn = where;
+                const Number value = rowOf(shape).build(at, shape, shapePlace);
                 const auto range = shapeRange(shape);
                 at.ranges.push_back({value.id, static_cast<float>(range[0]), static_cast<float>(range[1])});
                 return value;
@@ -33,24 +38,16 @@ VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
             [swing, phase, over](Number metres) { return swing + (phase - over * metres); }};
 }
 
-bool isDeformStep(PushKind kind) {
-    return kind == PushKind::bend || kind == PushKind::twist;
-}
-
-DeformStep deformStepOf(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
-    return build.voice.push.kind == PushKind::bend ? bent(at, build, position) : twisted(at, build, position);
-}
-
 /// What is shown of a voice by itself.
 VoiceNodes nodesOf(const BuildContext& at, const VoiceBuild& build) {
     VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
                      at.constant(glm::vec3(0.0f)).id};
-    const PushKind kind = build.voice.push.kind;
-    if (isDeformStep(kind)) {
-        nodes.push = (deformStepOf(at, build, at.rest()).position - at.rest()).id;
-    } else if (moves(kind)) {
+    const PushRow& row = rowOf(build.voice.push);
+    if (const auto* deform = std::get_if<DeformOf>(&row.build)) {
+        nodes.push = ((*deform)(at, build, at.rest()).position - at.rest()).id;
+    } else if (const auto* offsets = std::get_if<OffsetsOf>(&row.build)) {
         Vec3 push = at.constant(glm::vec3(0.0f));
-        for (const Offset& offset : offsets(at, build, at.restNormal())) {
+        for (const Offset& offset : (*offsets)(at, build, at.restNormal())) {
             push = push + offset.way * offset.size;
         }
         nodes.push = push.id;
@@ -87,7 +84,7 @@ std::vector<float> swingOf(const Shape& shape, std::size_t steps) {
     std::vector<KnownRange> ranges;
     const Model model;
     const BuildContext at{graph, model, ranges, {}};
-    const NodeId roots[] = {shapeAt(at, shape, at.turn(), {}, 0).id};
+    const NodeId roots[] = {rowOf(shape).build(at, shape, {at.turn(), {}, 0}).id};
     const Evaluator evaluator(graph, roots);
     const glm::vec3 nowhere(0.0f);
     VertexFields fields;
@@ -115,32 +112,32 @@ Composition composeScore(const Score& score, const Model& model) {
     // Bends and twists first, in their order; then all that is added.
     Surface surface(at);
     for (std::size_t i = 0; i < builds.size(); ++i) {
-        if (isDeformStep(score.voices[i].push.kind)) {
+        if (const auto* deform = std::get_if<DeformOf>(&rowOf(score.voices[i].push).build)) {
             const VoiceBuild& build = begin(i);
             if (isHeard(score, build.voice)) {
-                surface.deform(deformStepOf(at, build, surface.position()));
+                surface.deform((*deform)(at, build, surface.position()));
             }
         }
     }
     const Vec3 normal = surface.normalOfDeformed();
     for (std::size_t i = 0; i < builds.size(); ++i) {
-        const PushKind kind = score.voices[i].push.kind;
-        if (isDeformStep(kind)) {
+        const PushRow& row = rowOf(score.voices[i].push);
+        if (row.deforms()) {
             continue;
         }
         const VoiceBuild& build = begin(i);
         if (!isHeard(score, build.voice)) {
             continue;
         }
-        if (moves(kind)) {
-            for (const Offset& offset : offsets(at, build, normal)) {
+        if (const auto* offsets = std::get_if<OffsetsOf>(&row.build)) {
+            for (const Offset& offset : (*offsets)(at, build, normal)) {
                 surface.add(offset.way, offset.size);
             }
-        } else if (kind == PushKind::cutOut) {
-            const Number left = alphaLeft(at, build);
+        } else if (const auto* alpha = std::get_if<AlphaOf>(&row.build)) {
+            const Number left = (*alpha)(at, build);
             made.alpha = made.alpha ? (Number{&g, *made.alpha} * left).id : left.id;
-        } else {
-            const Vec3 shift = uvShift(at, build);
+        } else if (const auto* slide = std::get_if<UvShiftOf>(&row.build)) {
+            const Vec3 shift = (*slide)(at, build);
             made.uvShift = made.uvShift ? (Vec3{&g, *made.uvShift} + shift).id : shift.id;
         }
     }

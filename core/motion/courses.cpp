@@ -1,136 +1,214 @@
-// What voices run along, and their phases.
+// What voices run along: the rows of courses.
 
+#include "motion/kinds.h"
 #include "motion/voice_build.h"
-
-#include "base/problem.h"
-
-#include <algorithm>
 
 #include <glm/geometric.hpp>
 
 namespace ripple::motion {
 
-std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
-    const glm::vec3 a = glm::abs(direction);
-    const glm::vec3 away = a.x <= a.y && a.x <= a.z ? glm::vec3(1, 0, 0)
-                           : a.y <= a.z             ? glm::vec3(0, 1, 0)
-                                                    : glm::vec3(0, 0, 1);
-    const glm::vec3 first = glm::normalize(glm::cross(direction, away));
-    return {first, glm::cross(direction, first)};
-}
-
 namespace {
 
-Number worldPlace(const BuildContext& at, const glm::vec3& direction) {
-    // direction · (origin + scale · R · rest): the rest position, carried by the copy.
-    return dot(at.copyOrigin(), at.constant(direction)) +
-           at.copyScale() * dot(at.rest(), at.inObject(direction));
+using Kind = CourseKind;
+using Unit = FieldUnit;
+
+constexpr Field<Course> kRunsAlong{
+    "course direction", "Runs along",    Unit::direction, &Course::direction, 0, 0, 0, "",
+    "course",           "wave direction"};
+constexpr Field<Course> kRunsFrom{"course point", "Runs from",       Unit::point, &Course::point, 0, 0, 0, "",
+                                  "course point", "wave starts here"};
+constexpr Field<Course> kLineAlong{"course direction", "Line along", Unit::direction, &Course::direction};
+
+/// An editor offers a ten-thousandth of the model's size and more.
+constexpr Field<Voice> kWavelength{"wavelength", "Wavelength", Unit::length, &Voice::wavelength, 1e-4,
+                                   1e4,          1.0,          "",           "wavelength"};
+constexpr Field<Voice> kUvWavelength{"wavelength", "Wavelength", Unit::uvLength,   &Voice::wavelength, 1e-4,
+                                     1e4,          1.0,          "of the UV range"};
+
+Course ofKind(Kind kind, const glm::vec3& direction = {0.0f, 1.0f, 0.0f}, const glm::vec3& point = {}) {
+    Course course;
+    course.kind = kind;
+    course.direction = direction;
+    course.point = point;
+    return course;
+}
+
+// In unison
+
+Phrase unisonWords(const Course&) {
+    return {"in unison", {}};
+}
+
+std::vector<Start<Course>> unisonStarts(const Model&, const mesh::Bounds&) {
+    return {{ofKind(Kind::unison), {"in unison", {}}}};
+}
+
+Along inUnison(const BuildContext& at, const Course&) {
+    return {at.constant(0.0)};
+}
+
+// Along a direction of the model or the world. Noise takes both directions beside it, too.
+
+template <typename PlaceAlong>
+Along alongDirection(const Course& course, const PlaceAlong& placeAlong) {
+    const glm::vec3 direction = glm::normalize(course.direction);
+    const auto beside = besides(direction);
+    return {placeAlong(direction), {placeAlong(beside[0]), placeAlong(beside[1])}, 2};
+}
+
+Along alongModel(const BuildContext& at, const Course& course) {
+    return alongDirection(course, [&](const glm::vec3& way) { return dot(at.rest(), at.constant(way)); });
+}
+
+Along alongWorld(const BuildContext& at, const Course& course) {
+    return alongDirection(course, [&](const glm::vec3& way) {
+        // way · (origin + scale · R · rest): the rest position, carried by the copy.
+        return dot(at.copyOrigin(), at.constant(way)) + at.copyScale() * dot(at.rest(), at.inObject(way));
+    });
+}
+
+Phrase directionWords(const Course& course) {
+    constexpr std::array kWords = {"along the width", "along the height", "along the length",
+                                   "along a custom direction"};
+    return {kWords[axisOf(course.direction)], {}};
+}
+
+std::vector<Start<Course>> directionStarts(const Model&, const mesh::Bounds&) {
+    std::vector<Start<Course>> starts;
+    for (const std::size_t axis : {0, 1, 2}) {
+        constexpr std::array kWords = {"along the width (X)", "along the height (Y)", "along the length (Z)"};
+        starts.push_back({ofKind(Kind::direction, unitAxis(axis)), {kWords[axis], {}}});
+    }
+    return starts;
+}
+
+Phrase worldWords(const Course& course) {
+    const std::size_t axis = axisOf(course.direction);
+    return axis > 2 ? Phrase{"along a custom direction of the world", {}}
+                    : Phrase{"along the world's %1", axisLetter(axis)};
+}
+
+std::vector<Start<Course>> worldStarts(const Model&, const mesh::Bounds&) {
+    std::vector<Start<Course>> starts;
+    for (const std::size_t axis : {0, 2}) {
+        const Course course = ofKind(Kind::world, unitAxis(axis));
+        starts.push_back({course, worldWords(course)});
+    }
+    return starts;
+}
+
+// U or V
+
+Phrase uvWords(const Course& course) {
+    return {course.uvAxis == 0 ? "along U of UV set %1" : "along V of UV set %1",
+            std::to_string(course.uvSet)};
+}
+
+std::vector<Start<Course>> uvStarts(const Model& model, const mesh::Bounds&) {
+    std::vector<Start<Course>> starts;
+    for (std::size_t set = 0; set < model.uvSets; ++set) {
+        for (const int axis : {0, 1}) {
+            Course course;
+            course.kind = Kind::uv;
+            course.uvSet = set;
+            course.uvAxis = axis;
+            starts.push_back({course, uvWords(course)});
+        }
+    }
+    return starts;
+}
+
+Along alongUv(const BuildContext& at, const Course& course) {
+    return {
+        at.uv("course", course.uvSet, course.uvAxis), {at.uv("course", course.uvSet, 1 - course.uvAxis)}, 1};
+}
+
+// Outward from a point or a line
+
+Phrase pointWords(const Course&) {
+    return {"outward from a point", {}};
+}
+
+std::vector<Start<Course>> pointStarts(const Model&, const mesh::Bounds& rest) {
+    return {{ofKind(Kind::point, {0.0f, 1.0f, 0.0f}, rest.centre()), {"outward from the middle", {}}}};
+}
+
+Along fromPoint(const BuildContext& at, const Course& course) {
+    const Vec3 away = at.rest() - at.constant(course.point);
+    return {root(dot(away, away))};
+}
+
+Phrase lineWords(const Course&) {
+    return {"outward from a line", {}};
+}
+
+std::vector<Start<Course>> lineStarts(const Model&, const mesh::Bounds& rest) {
+    std::vector<Start<Course>> starts;
+    for (const std::size_t axis : {0, 1, 2}) {
+        starts.push_back({ofKind(Kind::line, unitAxis(axis), rest.centre()),
+                          {"outward from the line along %1", axisLetter(axis)}});
+    }
+    return starts;
+}
+
+Along fromLine(const BuildContext& at, const Course& course) {
+    const Vec3 from = at.rest() - at.constant(course.point);
+    const Vec3 line = at.constant(glm::normalize(course.direction));
+    const Number on = dot(from, line);
+    const Vec3 away = from - line * on;
+    return {root(dot(away, away)), {on}, 1};
 }
 
 } // namespace
 
-Derivation BuildContext::derivation() const {
-    Derivation derivation(graph);
-    for (std::size_t i = 0; i < model.storedFlat.size(); ++i) {
-        if (model.storedFlat[i]) {
-            derivation.markPiecewiseConstant(static_cast<std::int32_t>(i));
-        }
-    }
-    return derivation;
+const std::vector<CourseRow>& courseKinds() {
+    static const std::vector<CourseRow> kRows = {
+        {{Kind::unison,
+          "unison",
+          "nothing: all at once",
+          {},
+          "In unison the wave has no place: the whole mesh moves at the same time."},
+         unisonWords,
+         unisonStarts,
+         std::nullopt,
+         false,
+         inUnison},
+        {{Kind::direction, "direction", "a direction of the model", {kRunsAlong}},
+         directionWords,
+         directionStarts,
+         kWavelength,
+         true,
+         alongModel},
+        {{Kind::world, "world", "a direction of the world", {kRunsAlong}},
+         worldWords,
+         worldStarts,
+         kWavelength,
+         true,
+         alongWorld},
+        {{Kind::uv, "uv", "U or V", {}, "The wave runs along the UVs and bends where they do."},
+         uvWords,
+         uvStarts,
+         kUvWavelength,
+         false,
+         alongUv},
+        {{Kind::point, "point", "the distance from a point", {kRunsFrom}},
+         pointWords,
+         pointStarts,
+         kWavelength,
+         false,
+         fromPoint},
+        {{Kind::line, "line", "the distance from a line", {kRunsFrom, kLineAlong}},
+         lineWords,
+         lineStarts,
+         kWavelength,
+         false,
+         fromLine},
+    };
+    return kRows;
 }
 
-Vec3 BuildContext::inObject(const glm::vec3& worldDirection) const {
-    const Vec3 d = constant(worldDirection);
-    const Vec3 x{&graph, graph.add(Op::copyX)};
-    const Vec3 y{&graph, graph.add(Op::copyY)};
-    const Vec3 z{&graph, graph.add(Op::copyZ)};
-    return compose(dot(x, d), dot(y, d), dot(z, d));
-}
-
-Number BuildContext::uv(const char* field, std::size_t set, int axis) const {
-    if (set >= model.uvSets) {
-        base::fail("voice \"" + voice + "\", " + field,
-                   "reads UV set " + std::to_string(set) + ", the model has " + std::to_string(model.uvSets),
-                   model.uvSets == 0 ? "give the model UVs, or choose something else"
-                                     : "choose a set from 0 to " + std::to_string(model.uvSets - 1));
-    }
-    return {&graph, graph.add(Op::uv, {}, static_cast<std::int32_t>(2 * set) + axis)};
-}
-
-Number BuildContext::colour(int channel) const {
-    if (!model.colours) {
-        base::fail("voice \"" + voice + "\", mask", "reads vertex colours, the model has none",
-                   "paint vertex colours, or hold it by something else");
-    }
-    return {&graph, graph.add(Op::colour, {}, channel)};
-}
-
-Number BuildContext::stored(const char* field, const std::string& name) const {
-    const auto found = std::find(model.stored.begin(), model.stored.end(), name);
-    if (found == model.stored.end()) {
-        base::fail("voice \"" + voice + "\", " + field,
-                   "reads the stored value \"" + name + "\", which the model does not have",
-                   model.stored.empty() ? "store it at the vertices, or choose something else"
-                                        : "it has: " + model.stored.front() + " …");
-    }
-    return {&graph, graph.add(Op::stored, {}, static_cast<std::int32_t>(found - model.stored.begin()))};
-}
-
-Along alongCourse(const BuildContext& at, const Course& course) {
-    Along result{at.constant(0.0), {}, 0};
-    const Vec3 fromPoint = at.rest() - at.constant(course.point);
-    switch (course.kind) {
-    case CourseKind::unison:
-        break;
-    case CourseKind::direction:
-    case CourseKind::world: {
-        const glm::vec3 direction = glm::normalize(course.direction);
-        const bool world = course.kind == CourseKind::world;
-        const auto place = [&](const glm::vec3& way) {
-            return world ? worldPlace(at, way) : dot(at.rest(), at.constant(way));
-        };
-        result.along = place(direction);
-        const auto beside = besides(direction);
-        result.across = {place(beside[0]), place(beside[1])};
-        result.acrossCount = 2;
-        break;
-    }
-    case CourseKind::uv:
-        result.along = at.uv("course", course.uvSet, course.uvAxis);
-        result.across[0] = at.uv("course", course.uvSet, 1 - course.uvAxis);
-        result.acrossCount = 1;
-        break;
-    case CourseKind::point:
-        result.along = root(dot(fromPoint, fromPoint));
-        break;
-    case CourseKind::line: {
-        const Vec3 line = at.constant(glm::normalize(course.direction));
-        const Number on = dot(fromPoint, line);
-        const Vec3 away = fromPoint - line * on;
-        result.along = root(dot(away, away));
-        result.across[0] = on;
-        result.acrossCount = 1;
-        break;
-    }
-    }
-    return result;
-}
-
-Number phaseOf(const BuildContext& at, const Voice& voice) {
-    const Number own = at.constant(voice.phase);
-    const CopyPhase& copies = voice.copyPhase;
-    switch (copies.kind) {
-    case PhaseKind::none:
-        break;
-    case PhaseKind::id:
-        return own + static_cast<float>(copies.turns) * Number{&at.graph, at.graph.add(Op::copyId)};
-    case PhaseKind::world:
-        return own - static_cast<float>(1.0 / copies.wavelength) *
-                         dot(at.copyOrigin(), at.constant(glm::normalize(copies.direction)));
-    case PhaseKind::stored:
-        return own + static_cast<float>(copies.turns) * at.stored("phase per copy", copies.stored);
-    }
-    return own;
+const CourseRow& rowOf(const Course& course) {
+    return rowIn(courseKinds(), course.kind);
 }
 
 } // namespace ripple::motion

@@ -1,6 +1,10 @@
-// What voices are held by.
+// What voices are held by: the rows of masks.
 
+#include "motion/kinds.h"
 #include "motion/voice_build.h"
+
+#include <algorithm>
+#include <array>
 
 #include <glm/geometric.hpp>
 
@@ -8,27 +12,156 @@ namespace ripple::motion {
 
 namespace {
 
-Number looksAt(const BuildContext& at, const MaskTerm& term) {
-    const Vec3 fromPoint = at.rest() - at.constant(term.point);
-    switch (term.kind) {
-    case MaskKind::planes: {
-        const glm::vec3 direction = glm::normalize(term.direction);
-        return dot(at.rest(), at.constant(direction)) - glm::dot(term.point, direction);
+using Kind = MaskKind;
+using Unit = FieldUnit;
+
+constexpr Field<MaskTerm> kFrom{"mask point", "From",       Unit::point,         &MaskTerm::point, 0, 0, 0,
+                                "",           "mask point", "centre of the mask"};
+constexpr Field<MaskTerm> kPlanesFrom{"mask point", "From", Unit::point, &MaskTerm::point};
+constexpr Field<MaskTerm> kAlong{"mask direction", "Along", Unit::direction, &MaskTerm::direction};
+constexpr Field<MaskTerm> kPlanesAlong{
+    "mask direction",       "Along", Unit::direction, &MaskTerm::direction, 0, 0, 0, "", "mask way",
+    "direction of the mask"};
+
+MaskTerm ofKind(Kind kind) {
+    MaskTerm term;
+    term.kind = kind;
+    return term;
+}
+
+/// "hold" and where.
+Start<MaskTerm> startOf(const MaskTerm& term) {
+    return {term, rowOf(term).phrase(term)};
+}
+
+// Between two planes
+
+Phrase planesWords(const MaskTerm& term) {
+    constexpr std::array<std::array<const char*, 2>, 3> kEnds = {
+        {{"at the left", "at the right"}, {"at the bottom", "at the top"}, {"at the back", "at the front"}}};
+    const std::size_t axis = axisOf(term.direction);
+    if (axis > 2) {
+        return {"at a slanted end", {}};
     }
-    case MaskKind::uv:
-        return at.uv("mask", term.uvSet, term.uvAxis);
-    case MaskKind::point:
-        return root(dot(fromPoint, fromPoint));
-    case MaskKind::line: {
-        const Vec3 line = at.constant(glm::normalize(term.direction));
-        const Vec3 away = fromPoint - line * dot(fromPoint, line);
-        return root(dot(away, away));
+    // What is held is the end where the mask is 0.
+    const bool downward = term.direction[static_cast<int>(axis)] < 0.0f;
+    const bool upper = downward != (term.low > term.high) ? !term.flip : term.flip;
+    return {kEnds[axis][upper], {}};
+}
+
+std::vector<Start<MaskTerm>> planesStarts(const Model&, const mesh::Bounds& rest) {
+    std::vector<Start<MaskTerm>> starts;
+    for (const int axis : {0, 1, 2}) {
+        for (const bool flip : {false, true}) {
+            MaskTerm term;
+            term.direction = unitAxis(static_cast<std::size_t>(axis));
+            term.low = static_cast<double>(rest.min[axis]);
+            term.high = static_cast<double>(rest.max[axis]);
+            term.flip = flip;
+            starts.push_back(startOf(term));
+        }
     }
-    case MaskKind::colour:
-        return at.colour(term.channel);
-    case MaskKind::stored:
-        break;
+    return starts;
+}
+
+Number alongPlanes(const BuildContext& at, const MaskTerm& term) {
+    const glm::vec3 direction = glm::normalize(term.direction);
+    return dot(at.rest(), at.constant(direction)) - glm::dot(term.point, direction);
+}
+
+// By distance from a point or a line
+
+MaskTerm roundTerm(Kind kind, const mesh::Bounds& rest) {
+    MaskTerm term = ofKind(kind);
+    term.point = rest.centre();
+    term.direction = unitAxis(2);
+    term.high = 0.5 * static_cast<double>(std::max({rest.size().x, rest.size().y, rest.size().z}));
+    return term;
+}
+
+Phrase pointWords(const MaskTerm& term) {
+    return {term.flip ? "everywhere but in the middle" : "in the middle", {}};
+}
+
+std::vector<Start<MaskTerm>> pointStarts(const Model&, const mesh::Bounds& rest) {
+    return {startOf(roundTerm(Kind::point, rest))};
+}
+
+Number fromPoint(const BuildContext& at, const MaskTerm& term) {
+    const Vec3 away = at.rest() - at.constant(term.point);
+    return root(dot(away, away));
+}
+
+Phrase lineWords(const MaskTerm& term) {
+    return {term.flip ? "everywhere but along the spine" : "along the spine", {}};
+}
+
+std::vector<Start<MaskTerm>> lineStarts(const Model&, const mesh::Bounds& rest) {
+    return {startOf(roundTerm(Kind::line, rest))};
+}
+
+Number fromLine(const BuildContext& at, const MaskTerm& term) {
+    const Vec3 from = at.rest() - at.constant(term.point);
+    const Vec3 line = at.constant(glm::normalize(term.direction));
+    const Vec3 away = from - line * dot(from, line);
+    return root(dot(away, away));
+}
+
+// By what is stored at the vertices
+
+Phrase uvWords(const MaskTerm& term) {
+    return {term.uvAxis == 0 ? "along U" : "along V", {}};
+}
+
+std::vector<Start<MaskTerm>> uvStarts(const Model& model, const mesh::Bounds&) {
+    std::vector<Start<MaskTerm>> starts;
+    for (int axis = 0; axis < 2 && model.uvSets > 0; ++axis) {
+        MaskTerm term = ofKind(Kind::uv);
+        term.uvAxis = axis;
+        starts.push_back(startOf(term));
     }
+    return starts;
+}
+
+Number byUv(const BuildContext& at, const MaskTerm& term) {
+    return at.uv("mask", term.uvSet, term.uvAxis);
+}
+
+Phrase colourWords(const MaskTerm& term) {
+    constexpr std::array kChannels = {"by painted red", "by painted green", "by painted blue",
+                                      "by painted alpha"};
+    return {kChannels[static_cast<std::size_t>(std::clamp(term.channel, 0, 3))], {}};
+}
+
+std::vector<Start<MaskTerm>> colourStarts(const Model& model, const mesh::Bounds&) {
+    std::vector<Start<MaskTerm>> starts;
+    for (int channel = 0; channel < 4 && model.colours; ++channel) {
+        MaskTerm term = ofKind(Kind::colour);
+        term.channel = channel;
+        starts.push_back(startOf(term));
+    }
+    return starts;
+}
+
+Number byColour(const BuildContext& at, const MaskTerm& term) {
+    return at.colour(term.channel);
+}
+
+Phrase storedWords(const MaskTerm& term) {
+    return {"by “%1”", term.stored};
+}
+
+std::vector<Start<MaskTerm>> storedStarts(const Model& model, const mesh::Bounds&) {
+    std::vector<Start<MaskTerm>> starts;
+    for (const std::string& stored : model.stored) {
+        MaskTerm term = ofKind(Kind::stored);
+        term.stored = stored;
+        starts.push_back(startOf(term));
+    }
+    return starts;
+}
+
+Number byStored(const BuildContext& at, const MaskTerm& term) {
     return at.stored("mask", term.stored);
 }
 
@@ -49,7 +182,7 @@ Number eased(Easing easing, Number x) {
 }
 
 Number termOf(const BuildContext& at, const MaskTerm& term) {
-    const Number x = looksAt(at, term);
+    const Number x = rowOf(term).build(at, term);
     const double width = term.high - term.low;
     const Number zero = at.constant(0.0);
     const Number one = at.constant(1.0);
@@ -67,6 +200,46 @@ Number termOf(const BuildContext& at, const MaskTerm& term) {
 }
 
 } // namespace
+
+const std::vector<MaskRow>& maskKinds() {
+    static const std::vector<MaskRow> kRows = {
+        {{Kind::planes, "planes", "two planes", {kPlanesFrom, kPlanesAlong}},
+         planesWords,
+         planesStarts,
+         Unit::modelMetres,
+         alongPlanes},
+        {{Kind::uv, "uv", "U or V", {}}, uvWords, uvStarts, Unit::value, byUv},
+        {{Kind::point, "point", "distance from a point", {kFrom}},
+         pointWords,
+         pointStarts,
+         Unit::modelMetres,
+         fromPoint},
+        {{Kind::line, "line", "distance from a line", {kFrom, kAlong}},
+         lineWords,
+         lineStarts,
+         Unit::modelMetres,
+         fromLine},
+        {{Kind::colour, "colour", "vertex colour", {}}, colourWords, colourStarts, Unit::value, byColour},
+        {{Kind::stored, "stored", "stored value", {}}, storedWords, storedStarts, Unit::value, byStored},
+    };
+    return kRows;
+}
+
+std::vector<Field<MaskTerm>> edgeFields(const MaskTerm& term) {
+    const FieldUnit unit = rowOf(term).edges;
+    const char* none = "No motion at";
+    const char* full = "Full motion at";
+    return {{"low", term.flip ? full : none, unit, &MaskTerm::low, -1e6, 1e6, 0.0, "", "low",
+             term.flip ? "full motion" : "no motion"},
+            {"high", term.flip ? none : full, unit, &MaskTerm::high, -1e6, 1e6, 1.0, "", "high",
+             term.flip ? "no motion" : "full motion"},
+            {"floor", "Minimum", Unit::share, &MaskTerm::floor, 0.0, 1.0, 0.0,
+             term.floor > 0.0 ? "always moves a little" : ""}};
+}
+
+const MaskRow& rowOf(const MaskTerm& term) {
+    return rowIn(maskKinds(), term.kind);
+}
 
 Number maskOf(const BuildContext& at, const std::vector<MaskTerm>& terms) {
     Number mask = at.constant(1.0);

@@ -1,59 +1,256 @@
-// What the swing of a voice does.
+// What the swing of a voice does: the rows of pushes.
 
+#include "motion/kinds.h"
+#include "base/problem.h"
+#include "motion/surface.h"
 #include "motion/voice_build.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <glm/geometric.hpp>
 
 namespace ripple::motion {
 
-std::vector<Offset> offsets(const BuildContext& at, const VoiceBuild& build, Vec3 normal) {
+namespace {
+
+using Kind = PushKind;
+using Unit = FieldUnit;
+
+// How far a push goes
+
+constexpr double kFar = 1e4; // in percent of the model's size, a hundred times that
+constexpr Field<Voice> kAmplitude{"amplitude", "Amplitude", Unit::length, &Voice::amplitude,
+                                  -kFar,       kFar,        0.1};
+constexpr Field<Voice> kUvAmplitude{"amplitude", "Amplitude", Unit::uvLength, &Voice::amplitude,
+                                    -kFar,       kFar,        0.05,           "of the UV range"};
+constexpr Field<Voice> kAngle{"angle", "Maximum angle", Unit::degrees, &Voice::degrees,
+                              -3600.0, 3600.0,          20.0};
+constexpr Field<Voice> kAmount{"amount", "Alpha removed", Unit::share, &Voice::amount, 0.0, 1.0, 1.0};
+
+// Where it goes
+
+constexpr Field<Push> direction(const char* label, const char* handle = "", const char* caption = "") {
+    return {"push direction", label, Unit::direction, &Push::direction, 0, 0, 0, "", handle, caption};
+}
+constexpr Field<Push> point(const char* label, const char* caption) {
+    return {"push point", label, Unit::point, &Push::point, 0, 0, 0, "", "pivot", caption};
+}
+/// Runs along the direction that stands before it in the row.
+constexpr Field<Push> kSpan{"span", "Bent length", Unit::length, &Push::span, 1e-4,
+                            1e4,    1.0,           "",           "span",      "bent length"};
+constexpr Field<Push> kHinge{"hinge", "Hinge axis", Unit::direction, &Push::direction, 0, 0,
+                             0,       "",           "hinge",         "hinge axis"};
+constexpr Field<Push> kBentLength{"bent length", "Bends along", Unit::direction, &Push::length, 0, 0, 0, "",
+                                  "length",      "bends along"};
+constexpr Field<Push> kRise{"rise", "Height of circles", Unit::share, &Push::rise, 0.0, 10.0,
+                            1.0,    "of their width"};
+
+Push ofKind(Kind kind, const glm::vec3& direction = {0.0f, 0.0f, 1.0f}) {
+    Push push;
+    push.kind = kind;
+    push.direction = direction;
+    return push;
+}
+
+Start<Push> startOf(const Push& push) {
+    return {push, rowOf(push).phrase(push)};
+}
+
+std::vector<Start<Push>> startAlong(Kind kind, std::initializer_list<std::size_t> axes) {
+    std::vector<Start<Push>> starts;
+    for (const std::size_t axis : axes) {
+        starts.push_back(startOf(ofKind(kind, unitAxis(axis))));
+    }
+    return starts;
+}
+
+// What is added to the surface
+
+Number swing(const BuildContext& at, const VoiceBuild& build) {
+    const auto amplitude = static_cast<float>(build.voice.amplitude.metres(at.model.size));
+    const Number held = amplitude * build.mask;
+    return held * build.shape(build.place);
+}
+
+Phrase directionWords(const Push& push) {
+    constexpr std::array kWords = {"pushes sideways", "pushes up and down", "pushes back and forth",
+                                   "pushes in a custom direction"};
+    return {kWords[axisOf(push.direction)], {}};
+}
+
+std::vector<Start<Push>> directionStarts(const Model&, const mesh::Bounds&) {
+    return startAlong(Kind::direction, {0, 1, 2});
+}
+
+std::vector<Offset> alongDirection(const BuildContext& at, const VoiceBuild& build, Vec3) {
+    return {{at.constant(glm::normalize(build.voice.push.direction)), swing(at, build)}};
+}
+
+Phrase worldWords(const Push& push) {
+    const std::size_t axis = axisOf(push.direction);
+    return axis > 2 ? Phrase{"pushes in a custom direction of the world", {}}
+                    : Phrase{"pushes along the world's %1", axisLetter(axis)};
+}
+
+std::vector<Start<Push>> worldStarts(const Model&, const mesh::Bounds&) {
+    return startAlong(Kind::world, {0});
+}
+
+std::vector<Offset> alongWorld(const BuildContext& at, const VoiceBuild& build, Vec3) {
+    // Metres of the world are fewer of a copy that is larger.
+    const Vec3 way = at.inObject(glm::normalize(build.voice.push.direction));
+    return {{way, swing(at, build) * (at.constant(1.0) / at.copyScale())}};
+}
+
+Phrase normalWords(const Push&) {
+    return {"pushes along the normal", {}};
+}
+
+std::vector<Start<Push>> normalStarts(const Model&, const mesh::Bounds&) {
+    return {startOf(ofKind(Kind::normal))};
+}
+
+std::vector<Offset> alongNormal(const BuildContext& at, const VoiceBuild& build, Vec3 normal) {
+    return {{normal, swing(at, build)}};
+}
+
+Phrase pointWords(const Push&) {
+    return {"pushes away from a point", {}};
+}
+
+std::vector<Start<Push>> pointStarts(const Model&, const mesh::Bounds& rest) {
+    Push push = ofKind(Kind::point);
+    push.point = rest.centre();
+    return {startOf(push)};
+}
+
+std::vector<Offset> awayFromPoint(const BuildContext& at, const VoiceBuild& build, Vec3) {
+    return {{unit(at.rest() - at.constant(build.voice.push.point)), swing(at, build)}};
+}
+
+Phrase orbitWords(const Push&) {
+    return {"moves in circles, like water", {}};
+}
+
+std::vector<Start<Push>> orbitStarts(const Model&, const mesh::Bounds&) {
+    return startAlong(Kind::orbit, {0});
+}
+
+std::vector<Offset> inCircles(const BuildContext& at, const VoiceBuild& build, Vec3) {
     const Voice& voice = build.voice;
-    const Push& push = voice.push;
+    const glm::vec3 way = glm::normalize(voice.push.direction);
+    const glm::vec3 steady = std::abs(way.y) > 0.999f ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0);
+    const glm::vec3 up = glm::normalize(steady - way * glm::dot(way, steady));
     const auto amplitude = static_cast<float>(voice.amplitude.metres(at.model.size));
     const Number held = amplitude * build.mask;
     const Number size = held * build.shape(build.place);
-    switch (push.kind) {
-    case PushKind::world:
-        return {{at.inObject(glm::normalize(push.direction)), size * (at.constant(1.0) / at.copyScale())}};
-    case PushKind::normal:
-        return {{normal, size}};
-    case PushKind::point:
-        return {{unit(at.rest() - at.constant(push.point)), size}};
-    case PushKind::orbit: {
-        const glm::vec3 way = glm::normalize(push.direction);
-        const glm::vec3 steady = std::abs(way.y) > 0.999f ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0);
-        const glm::vec3 up = glm::normalize(steady - way * glm::dot(way, steady));
-        // Back before a crest and forward behind it: crests grow sharp, and move on at their tops.
-        const Number later =
-            voice.shape.kind == ShapeKind::sine ? cosine(build.place) : build.shape(build.place + 0.25f);
-        return {{at.constant(way), -(held * later)}, {at.constant(up), static_cast<float>(push.rise) * size}};
-    }
-    // clang-format off
-    case PushKind::direction: case PushKind::bend: case PushKind::twist: case PushKind::uvSlide:
-    case PushKind::uvTurn: case PushKind::cutOut:
-        // clang-format on
-        break;
-    }
-    return {{at.constant(glm::normalize(push.direction)), size}};
+    // Back before a crest and forward behind it: crests grow sharp, and move on at their tops.
+    const Number later =
+        voice.shape.kind == ShapeKind::sine ? cosine(build.place) : build.shape(build.place + 0.25f);
+    return {{at.constant(way), -(held * later)},
+            {at.constant(up), static_cast<float>(voice.push.rise) * size}};
 }
 
-Vec3 uvShift(const BuildContext& at, const VoiceBuild& build) {
-    const Voice& voice = build.voice;
-    const Push& push = voice.push;
-    const Number swing = build.mask * build.shape(build.place);
-    if (push.kind == PushKind::uvSlide) {
-        const glm::vec3 way = glm::normalize(glm::vec3(push.direction.x, push.direction.y, 0.0f) +
-                                             glm::vec3(1e-20f, 0.0f, 0.0f));
-        return at.constant(way) * (static_cast<float>(voice.amplitude.value) * swing);
+// Bends and twists: what they do is in turns.cpp. They start at the foot and take the height, unless the
+// hinge lies along it.
+
+Phrase aboutAxis(const Push& push, const char* words, const char* custom) {
+    const std::size_t axis = axisOf(push.direction);
+    return axis > 2 ? Phrase{custom, {}} : Phrase{words, axisLetter(axis)};
+}
+
+Phrase bendWords(const Push& push) {
+    return aboutAxis(push, "bends about %1", "bends about a custom axis");
+}
+
+/// At least a twentieth of the model's size: a flat model has no height to bend.
+Length spanOf(const Model& model, float extent) {
+    return {std::max(static_cast<double>(extent), 0.05 * model.size), false};
+}
+
+std::vector<Start<Push>> bendStarts(const Model& model, const mesh::Bounds& rest) {
+    std::vector<Start<Push>> starts;
+    for (const std::size_t axis : {0, 1, 2}) {
+        Push push = ofKind(Kind::bend, unitAxis(axis));
+        if (axis == 1) {
+            push.length = {0.0f, 0.0f, -1.0f};
+            push.point = {rest.centre().x, rest.centre().y, rest.max.z};
+        } else {
+            push.length = {0.0f, 1.0f, 0.0f};
+            push.point = {rest.centre().x, rest.min.y, rest.centre().z};
+        }
+        push.span = spanOf(model, axis == 1 ? rest.size().z : rest.size().y);
+        starts.push_back(startOf(push));
     }
-    const Number u = at.uv("push", at.model.baseUvSet, 0) - push.point.x;
-    const Number v = at.uv("push", at.model.baseUvSet, 1) - push.point.y;
-    const Turn angle = placeOnCircle(static_cast<float>(voice.degrees / 360.0) * swing);
+    return starts;
+}
+
+void checkBend(const std::string& where, const Push& push) {
+    const glm::vec3 across = glm::cross(glm::normalize(push.direction), glm::normalize(push.length));
+    if (glm::length(across) < 1e-3f) {
+        base::fail(where + ", hinge", "runs along the length that it is to bend", "turn the hinge across it");
+    }
+}
+
+Phrase twistWords(const Push& push) {
+    return aboutAxis(push, "twists about %1", "twists about a custom axis");
+}
+
+std::vector<Start<Push>> twistStarts(const Model& model, const mesh::Bounds& rest) {
+    Push push = ofKind(Kind::twist, unitAxis(1));
+    push.point = {rest.centre().x, rest.min.y, rest.centre().z};
+    push.span = spanOf(model, rest.size().y);
+    return {startOf(push)};
+}
+
+// The texture and its alpha
+
+Phrase slideWords(const Push&) {
+    return {"slides the texture", {}};
+}
+
+std::vector<Start<Push>> slideStarts(const Model& model, const mesh::Bounds&) {
+    return model.uvSets > 0 ? startAlong(Kind::uvSlide, {0}) : std::vector<Start<Push>>();
+}
+
+Vec3 slide(const BuildContext& at, const VoiceBuild& build) {
+    const Number shape = build.mask * build.shape(build.place);
+    const glm::vec3& given = build.voice.push.direction;
+    const glm::vec3 way = glm::normalize(glm::vec3(given.x, given.y, 0.0f) + glm::vec3(1e-20f, 0.0f, 0.0f));
+    return at.constant(way) * (static_cast<float>(build.voice.amplitude.value) * shape);
+}
+
+Phrase rotateWords(const Push&) {
+    return {"rotates the texture", {}};
+}
+
+std::vector<Start<Push>> rotateStarts(const Model& model, const mesh::Bounds&) {
+    if (model.uvSets == 0) {
+        return {};
+    }
+    Push push = ofKind(Kind::uvTurn, unitAxis(0));
+    push.point = {0.5f, 0.5f, 0.0f};
+    return {startOf(push)};
+}
+
+Vec3 rotate(const BuildContext& at, const VoiceBuild& build) {
+    const Number shape = build.mask * build.shape(build.place);
+    const glm::vec3& centre = build.voice.push.point;
+    const Number u = at.uv("push", at.model.baseUvSet, 0) - centre.x;
+    const Number v = at.uv("push", at.model.baseUvSet, 1) - centre.y;
+    const Turn angle = placeOnCircle(static_cast<float>(build.voice.degrees / 360.0) * shape);
     const Number c = cosine(angle) - 1.0f;
     const Number s = sine(angle);
     return compose(c * u - s * v, s * u + c * v, at.constant(0.0));
+}
+
+Phrase cutWords(const Push&) {
+    return {"cuts holes into the alpha", {}};
+}
+
+std::vector<Start<Push>> cutStarts(const Model&, const mesh::Bounds&) {
+    return {startOf(ofKind(Kind::cutOut))};
 }
 
 Number alphaLeft(const BuildContext& at, const VoiceBuild& build) {
@@ -62,6 +259,91 @@ Number alphaLeft(const BuildContext& at, const VoiceBuild& build) {
     const Number noise = 0.5f * build.shape(build.place) + 0.5f;
     const Number eaten = static_cast<float>(build.voice.amount) * (1.0f + kEdge) * build.mask;
     return between((1.0f / kEdge) * (noise - eaten) + at.constant(1.0), 0.0f, 1.0f);
+}
+
+} // namespace
+
+const std::vector<PushRow>& pushKinds() {
+    static const std::vector<PushRow> kRows = {
+        {{Kind::direction,
+          "direction",
+          "along a direction",
+          {direction("Pushes along", "push", "push direction")}},
+         directionWords,
+         directionStarts,
+         kAmplitude,
+         alongDirection},
+        {{Kind::world,
+          "world",
+          "along a direction of the world",
+          {direction("Pushes along", "push", "push direction")}},
+         worldWords,
+         worldStarts,
+         kAmplitude,
+         alongWorld},
+        {{Kind::normal, "normal", "along the normal", {}, "Each vertex is pushed along its own normal."},
+         normalWords,
+         normalStarts,
+         kAmplitude,
+         alongNormal},
+        {{Kind::point, "point", "away from a point", {point("Away from", "pushes away from here")}},
+         pointWords,
+         pointStarts,
+         kAmplitude,
+         awayFromPoint},
+        {{Kind::orbit,
+          "orbit",
+          "in circles, like water",
+          {direction("Crests run along", "push", "push direction"), kRise}},
+         orbitWords,
+         orbitStarts,
+         kAmplitude,
+         inCircles},
+        {{Kind::bend, "bend", "a bend", {point("Pivot", "pivot of the bend"), kHinge, kBentLength, kSpan}},
+         bendWords,
+         bendStarts,
+         kAngle,
+         bent,
+         checkBend},
+        {{Kind::twist,
+          "twist",
+          "a twist",
+          {point("Pivot", "start of the twist"), direction("Twist axis", "length", "bends along"), kSpan}},
+         twistWords,
+         twistStarts,
+         kAngle,
+         twisted},
+        {{Kind::uvSlide,
+          "uv-slide",
+          "slides the texture",
+          {{"push direction", "Slides along", Unit::uvDirection, &Push::direction}}},
+         slideWords,
+         slideStarts,
+         kUvAmplitude,
+         slide},
+        {{Kind::uvTurn,
+          "uv-turn",
+          "rotates the texture",
+          {{"push point", "Rotates about", Unit::uvPoint, &Push::point}}},
+         rotateWords,
+         rotateStarts,
+         kAngle,
+         rotate},
+        {{Kind::cutOut,
+          "cut-out",
+          "holes into the alpha",
+          {},
+          "The alpha is lowered where the mask is white."},
+         cutWords,
+         cutStarts,
+         kAmount,
+         alphaLeft},
+    };
+    return kRows;
+}
+
+const PushRow& rowOf(const Push& push) {
+    return rowIn(pushKinds(), push.kind);
 }
 
 } // namespace ripple::motion

@@ -159,27 +159,17 @@ struct Score {
     bool operator==(const Score&) const = default;
 };
 
-/// True for the pushes that move vertices; the others change UVs or alpha.
-bool moves(PushKind kind);
-/// Has an angle for its size.
-bool isAngle(PushKind kind);
 bool isHeard(const Score& score, const Voice& voice);
 /// Gives every voice without an id, or with that of an earlier one, an id of its own.
 void giveIds(Score& score);
 
-/// A row for each kind: the name in files, and words.
-template <typename Kind>
-struct KindRow {
-    Kind kind;
+/// A row for each easing: the name in files, and words. The kinds of everything else are in kinds.h.
+struct EasingRow {
+    Easing kind;
     const char* id;
     const char* words;
 };
-const std::vector<KindRow<CourseKind>>& courseKinds();
-const std::vector<KindRow<ShapeKind>>& shapeKinds();
-const std::vector<KindRow<PushKind>>& pushKinds();
-const std::vector<KindRow<MaskKind>>& maskKinds();
-const std::vector<KindRow<Easing>>& easings();
-const std::vector<KindRow<PhaseKind>>& phaseKinds();
+const std::vector<EasingRow>& easings();
 
 /// Throws base::Failure naming the voice and the field for a value that means nothing: a wavelength of 0, an
 /// axis without length, numbers out of their range or not finite.

@@ -4,6 +4,7 @@
 #include "base/unfinished.h"
 #include "base/problem.h"
 #include "base/units.h"
+#include "motion/kinds.h"
 
 #include <cmath>
 
@@ -33,9 +34,9 @@ public:
     void field(const char* key, const Length& length) {
         json_[key] = {{length.ofSize ? "of_size" : "value", length.value}};
     }
-    template <typename Kind>
-    void kind(const char* key, const Kind& value, const std::vector<KindRow<Kind>>& rows) {
-        for (const KindRow<Kind>& row : rows) {
+    template <typename Kind, typename Row>
+    void kind(const char* key, const Kind& value, const std::vector<Row>& rows) {
+        for (const Row& row : rows) {
             if (row.kind == value) {
                 json_[key] = row.id;
             }
@@ -111,11 +112,11 @@ public:
         length.ofSize = json_[key].contains("of_size");
         length.value = inside.number(length.ofSize ? "of_size" : "value", length.value);
     }
-    template <typename Kind>
-    void kind(const char* key, Kind& value, const std::vector<KindRow<Kind>>& rows) {
+    template <typename Kind, typename Row>
+    void kind(const char* key, Kind& value, const std::vector<Row>& rows) {
         std::string id;
         field(key, id);
-        for (const KindRow<Kind>& row : rows) {
+        for (const Row& row : rows) {
             if (id == row.id) {
                 value = row.kind;
                 return;

@@ -1,6 +1,7 @@
 #include "motion/score_source.h"
 
 #include "base/units.h"
+#include "motion/kinds.h"
 #include "source/layered.h"
 
 #include <algorithm>
@@ -106,14 +107,13 @@ private:
     /// Voices that move the texture or its alpha are no part of a pose: a bake leaves them out.
     void sayWhatIsNotPosed() {
         for (const Voice& voice : score_.voices) {
-            const PushKind kind = voice.push.kind;
-            if (isHeard(score_, voice) && !moves(kind)) {
+            const PushRow& push = rowOf(voice.push);
+            if (isHeard(score_, voice) && !push.moves()) {
                 findings_.push_back(
                     {"voice-not-baked",
                      base::Severity::look,
                      {"voice \"" + voice.name + "\"",
-                      std::string(kind == PushKind::cutOut ? "cuts the texture's alpha"
-                                                           : "moves the texture") +
+                      std::string(push.cutsAlpha() ? "cuts the texture's alpha" : "moves the texture") +
                           ", which no bake holds: it is left out",
                       "ship the score as code beside or instead of the bake, or mute the voice"}});
             }

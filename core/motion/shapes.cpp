@@ -1,14 +1,77 @@
-// How voices swing.
+// How voices swing: the rows of shapes.
 
+#include "motion/kinds.h"
 #include "motion/voice_build.h"
 
 #include <algorithm>
-#include <cmath>
 #include <numeric>
 
 namespace ripple::motion {
 
 namespace {
+
+using Unit = FieldUnit;
+
+std::array<double, 2> fromMinusOneToOne(const Shape&) {
+    return {-1.0, 1.0};
+}
+
+double oneWave(const Shape&) {
+    return 1.0;
+}
+
+/// Corners and steep parts want half as many points again as a sine.
+double steepWave(const Shape&) {
+    return 1.5;
+}
+
+// Sine and triangle
+
+Number sineAt(const BuildContext&, const Shape&, const ShapePlace& place) {
+    return sine(place.turn);
+}
+
+Number triangleAt(const BuildContext&, const Shape&, const ShapePlace& place) {
+    // 4 · |fraction(x + ¾) − ½| − 1 rises through 0 as the sine does.
+    return 4.0f * absolute(fraction(place.turn + 0.75f) - 0.5f) - 1.0f;
+}
+
+// Pulse: up for `duty` of the turn. The mean of its 0 and 1 is the duty, which is taken away; then the larger
+// of both ends is brought to 1.
+
+double longerPart(const Shape& shape) {
+    return std::max(shape.duty, 1.0 - shape.duty);
+}
+
+double shorterPart(const Shape& shape) {
+    return std::min(shape.duty, 1.0 - shape.duty);
+}
+
+Number pulseAt(const BuildContext& at, const Shape& shape, const ShapePlace& place) {
+    const Number f = fraction(place.turn);
+    const auto over = static_cast<float>(1.0 / shape.softness);
+    const Number up = smooth(over * f);
+    const Number down = smooth(over * (f - static_cast<float>(shape.duty)));
+    const Number raised = up - down;
+    at.ranges.push_back({raised.id, 0.0f, 1.0f});
+    return static_cast<float>(1.0 / longerPart(shape)) * (raised - static_cast<float>(shape.duty));
+}
+
+std::array<double, 2> pulseRange(const Shape& shape) {
+    const double most = longerPart(shape);
+    return {-shape.duty / most, (1.0 - shape.duty) / most};
+}
+
+/// An edge that took longer than the part it ends would never arrive.
+void fitEdges(Shape& shape) {
+    shape.softness = std::min(shape.softness, shorterPart(shape));
+}
+
+void checkEdges(const std::string& where, const Shape& shape) {
+    requireWithin(where, "softness", shape.softness, 0.01, shorterPart(shape));
+}
+
+// Crested: ((1 + sine) / 2)ⁿ without its mean, brought to 1 at the crest.
 
 /// Mean of ((1 + sin) / 2)ⁿ over a turn: C(2n, n) / 4ⁿ.
 double crestedMean(int n) {
@@ -19,28 +82,8 @@ double crestedMean(int n) {
     return mean;
 }
 
-std::vector<float> centred(std::vector<float> curve) {
-    // The cubic's mean over the circle is that of its points.
-    const float mean = std::accumulate(curve.begin(), curve.end(), 0.0f) / static_cast<float>(curve.size());
-    for (float& value : curve) {
-        value -= mean;
-    }
-    return curve;
-}
-
-Number pulse(const BuildContext& at, const Shape& shape, Turn place) {
-    const Number f = fraction(place);
-    const auto over = static_cast<float>(1.0 / shape.softness);
-    const Number up = smooth(over * f);
-    const Number down = smooth(over * (f - static_cast<float>(shape.duty)));
-    const Number raised = up - down;
-    at.ranges.push_back({raised.id, 0.0f, 1.0f});
-    const double most = std::max(shape.duty, 1.0 - shape.duty);
-    return static_cast<float>(1.0 / most) * (raised - static_cast<float>(shape.duty));
-}
-
-Number crested(const Shape& shape, Turn place) {
-    const Number half = 0.5f * sine(place) + 0.5f;
+Number crestedAt(const BuildContext&, const Shape& shape, const ShapePlace& place) {
+    const Number half = 0.5f * sine(place.turn) + 0.5f;
     Number power = half;
     for (int k = 1; k < shape.sharpness; ++k) {
         power = power * half;
@@ -49,65 +92,103 @@ Number crested(const Shape& shape, Turn place) {
     return static_cast<float>(1.0 / (1.0 - mean)) * (power - static_cast<float>(mean));
 }
 
-Number noiseAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
-               int acrossCount) {
-    // A wavelength is a tile: the noise moves a whole number of tiles in a loop, and tiles fit side by side.
+std::array<double, 2> crestedRange(const Shape& shape) {
+    const double mean = crestedMean(shape.sharpness);
+    return {-mean / (1.0 - mean), 1.0};
+}
+
+// Noise: a wavelength is a tile of `detail` cells. The noise moves a whole number of tiles in a loop, and
+// tiles fit side by side.
+
+Number noiseAt(const BuildContext& at, const Shape& shape, const ShapePlace& place) {
     const auto cells = static_cast<float>(shape.detail);
     const std::int32_t tile = at.graph.addTile({{shape.detail, shape.detail, shape.detail}, shape.seed});
-    std::array<NodeId, 3> in{(cells * fraction(place)).id, 0, 0};
-    for (int i = 0; i < acrossCount; ++i) {
-        in[static_cast<std::size_t>(i) + 1] = (cells * across[static_cast<std::size_t>(i)]).id;
+    const int count = place.acrossCount;
+    std::array<NodeId, 3> in{(cells * fraction(place.turn)).id, 0, 0};
+    for (int i = 0; i < count; ++i) {
+        in[static_cast<std::size_t>(i) + 1] = (cells * place.across[static_cast<std::size_t>(i)]).id;
     }
-    const Op op = acrossCount == 0 ? Op::noise1 : acrossCount == 1 ? Op::noise2 : Op::noise3;
+    const Op op = count == 0 ? Op::noise1 : count == 1 ? Op::noise2 : Op::noise3;
     const Slope slope{&at.graph,
-                      at.graph.add(op, std::span(in).first(static_cast<std::size_t>(acrossCount) + 1), tile)};
+                      at.graph.add(op, std::span(in).first(static_cast<std::size_t>(count) + 1), tile)};
     return valueOf(slope);
+}
+
+double cells(const Shape& shape) {
+    return shape.detail;
+}
+
+// A drawn curve, without its mean; the mean of the cubic over the circle is that of its points.
+
+std::vector<float> centred(std::vector<float> curve) {
+    const float mean = std::accumulate(curve.begin(), curve.end(), 0.0f) / static_cast<float>(curve.size());
+    for (float& value : curve) {
+        value -= mean;
+    }
+    return curve;
+}
+
+Number curveAt(const BuildContext& at, const Shape& shape, const ShapePlace& place) {
+    const std::int32_t curve = at.graph.addCurve(centred(shape.curve));
+    return valueOf(Slope{&at.graph, at.graph.add(Op::curve, {fraction(place.turn).id}, curve)});
+}
+
+std::array<double, 2> rangeOfCurve(const Shape& shape) {
+    const auto range = curveRange(centred(shape.curve));
+    return {static_cast<double>(range[0]), static_cast<double>(range[1])};
+}
+
+void checkCurve(const std::string& where, const Shape& shape) {
+    requireWithin(where, "points of the curve", static_cast<double>(shape.curve.size()), 3, 32);
+    for (const float value : shape.curve) {
+        requireWithin(where, "curve", static_cast<double>(value), -1.0, 1.0);
+    }
 }
 
 } // namespace
 
-Number shapeAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
-               int acrossCount) {
-    switch (shape.kind) {
-    case ShapeKind::sine:
-        break;
-    case ShapeKind::triangle:
-        // 4 · |fraction(x + ¾) − ½| − 1 rises through 0 as the sine does.
-        return 4.0f * absolute(fraction(place + 0.75f) - 0.5f) - 1.0f;
-    case ShapeKind::pulse:
-        return pulse(at, shape, place);
-    case ShapeKind::crested:
-        return crested(shape, place);
-    case ShapeKind::noise:
-        return noiseAt(at, shape, place, across, acrossCount);
-    case ShapeKind::curve: {
-        const std::int32_t curve = at.graph.addCurve(centred(shape.curve));
-        return valueOf(Slope{&at.graph, at.graph.add(Op::curve, {fraction(place).id}, curve)});
-    }
-    }
-    return sine(place);
+const std::vector<ShapeRow>& shapeKinds() {
+    using Kind = ShapeKind;
+    const double seeds = 4294967295.0;
+    static const std::vector<ShapeRow> kRows = {
+        {{Kind::sine, "sine", "a sine", {}}, fromMinusOneToOne, oneWave, sineAt},
+        {{Kind::triangle, "triangle", "a triangle wave", {}}, fromMinusOneToOne, steepWave, triangleAt},
+        {{Kind::pulse,
+          "pulse",
+          "a pulse",
+          {{"duty", "Duty cycle", Unit::share, &Shape::duty, 0.05, 0.95, 0.5, "of one turn"},
+           {"softness", "Edge softness", Unit::share, &Shape::softness, 0.01, 0.5, 0.1, "of one turn"}}},
+         pulseRange,
+         steepWave,
+         pulseAt,
+         fitEdges,
+         checkEdges},
+        {{Kind::crested,
+          "crested",
+          "a crested wave",
+          {{"sharpness", "Sharpness", Unit::whole, &Shape::sharpness, 1, 8, 3}}},
+         crestedRange,
+         steepWave,
+         crestedAt},
+        {{Kind::noise,
+          "noise",
+          "noise",
+          {{"detail", "Detail", Unit::whole, &Shape::detail, 1, 64, 4, "cells per wave"},
+           {"seed", "Seed", Unit::whole, &Shape::seed, 0, seeds, 1}}},
+         fromMinusOneToOne,
+         cells,
+         noiseAt},
+        {{Kind::curve, "curve", "a drawn curve", {}}, rangeOfCurve, steepWave, curveAt, nullptr, checkCurve},
+    };
+    return kRows;
+}
+
+const ShapeRow& rowOf(const Shape& shape) {
+    return rowIn(shapeKinds(), shape.kind);
 }
 
 std::array<double, 2> shapeRange(const Shape& shape) {
-    switch (shape.kind) {
-    case ShapeKind::pulse: {
-        const double most = std::max(shape.duty, 1.0 - shape.duty);
-        return {-shape.duty / most, (1.0 - shape.duty) / most};
-    }
-    case ShapeKind::crested: {
-        const double mean = crestedMean(shape.sharpness);
-        return {-mean / (1.0 - mean), 1.0};
-    }
-    case ShapeKind::curve: {
-        const auto range = curveRange(centred(shape.curve));
-        return {static_cast<double>(range[0]), static_cast<double>(range[1])};
-    }
-    case ShapeKind::sine:
-    case ShapeKind::triangle:
-    case ShapeKind::noise:
-        break;
-    }
-    return {-1.0, 1.0};
+    return rowOf(shape).range(shape);
 }
 
 } // namespace ripple::motion

@@ -1,6 +1,7 @@
 // Bends and twists: what keeps lengths.
 
 #include "base/progress.h"
+#include "motion/kinds.h"
 #include "motion/surface.h"
 
 #include <algorithm>
@@ -61,10 +62,8 @@ int arcsOf(const Voice& voice, double span, double wavelength) {
     if (voice.course.kind != CourseKind::direction) {
         return 1;
     }
-    const double rough = voice.shape.kind == ShapeKind::noise  ? voice.shape.detail
-                         : voice.shape.kind == ShapeKind::sine ? 1.0
-                                                               : 1.5;
-    return std::clamp(static_cast<int>(std::ceil(8.0 * span / wavelength * rough)), 4, 16);
+    const double waves = span / wavelength * rowOf(voice.shape).detail(voice.shape);
+    return std::clamp(static_cast<int>(std::ceil(8.0 * waves)), 4, 16);
 }
 
 /// Where the middle line of a bend has come to, and the direction it has there.

@@ -48,14 +48,12 @@ struct Along {
     std::array<Number, 2> across{};
     int acrossCount = 0;
 };
-Along alongCourse(const BuildContext& at, const Course& course);
-
-/// phase and phase per copy, in turns.
-Number phaseOf(const BuildContext& at, const Voice& voice);
-
-/// The shape at a place; `across` in wavelengths.
-Number shapeAt(const BuildContext& at, const Shape& shape, Turn place, const std::array<Number, 2>& across,
-               int acrossCount);
+/// Where the shape of a wave is asked.
+struct ShapePlace {
+    Turn turn;
+    std::array<Number, 2> across{}; ///< in wavelengths, for noise
+    int acrossCount = 0;
+};
 
 Number maskOf(const BuildContext& at, const std::vector<MaskTerm>& terms);
 
@@ -69,14 +67,10 @@ struct VoiceBuild {
     /// The place at `metres` along the course, for bends whose wave runs along their own length.
     std::function<Turn(Number)> placeAt;
 };
-/// A part of what a push adds: way · size. Bends and twists are in surface.h.
+/// A part of what a push adds: way · size.
 struct Offset {
     Vec3 way;
     Number size;
 };
-/// `normal` is that of the surface so far.
-std::vector<Offset> offsets(const BuildContext& at, const VoiceBuild& build, Vec3 normal);
-Vec3 uvShift(const BuildContext& at, const VoiceBuild& build);
-Number alphaLeft(const BuildContext& at, const VoiceBuild& build);
 
 } // namespace ripple::motion

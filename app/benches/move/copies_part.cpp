@@ -55,36 +55,11 @@ QString copiesKinds(const VoiceOnModel& of) {
 void copiesRows(VoiceRows& rows, const VoiceOnModel& of) {
     const motion::CopyPhase& phase = of.voice.copyPhase;
     kindRow(rows, of);
-    const auto turns = [](motion::Voice& v, double x) { v.copyPhase.turns = x; };
-    switch (phase.kind) {
-    case PhaseKind::none:
-        rows.words("copiesNote",
-                   VoiceRows::tr("All copies move in unison. Give each a phase of its own by its number or "
-                                 "by where it stands."));
-        break;
-    case PhaseKind::id:
-        rows.number({VoiceRows::tr("Phase spread"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0},
-                    phase.turns, {}, turns);
-        rows.words(
-            "copiesNote",
-            VoiceRows::tr("The phase grows by this from the copy with number 0 to the one with number 1."));
-        break;
-    case PhaseKind::world:
-        rows.direction(VoiceRows::tr("Gust direction"), "copies direction", phase.direction,
-                       [](motion::Voice& v, const glm::vec3& to) { v.copyPhase.direction = to; });
-        rows.number({VoiceRows::tr("Gust wavelength"), "copies wavelength", "m", 0.001, 1e6, 2, 0.1, 10.0},
-                    phase.wavelength, {}, [](motion::Voice& v, double x) { v.copyPhase.wavelength = x; });
-        rows.words(
-            "copiesNote",
-            VoiceRows::tr("The phase runs over the ground from copy to copy, one turn in each wavelength."));
-        break;
-    case PhaseKind::stored:
+    if (phase.kind == PhaseKind::stored) {
         storedRow(rows, of);
-        rows.number({VoiceRows::tr("Phase at value 1"), "copies turns", "turns", -1e4, 1e4, 2, 0.05, 1.0},
-                    phase.turns, {}, turns);
-        rows.words("copiesNote", VoiceRows::tr("Parts of one mesh move apart, as the stems of a clump do."));
-        break;
     }
+    rows.fields<motion::PhaseRow, motion::CopyPhase>(
+        motion::rowOf(phase), phase, [](motion::Voice& v) { return &v.copyPhase; }, "copiesNote");
 }
 
 } // namespace ripple::app

@@ -4,6 +4,7 @@
 #include "app/session/score_edits.h"
 #include "app/look/theme.h"
 #include "app/session/words.h"
+#include "motion/kinds.h"
 #include "base/units.h"
 
 #include <QMouseEvent>
@@ -193,7 +194,7 @@ std::vector<TraceChart::Line> TracePage::voiceLines(std::size_t vertex) const {
             continue;
         }
         const auto& nodes = performance->composition().voices[i];
-        if (!motion::moves(voice.push.kind)) {
+        if (!motion::rowOf(voice.push).moves()) {
             TraceChart::Line line = lineOf(text(voice.name), voiceColour(i),
                                            performance->traceNumber(vertex, turns, {}, nodes.shape));
             line.words = tr("shape of the wave");

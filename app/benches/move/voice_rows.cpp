@@ -9,7 +9,6 @@
 #include <QHBoxLayout>
 
 #include <cmath>
-#include <cstring>
 
 namespace ripple::app {
 
@@ -114,30 +113,65 @@ void VoiceRows::number(const Number& number, double value, const QString& beside
     row->label->setText(beside);
 }
 
-void VoiceRows::length(const Number& number, const motion::Length& value, double size,
-                       motion::Length motion::Voice::*member) {
-    lengthRow(number, value, size, [member](motion::Voice& v) -> motion::Length& { return v.*member; });
+VoiceRows::Shown VoiceRows::shownIn(motion::FieldUnit kept) const {
+    using Unit = motion::FieldUnit;
+    switch (kept) {
+    case Unit::whole:
+        return {1.0, {}, 0, 1.0};
+    case Unit::value:
+        return {1.0, {}, 3, 0.01};
+    case Unit::share:
+        return {kPercent, "%", 0, 1.0};
+    case Unit::uvLength:
+    case Unit::length:
+        return {kPercent, "%", 2, 0.5};
+    case Unit::degrees:
+        return {1.0, "°", 1, 1.0};
+    case Unit::turns:
+        return {1.0, "turns", 2, 0.02};
+    case Unit::worldMetres:
+        return {1.0, "m", 2, 0.1};
+    case Unit::direction:
+    case Unit::uvPoint:
+    case Unit::uvDirection:
+        return {1.0, {}, 3, 0.05};
+    case Unit::modelMetres:
+    case Unit::point:
+        break;
+    }
+    const LengthUnit length = unit();
+    return {length.perMetre, length.name, length.decimals, stepFor(length.perMetre * session_.assetSize())};
 }
 
-void VoiceRows::span(const Number& number, const motion::Length& value, double size) {
-    lengthRow(number, value, size, [](motion::Voice& v) -> motion::Length& { return v.push.span; });
+void VoiceRows::numberIn(motion::FieldUnit kept, Number shown, double value, const QString& beside,
+                         const Set& set) {
+    const Shown as = shownIn(kept);
+    shown.unit = as.unit;
+    shown.decimals = as.decimals;
+    shown.step = as.step;
+    shown.low *= as.scale;
+    shown.high *= as.scale;
+    shown.reset *= as.scale;
+    number(shown, as.scale * value, beside,
+           [set, scale = as.scale](motion::Voice& v, double x) { set(v, x / scale); });
 }
 
-void VoiceRows::lengthRow(const Number& number, const motion::Length& value, double size,
-                          const Member& member) {
+void VoiceRows::lengthRow(const Number& number, const motion::Length& value, const SetLength& setLength) {
     Row* row = nullptr;
     std::size_t index = 0;
     const LengthUnit length = unit();
     const double scale = value.ofSize ? kPercent : length.perMetre;
     const double otherScale = value.ofSize ? length.perMetre : kPercent;
     if (next(row, index)) {
+        const Shown as = shownIn(value.ofSize ? motion::FieldUnit::length : motion::FieldUnit::modelMetres);
         Number own = number;
-        own.unit = value.ofSize ? "%" : length.name;
-        own.step = value.ofSize ? 0.5 : stepFor(scale * size);
-        if (!value.ofSize) {
-            own.decimals = length.decimals;
-            own.reset = number.reset / kPercent * size * scale; // the same share of the size
-        }
+        own.unit = as.unit;
+        own.step = as.step;
+        own.decimals = as.decimals;
+        // A reset gives the same share of the size in either unit.
+        own.reset = number.reset * (value.ofSize ? 1.0 : session_.assetSize()) * scale;
+        own.low = kPercent * number.low;
+        own.high = kPercent * number.high;
         row->fields[0] = fieldFor(own);
         row->fields[0]->setOtherUnit(value.ofSize ? length.name : "%");
         row->other = new QPushButton;
@@ -149,7 +183,7 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, dou
         column_->addWidget(rowOf(number.name, {row->other, row->fields[0]}));
         const QString name = number.name;
         const auto set = [this, index, name](const motion::Length& to, bool more) {
-            const auto setter = rows_[index].setLength;
+            const SetLength setter = rows_[index].setLength; // the edit fills the rows anew
             edit(
                 name, [&](motion::Voice& of) { setter(of, to); }, more);
         };
@@ -161,39 +195,42 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, dou
         });
         connect(row->other, &QPushButton::clicked, this, [this, index, set] {
             const motion::Length now = rows_[index].length;
-            const double whole = rows_[index].size;
+            const double whole = session_.assetSize();
             set(now.ofSize ? motion::Length{now.value * whole, false}
                            : motion::Length{now.value / whole, true},
                 false);
         });
     }
     row->length = value;
-    row->size = size;
-    row->setLength = [member](motion::Voice& v, const motion::Length& to) { member(v) = to; };
+    row->setLength = setLength;
     row->fields[0]->setValue(scale * value.value);
+    const double size = session_.assetSize();
     row->other->setText(value.ofSize ? text(base::lengthText(value.metres(size)))
                                      : tr("%1 % of size").arg(100.0 * value.value / size, 0, 'f', 1));
 }
 
-void VoiceRows::way(const QString& name, const QString& object, const glm::vec3& value, const char* axes,
-                    const std::optional<LengthUnit>& unit, const SetWay& set) {
+void VoiceRows::vectorRow(motion::FieldUnit kept, const QString& name, const QString& object,
+                          const glm::vec3& value, const SetWay& set) {
+    using Unit = motion::FieldUnit;
     Row* row = nullptr;
     std::size_t index = 0;
-    const double scale = unit ? unit->perMetre : 1.0;
-    const auto count = static_cast<int>(std::strlen(axes));
+    const Shown as = shownIn(kept);
+    const double scale = as.scale;
+    const bool uv = kept == Unit::uvPoint || kept == Unit::uvDirection;
+    const QString axes = uv ? "UV" : "XYZ";
+    const auto count = static_cast<int>(axes.size());
     if (next(row, index)) {
         QList<QWidget*> parts;
         for (int c = 0; c < count; ++c) {
-            const QString axis(QChar(axes[c]));
-            NumberField* field = fieldFor({name + " " + axis, object + " " + axis, unit ? unit->name : "",
-                                           -1e5, 1e5, unit ? unit->decimals : 3,
-                                           unit ? stepFor(scale * session_.assetSize()) : 0.05, 0.0});
+            const QString axis = axes.mid(c, 1);
+            NumberField* field = fieldFor(
+                {name + " " + axis, object + " " + axis, as.unit, -1e5, 1e5, as.decimals, as.step, 0.0});
             field->setFixedWidth(kAxisWide);
             field->setStyleSheet(
                 "padding: 4px 3px 4px 12px;"); // beside the letter there is room for "-139.55"
             field->setUnitShown(false);
             field->setMark(axis);
-            field->setToolTip(unit ? tr("%1, in %2").arg(axis, unit->plural()) : axis);
+            field->setToolTip(kept == Unit::point ? tr("%1, in %2").arg(axis, unit().plural()) : axis);
             row->fields[static_cast<std::size_t>(c)] = field;
             parts << field;
             connect(field, &NumberField::edited, this, [this, index, name, c, scale](double v, bool more) {
@@ -204,26 +241,13 @@ void VoiceRows::way(const QString& name, const QString& object, const glm::vec3&
                     name, [&](motion::Voice& of) { own(of, to); }, more);
             });
         }
-        column_->addWidget(rowOf(name, parts));
+        column_->addWidget(rowOf(kept == Unit::point ? tr("%1 (%2)").arg(name, as.unit) : name, parts));
     }
     row->setWay = set;
     row->way = value;
     for (int c = 0; c < count; ++c) {
         row->fields[static_cast<std::size_t>(c)]->setValue(scale * static_cast<double>(value[c]));
     }
-}
-
-void VoiceRows::direction(const QString& name, const QString& object, const glm::vec3& value,
-                          const SetWay& set) {
-    way(name, object, value, "XYZ", std::nullopt, set);
-}
-
-void VoiceRows::point(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set) {
-    way(tr("%1 (%2)").arg(name, unit().name), object, value, "XYZ", unit(), set);
-}
-
-void VoiceRows::uv(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set) {
-    way(name, object, value, "UV", std::nullopt, set);
 }
 
 void VoiceRows::choice(const QString& name, const QString& object, const QStringList& words, int chosen,

@@ -3,6 +3,7 @@
 #include "app/look/length_unit.h"
 #include "app/look/number_field.h"
 #include "app/session/session.h"
+#include "motion/kinds.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -28,6 +29,9 @@ public:
 
     using Set = std::function<void(motion::Voice&, double)>;
     using SetWay = std::function<void(motion::Voice&, const glm::vec3&)>;
+    using SetLength = std::function<void(motion::Voice&, const motion::Length&)>;
+    template <typename Part>
+    using FindPart = std::function<Part*(motion::Voice&)>;
 
     struct Number {
         QString name;   ///< on its left, and of its undo step
@@ -45,16 +49,16 @@ public:
     /// Begins; `kinds` says what the rows that follow depend on.
     void begin(const motion::Voice& voice, const QString& kinds);
     void number(const Number& number, double value, const QString& beside, const Set& set);
-    /// Metres or a share of the model's `size`, told apart by the unit that is typed; a click on what stands
-    /// beside it changes over.
-    void length(const Number& number, const motion::Length& value, double size,
-                motion::Length motion::Voice::*member);
-    void span(const Number& number, const motion::Length& value, double size);
-    /// Three fields, X Y Z, of a direction or, in unit(), a point; the unit is added to a point's name.
-    void direction(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set);
-    void point(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set);
-    /// Two fields, U V.
-    void uv(const QString& name, const QString& object, const glm::vec3& value, const SetWay& set);
+    /// The row of a field of a part (course, push, a mask …), whose value is `now`. `find` finds the part in
+    /// a voice, or gives nullptr if the voice has it no longer; `settle`, if any, brings the part in order
+    /// after an edit. `suffix` is added to the field's id for the name of the widget.
+    template <typename Part>
+    void field(const motion::Field<Part>& field, const Part& now, const FindPart<Part>& find,
+               const std::function<void(Part&)>& settle = nullptr, const QString& suffix = {});
+    /// All fields of a kind's row, then what else is to be known.
+    template <typename KindRow, typename Part>
+    void fields(const KindRow& row, const Part& now, const FindPart<Part>& find, const QString& noteObject,
+                const std::function<void(Part&)>& settle = nullptr);
     void choice(const QString& name, const QString& object, const QStringList& words, int chosen,
                 const std::function<void(motion::Voice&, int)>& set);
     void tick(const QString& words, const QString& object, bool on,
@@ -85,19 +89,31 @@ private:
         QWidget* own = nullptr;
         Set set;
         SetWay setWay;
-        std::function<void(motion::Voice&, const motion::Length&)> setLength;
+        SetLength setLength;
         std::function<void(motion::Voice&, int)> choose;
         std::function<void(motion::Voice&, bool)> turn;
         std::function<void(motion::Voice&)> act;
         glm::vec3 way{0.0f};
         motion::Length length;
-        double size = 1.0;
     };
-    using Member = std::function<motion::Length&(motion::Voice&)>;
 
-    void lengthRow(const Number& number, const motion::Length& value, double size, const Member& member);
-    void way(const QString& name, const QString& object, const glm::vec3& value, const char* axes,
-             const std::optional<LengthUnit>& unit, const SetWay& set);
+    /// How a number of a unit is shown: this times what is kept, in this unit.
+    struct Shown {
+        double scale = 1.0;
+        QString unit;
+        int decimals = 0;
+        double step = 1.0;
+    };
+    Shown shownIn(motion::FieldUnit unit) const;
+    /// A row of one number that is kept in `unit`.
+    void numberIn(motion::FieldUnit unit, Number number, double value, const QString& beside, const Set& set);
+    /// Metres or a share of the model's size, told apart by the unit that is typed; a click on what stands
+    /// beside it changes over.
+    void lengthRow(const Number& number, const motion::Length& value, const SetLength& set);
+    /// Three fields, X Y Z, of a direction or, in unit(), a point; the unit is added to a point's name. Two
+    /// fields, U V, for a place or direction on the texture.
+    void vectorRow(motion::FieldUnit unit, const QString& name, const QString& object, const glm::vec3& value,
+                   const SetWay& set);
     NumberField* fieldFor(const Number& number) const;
     /// The next row: the one that is there, or a new one (then true).
     bool next(Row*& row, std::size_t& index);
@@ -111,5 +127,54 @@ private:
     std::size_t next_ = 0;
     std::vector<Row> rows_;
 };
+
+template <typename Part>
+void VoiceRows::field(const motion::Field<Part>& field, const Part& now, const FindPart<Part>& find,
+                      const std::function<void(Part&)>& settle, const QString& suffix) {
+    using Unit = motion::FieldUnit;
+    // Changes the part, if the voice still has it.
+    const auto changer = [field, find, settle](const auto& change) {
+        return [field, find, settle, change](motion::Voice& voice, const auto& to) {
+            if (Part* part = find(voice)) {
+                change(field, *part, to);
+                if (settle) {
+                    settle(*part);
+                }
+            }
+        };
+    };
+    const QString name = tr(field.label);
+    const QString object = QString(field.id) + suffix;
+    const Number number{name, object, {}, field.least, field.most, 0, 1.0, field.usual};
+    if (std::holds_alternative<glm::vec3 Part::*>(field.member)) {
+        vectorRow(field.unit, name, object, vectorOf(field, now),
+                  changer([](const auto& of, Part& part, const glm::vec3& to) { setVector(of, part, to); }));
+    } else if (field.unit == Unit::length) {
+        lengthRow(
+            number, lengthOf(field, now),
+            changer([](const auto& of, Part& part, const motion::Length& to) { setLength(of, part, to); }));
+    } else {
+        const bool uv = field.unit == Unit::uvLength;
+        numberIn(field.unit, number, numberOf(field, now), tr(field.beside),
+                 changer([uv](const auto& of, Part& part, double to) {
+                     if (uv) {
+                         setLength(of, part, motion::Length{to, false});
+                     } else {
+                         setNumber(of, part, to);
+                     }
+                 }));
+    }
+}
+
+template <typename KindRow, typename Part>
+void VoiceRows::fields(const KindRow& row, const Part& now, const FindPart<Part>& find,
+                       const QString& noteObject, const std::function<void(Part&)>& settle) {
+    for (const auto& each : row.fields) {
+        field(each, now, find, settle);
+    }
+    if (row.note[0] != '\0') {
+        words(noteObject, tr(row.note));
+    }
+}
 
 } // namespace ripple::app

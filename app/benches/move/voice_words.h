@@ -1,6 +1,7 @@
 #pragma once
 
 #include "motion/compose_score.h"
+#include "motion/kinds.h"
 #include "mesh/bounds.h"
 
 #include <QString>
@@ -41,8 +42,5 @@ std::vector<Becomes> maskChoices(const motion::Voice& voice, const motion::Model
                                  const mesh::Bounds& rest);
 /// Voices to begin with.
 std::vector<motion::Voice> newVoices(const mesh::Bounds& rest);
-
-/// "X", "Y", "Z" for a direction along an axis, else "a slant".
-QString axisName(const glm::vec3& direction);
 
 } // namespace ripple::app
