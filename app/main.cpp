@@ -22,6 +22,7 @@ int main(int argc, char** argv) {
     QElapsedTimer sinceStart;
     sinceStart.start();
     QApplication::setAttribute(Qt::AA_UseDesktopOpenGL);
+    QApplication::setAttribute(Qt::AA_ShareOpenGLContexts); // for presentationFor()
     QApplication application(argc, argv);
     QApplication::setOrganizationName("curly-ripple");
     QApplication::setApplicationName("curly-ripple");

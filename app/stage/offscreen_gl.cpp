@@ -7,6 +7,7 @@ bool OffscreenGl::create() {
     format.setVersion(3, 3);
     format.setProfile(QSurfaceFormat::CoreProfile);
     context_.setFormat(format);
+    context_.setShareContext(QOpenGLContext::globalShareContext());
     if (!context_.create()) {
         return false;
     }

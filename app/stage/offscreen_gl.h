@@ -5,9 +5,8 @@
 
 namespace ripple::app {
 
-/// An OpenGL context that draws into framebuffers of its own and needs no window: what it drew is read back
-/// and painted as a picture. The window itself then stays with the raster painter; a window that is composed
-/// by OpenGL costs a whole-window pass at every repaint of any part, dear where the processor draws.
+/// An OpenGL context that draws into framebuffers of its own and needs no window. How its pictures come onto
+/// the screen is decided in presentation.h; its textures are shared where the application's contexts are.
 class OffscreenGl {
 public:
     /// False where there is no OpenGL.

@@ -305,6 +305,15 @@ const QImage& SceneRenderer::image() {
     return image_;
 }
 
+SharedPicture SceneRenderer::shared() {
+    if (!isFinished()) {
+        return {};
+    }
+    const GLsync drawn = glFenceSync(GL_SYNC_GPU_COMMANDS_COMPLETE, 0);
+    glFlush(); // or whoever waits may wait for what never begins
+    return {picture_->texture(), drawn};
+}
+
 void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
     if (image_.size() != from.size()) {
         image_ = QImage(from.size(), QImage::Format_RGB32);

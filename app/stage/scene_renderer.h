@@ -4,6 +4,7 @@
 #include "app/look/theme.h"
 #include "app/stage/copies.h"
 #include "app/stage/mesh_on_gpu.h"
+#include "app/stage/presentation.h"
 #include "app/stage/scene_shaders.h"
 #include "emit/score_code.h"
 #include "motion/vertex_fields.h"
@@ -120,6 +121,8 @@ public:
     bool drewAnew() const { return drewAnew_; }
     /// What was drawn last. Waits for the drawing.
     const QImage& image();
+    /// What was drawn last, unless that is a draft: stays on the graphics card, as a texture of the view's size.
+    SharedPicture shared();
     /// What image() gave last; null before. Draws nothing, and waits for nothing.
     const QImage& lastImage() const { return image_; }
     /// Drawing is done by the processor.

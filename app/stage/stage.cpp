@@ -101,11 +101,12 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         }
         update();
     });
-    connect(&session_, &Session::marksChanged, this, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::marksChanged, this, &Stage::update);
+    connect(&session_, &Session::picked, this, &Stage::update);
 }
 
 Stage::~Stage() {
+    composed_.reset(); // it asks this for pictures
     if (ready_ && gl_.makeCurrent()) {
         renderer_.release();
         gl_.doneCurrent();
@@ -115,10 +116,38 @@ Stage::~Stage() {
 void Stage::initialise() {
     initialised_ = true;
     ready_ = gl_.create() && renderer_.initialise();
+    if (ready_ && presentationFor(renderer_.isSoftware()) == Presentation::composed) {
+        // Not while this is being painted.
+        QTimer::singleShot(0, this, [this] { present(Presentation::composed); });
+    }
     sourceDirty_ = bakeDirty_ = scoreDirty_ = poseDirty_ = true;
 }
 
+void Stage::present(Presentation how) {
+    if (how == presentation()) {
+        return;
+    }
+    if (how == Presentation::painted) {
+        composed_.reset();
+    } else {
+        composed_ = std::make_unique<ComposedView>([this] { return drawShared(); },
+                                                   [this](QPainter& painter) {
+                                                       paintOverlay(painter);
+                                                       painter.end();
+                                                       Q_EMIT drawn();
+                                                   },
+                                                   this);
+        composed_->setGeometry(rect());
+        composed_->lower(); // below the buttons of the looks
+        composed_->show();
+    }
+    update();
+}
+
 void Stage::resizeEvent(QResizeEvent*) {
+    if (composed_) {
+        composed_->setGeometry(rect());
+    }
     if (!framed_) {
         frameModel(false);
     }
@@ -208,6 +237,9 @@ QImage Stage::picture() {
 void Stage::paintEvent(QPaintEvent*) {
     if (!initialised_) {
         initialise();
+    }
+    if (composed_) {
+        return; // which covers all
     }
     QPainter painter(this);
     if (!ready_ || !gl_.makeCurrent()) {

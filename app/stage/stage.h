@@ -5,6 +5,7 @@
 #include "app/stage/looks.h"
 #include "app/stage/offscreen_gl.h"
 #include "app/stage/poser.h"
+#include "app/stage/presentation.h"
 #include "app/stage/scene_renderer.h"
 #include "app/stage/score_handles.h"
 
@@ -38,6 +39,13 @@ public:
         scoresOnGpu_ = on;
         update();
     }
+    /// Presents pictures in this way from now on, whatever suits the graphics card. For comparing the two.
+    void present(Presentation how);
+    Presentation presentation() const { return composed_ ? Presentation::composed : Presentation::painted; }
+    /// A picture was read back from the graphics card.
+    bool hasReadBack() const { return !renderer_.lastImage().isNull(); }
+    /// Hides QWidget's: what is shown may be painted by another widget.
+    void update() { composed_ ? composed_->update() : QWidget::update(); }
     /// Drafts have so many pixels for one that is shown, 0.5 to 1 in each direction, however slow or quick
     /// that is. For comparing them.
     void keepDraftPixels(double scale = 1.0) {
@@ -97,6 +105,9 @@ private:
     void initialise();
     SceneView makeReady(bool draft);
     void drawModel(QPainter& painter);
+    SharedPicture drawShared();
+    /// What is drawn next is to be shown at once: the processor draws, and others may follow.
+    bool draftsNow() const { return renderer_.isSoftware() && !composed_ && !finishing_; }
     /// Begins the next draft before it is painted.
     void drawAhead();
     void takeSource();
@@ -155,8 +166,9 @@ private:
     Session& session_;
     OffscreenGl gl_;
     SceneRenderer renderer_;
-    bool initialised_ = false; ///< OpenGL was asked for
-    bool ready_ = false;       ///< and is there
+    std::unique_ptr<ComposedView> composed_; ///< covers this widget where the graphics card presents
+    bool initialised_ = false;               ///< OpenGL was asked for
+    bool ready_ = false;                     ///< and is there
     bool sourceDirty_ = true;
     bool bakeDirty_ = true;
     bool scoreDirty_ = true;

@@ -56,7 +56,7 @@ SceneView Stage::makeReady(bool draft) {
 }
 
 void Stage::finish() {
-    if (renderer_.finishesInPieces() && gl_.makeCurrent()) {
+    if (!composed_ && renderer_.finishesInPieces() && gl_.makeCurrent()) {
         renderer_.beginFinished(makeReady(false));
         pieces_.start(0);
         return;
@@ -70,7 +70,7 @@ void Stage::drawModel(QPainter& painter) {
     clock.start();
     // Where the processor draws, a picture that others may follow at once is a draft; the finished one comes
     // when nothing has changed for a moment.
-    const bool draft = renderer_.isSoftware() && !finishing_;
+    const bool draft = draftsNow();
     finishing_ = false;
     const SceneView view = makeReady(draft);
     if (draft && renderer_.warmUp(view)) {
@@ -93,9 +93,25 @@ void Stage::drawModel(QPainter& painter) {
     }
 }
 
+SharedPicture Stage::drawShared() {
+    if (!initialised_) {
+        initialise();
+    }
+    if (!ready_ || !gl_.makeCurrent()) {
+        return {};
+    }
+    QElapsedTimer clock;
+    clock.start();
+    finishing_ = false;
+    renderer_.draw(makeReady(false));
+    const SharedPicture picture = renderer_.shared();
+    drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
+    return picture;
+}
+
 void Stage::drawAhead() {
     // The other threads draw while this one brings the panels up to date. Once for each picture that is seen.
-    if (ahead_ || !ready_ || !isVisible() || finishing_ || !renderer_.isSoftware() || !gl_.makeCurrent()) {
+    if (ahead_ || !ready_ || !isVisible() || !draftsNow() || !gl_.makeCurrent()) {
         return;
     }
     QElapsedTimer clock;

@@ -1,14 +1,11 @@
 #include "motion/score_file.h"
 
 #include "base/files.h"
+#include "base/json_section.h"
 #include "base/unfinished.h"
-#include "base/problem.h"
-#include "base/units.h"
 #include "motion/kinds.h"
 
-#include <cmath>
-
-#include <nlohmann/json.hpp>
+#include <string_view>
 
 namespace ripple::motion {
 
@@ -18,6 +15,7 @@ using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-score";
 constexpr int kVersion = 1;
+constexpr const char* kAdvice = "correct it by hand, or save the score again";
 
 // One description of the fields serves both ways.
 
@@ -64,58 +62,33 @@ private:
 
 class Reader {
 public:
-    Reader(const Json& json, std::string where) : json_(json), where_(std::move(where)) {
-        if (!json.is_object()) {
-            base::fail(where_, "is not an object", "save the score again");
+    explicit Reader(base::JsonSection section) : section_(std::move(section)) {}
+
+    template <typename T>
+    void field(const char* key, T& value) {
+        value = section_.get(key, value);
+    }
+    void field(const char* key, int& value) {
+        if (section_.has(key) && section_.json()[key].is_number() && std::string_view(key) == "turns") {
+            // Says which whole numbers close.
+            value = wholeTurns(section_.get(key, 0.0), section_.where() + ", " + key);
+            return;
         }
-    }
-    void field(const char* key, bool& value) {
-        take(key, value, &Json::is_boolean, "neither true nor false");
-    }
-    void field(const char* key, std::string& value) { take(key, value, &Json::is_string, "no text"); }
-    void field(const char* key, double& value) { value = number(key, value); }
-    void field(const char* key, int& value) { value = static_cast<int>(whole(key, value, -1e6, 1e6)); }
-    void field(const char* key, unsigned& value) {
-        value = static_cast<unsigned>(whole(key, value, 0, 4294967295.0));
+        value = section_.within(key, value, -1000000, 1000000);
     }
     void field(const char* key, std::size_t& value) {
-        value = static_cast<std::size_t>(whole(key, static_cast<double>(value), 0, 1e6));
-    }
-    void field(const char* key, glm::vec3& v) {
-        if (!json_.contains(key)) {
-            return;
-        }
-        const Json& list = json_[key];
-        if (!list.is_array() || list.size() != 3 || !list[0].is_number() || !list[1].is_number() ||
-            !list[2].is_number()) {
-            wrong(key, "is no list of three numbers");
-        }
-        v = {list[0].get<float>(), list[1].get<float>(), list[2].get<float>()};
-    }
-    void field(const char* key, std::vector<float>& values) {
-        if (!json_.contains(key)) {
-            return;
-        }
-        values.clear();
-        for (const Json& value : json_[key]) {
-            if (!value.is_number()) {
-                wrong(key, "is no list of numbers");
-            }
-            values.push_back(value.get<float>());
-        }
+        value = section_.within(key, value, std::size_t(0), std::size_t(1000000));
     }
     void field(const char* key, Length& length) {
-        if (!json_.contains(key)) {
-            return;
+        if (section_.has(key)) {
+            const base::JsonSection inside = section_.object(key);
+            length.ofSize = inside.has("of_size");
+            length.value = inside.get(length.ofSize ? "of_size" : "value", length.value);
         }
-        const Reader inside(json_[key], where_ + ", " + key);
-        length.ofSize = json_[key].contains("of_size");
-        length.value = inside.number(length.ofSize ? "of_size" : "value", length.value);
     }
     template <typename Kind, typename Row>
     void kind(const char* key, Kind& value, const std::vector<Row>& rows) {
-        std::string id;
-        field(key, id);
+        const std::string id = section_.get(key, "");
         for (const Row& row : rows) {
             if (id == row.id) {
                 value = row.kind;
@@ -123,74 +96,37 @@ public:
             }
         }
         if (!id.empty()) {
-            wrong(key, "is \"" + id + "\", which this version does not know");
+            section_.wrong(key, "is \"" + id + "\", which this version does not know");
         }
     }
     template <typename Part>
     void part(const char* key, Part& value) {
-        if (json_.contains(key)) {
-            Reader inside(json_[key], where_ + ", " + key);
+        if (section_.has(key)) {
+            Reader inside(section_.object(key));
             describe(inside, value);
         }
     }
     template <typename Part>
     void list(const char* key, std::vector<Part>& values) {
-        if (!json_.contains(key)) {
+        if (!section_.has(key)) {
             return;
         }
-        if (!json_[key].is_array()) {
-            wrong(key, "is no list");
-        }
         values.clear();
-        for (const Json& each : json_[key]) {
-            const bool named = each.is_object() && each.contains("name") && each["name"].is_string();
-            Reader inside(each, where_ + ": " +
-                                    (named ? "voice \"" + each["name"].get<std::string>() + "\""
-                                           : std::string(key) + " " + std::to_string(values.size())));
+        for (const base::JsonSection& each : section_.list(key)) {
+            // Voices are told apart by their names.
+            const bool named = each.has("name") && each.json()["name"].is_string();
+            Reader inside(named ? base::JsonSection(each.json(),
+                                                    section_.where() + ": voice \"" +
+                                                        each.json()["name"].get<std::string>() + "\"",
+                                                    kAdvice)
+                                : each);
             values.emplace_back();
             describe(inside, values.back());
         }
     }
 
 private:
-    double number(const char* key, double otherwise) const {
-        if (!json_.contains(key)) {
-            return otherwise;
-        }
-        if (!json_[key].is_number() || !std::isfinite(json_[key].get<double>())) {
-            wrong(key, "is no finite number");
-        }
-        return json_[key].get<double>();
-    }
-    double whole(const char* key, double otherwise, double least, double most) const {
-        const double value = number(key, otherwise);
-        if (value < least || value > most) {
-            wrong(key, "is out of its range");
-        }
-        if (value != std::floor(value)) {
-            if (std::string_view(key) == "turns") {
-                wholeTurns(value, where_ + ", " + key); // says what closes
-            }
-            wrong(key, "is " + base::numberText(value) + ", which is no whole number");
-        }
-        return value;
-    }
-    template <typename T>
-    void take(const char* key, T& value, bool (Json::*is)() const noexcept, const char* what) const {
-        if (!json_.contains(key)) {
-            return;
-        }
-        if (!(json_[key].*is)()) {
-            wrong(key, std::string("is ") + what);
-        }
-        value = json_[key].get<T>();
-    }
-    [[noreturn]] void wrong(const char* key, const std::string& what) const {
-        base::fail(where_ + ", " + key, what, "correct it by hand, or save the score again");
-    }
-
-    const Json& json_;
-    std::string where_;
+    base::JsonSection section_;
 };
 
 template <typename Io>
@@ -293,9 +229,8 @@ Score parseScore(const std::string& text, const std::string& where) {
     if (root.is_discarded() || !root.is_object() || root.value("format", Json()) != kFormat) {
         base::fail(where, "is no score", std::string("its format must be ") + kFormat);
     }
-    Reader reader(root, where);
-    int version = 0;
-    reader.field("version", version);
+    const base::JsonSection section(root, where, kAdvice);
+    const int version = section.get("version", 0);
     if (version < 1 || version > kVersion) {
         base::fail(where,
                    "is of version " + std::to_string(version) + ", newer than this program, which reads " +
@@ -303,6 +238,7 @@ Score parseScore(const std::string& text, const std::string& where) {
                    "update Curly Ripple");
     }
     Score score;
+    Reader reader(section);
     describe(reader, score);
     requireSound(score);
     return score;

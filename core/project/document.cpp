@@ -3,23 +3,24 @@
 #include "bake/store.h"
 #include "bake/kind.h"
 #include "base/files.h"
-#include "base/problem.h"
+#include "base/json_section.h"
 #include "base/text.h"
 #include "base/unfinished.h"
 #include "motion/score_file.h"
 
 #include <algorithm>
-
-#include <nlohmann/json.hpp>
+#include <limits>
 
 namespace ripple::project {
 
 namespace {
 
 using Json = nlohmann::ordered_json;
+using Section = base::JsonSection;
 
 constexpr const char* kFormat = "curly-ripple-project";
 constexpr int kVersion = 4;
+constexpr const char* kAdvice = "correct it by hand or start a new project";
 
 std::string relative(const std::string& path, const std::filesystem::path& folder) {
     if (path.empty()) {
@@ -43,51 +44,24 @@ std::filesystem::path whole(const std::filesystem::path& folder) {
     return std::filesystem::absolute(folder).lexically_normal();
 }
 
-template <typename T>
-T value(const Json& json, const char* key, T otherwise, const std::string& where) {
-    if (!json.contains(key)) {
-        return otherwise; // absent: the default of this version
-    }
-    try {
-        return json.at(key).get<T>();
-    } catch (const Json::exception&) {
-        base::fail(where,
-                   std::string("\"") + key + "\" holds " + json.at(key).dump() +
-                       ", which is not possible there",
-                   "correct it by hand or start a new project");
-    }
+std::string pathIn(const Section& section, const std::string& key) {
+    const std::string bytes = section.get((key + "_bytes").c_str(), "");
+    return bytes.empty() ? section.get(key.c_str(), "") : base::percentDecoded(bytes);
 }
 
-std::string pathIn(const Json& json, const std::string& key, const std::string& where) {
-    const auto bytes = value<std::string>(json, (key + "_bytes").c_str(), "", where);
-    return bytes.empty() ? value<std::string>(json, key.c_str(), "", where) : base::percentDecoded(bytes);
-}
-
-std::size_t positive(const Json& json, const char* key, std::size_t otherwise, const std::string& where) {
-    const auto number = value<long long>(json, key, static_cast<long long>(otherwise), where);
-    if (number < 1) {
-        base::fail(where, std::string("\"") + key + "\" is " + std::to_string(number),
-                   "it must be at least 1");
-    }
-    return static_cast<std::size_t>(number);
+std::size_t positive(const Section& section, const char* key, std::size_t otherwise) {
+    return section.within(key, otherwise, std::size_t(1), std::numeric_limits<std::size_t>::max());
 }
 
 /// One of a list of names.
 template <typename Value>
-Value named(const Json& json, const char* key, Value otherwise,
-            std::optional<Value> (*byName)(const std::string&), const std::string& where) {
-    const auto text = value<std::string>(json, key, bake::name(otherwise), where);
-    const auto found = byName(text);
+Value named(const Section& section, const char* key, Value otherwise,
+            std::optional<Value> (*byName)(const std::string&)) {
+    const auto found = byName(section.get(key, bake::name(otherwise)));
     if (!found) {
-        base::fail(where, std::string("\"") + key + "\" is \"" + text + "\", which is not possible there",
-                   "correct it by hand");
+        section.refuse(key, kAdvice);
     }
     return *found;
-}
-
-const Json& section(const Json& root, const char* key) {
-    static const Json kEmpty = Json::object();
-    return root.contains(key) && root.at(key).is_object() ? root.at(key) : kEmpty;
 }
 
 Json recipeJson(const bake::Recipe& recipe) {
@@ -123,58 +97,62 @@ Json recipeJson(const bake::Recipe& recipe) {
             {"half_uvs", recipe.halfUvs}};
 }
 
-bake::Recipe parseRecipe(const Json& json, const std::string& where) {
+bake::ClipChoice parseClip(const Section& section) {
+    bake::ClipChoice clip;
+    clip.name = section.get("name", "");
+    if (section.has("first_frame") && section.has("last_frame")) {
+        const auto first = section.get("first_frame", std::size_t(0));
+        const auto last = section.get("last_frame", std::size_t(0));
+        if (last < first) {
+            base::fail(section.where(), "the window of clip \"" + clip.name + "\" is not possible",
+                       "choose it again");
+        }
+        clip.window = {first, last};
+    }
+    if (section.has("closing")) {
+        clip.closing = named(section, "closing", bake::Closing::drop, &bake::closingByName);
+    }
+    return clip;
+}
+
+bake::Recipe parseRecipe(const Section& section) {
     bake::Recipe recipe;
-    for (const Json& entry : json.value("clips", Json::array())) {
-        bake::ClipChoice clip;
-        clip.name = value<std::string>(entry, "name", "", where + ": bake clips");
-        if (entry.contains("first_frame") && entry.contains("last_frame")) {
-            const auto first = value<long long>(entry, "first_frame", 0, where);
-            const auto last = value<long long>(entry, "last_frame", 0, where);
-            if (first < 0 || last < first) {
-                base::fail(where, "the window of clip \"" + clip.name + "\" is not possible",
-                           "choose it again");
-            }
-            clip.window = {static_cast<std::size_t>(first), static_cast<std::size_t>(last)};
+    if (section.has("clips")) {
+        for (const Section& clip : section.list("clips")) {
+            recipe.clips.push_back(parseClip(clip));
         }
-        if (entry.contains("closing")) {
-            clip.closing = named(entry, "closing", bake::Closing::drop, &bake::closingByName, where);
-        }
-        recipe.clips.push_back(std::move(clip));
     }
-    recipe.step = positive(json, "step", recipe.step, where);
-    recipe.fps = value(json, "fps", recipe.fps, where);
-    recipe.thin = value(json, "thin_m", recipe.thin, where);
+    recipe.step = positive(section, "step", recipe.step);
+    recipe.fps = section.get("fps", recipe.fps);
+    recipe.thin = section.get("thin_m", recipe.thin);
     // Up to version 2 there was only the choice to drop the repeated frame or not.
-    recipe.closing = value(json, "drop_repeated", true, where) ? bake::Closing::drop : bake::Closing::asIs;
-    recipe.closing = named(json, "closing", recipe.closing, &bake::closingByName, where);
-    recipe.fadeFrames = positive(json, "fade_frames", recipe.fadeFrames, where);
-    const auto kind = value<std::string>(json, "kind", recipe.kind->id, where);
-    recipe.kind = bake::kindByName(kind);
+    recipe.closing = section.get("drop_repeated", true) ? bake::Closing::drop : bake::Closing::asIs;
+    recipe.closing = named(section, "closing", recipe.closing, &bake::closingByName);
+    recipe.fadeFrames = positive(section, "fade_frames", recipe.fadeFrames);
+    recipe.kind = bake::kindByName(section.get("kind", recipe.kind->id));
     if (!recipe.kind) {
-        base::fail(where, "\"kind\" is \"" + kind + "\", which is not possible there", "correct it by hand");
+        section.refuse("kind", kAdvice);
     }
-    recipe.shapes = positive(json, "shapes", recipe.shapes, where);
-    recipe.content = named(json, "content", recipe.content, &bake::contentByName, where);
-    recipe.normalsInAlpha = value(json, "normals_in_alpha", recipe.normalsInAlpha, where);
-    recipe.tangents = value(json, "tangents", recipe.tangents, where);
-    recipe.rangePerClip = value(json, "range_per_clip", recipe.rangePerClip, where);
-    recipe.powerOfTwo = value(json, "power_of_two", recipe.powerOfTwo, where);
-    if (json.contains("lookup_uv_set") && !json["lookup_uv_set"].is_null()) {
-        recipe.lookupUvSet = value(json, "lookup_uv_set", std::size_t{0}, where);
+    recipe.shapes = positive(section, "shapes", recipe.shapes);
+    recipe.content = named(section, "content", recipe.content, &bake::contentByName);
+    recipe.normalsInAlpha = section.get("normals_in_alpha", recipe.normalsInAlpha);
+    recipe.tangents = section.get("tangents", recipe.tangents);
+    recipe.rangePerClip = section.get("range_per_clip", recipe.rangePerClip);
+    recipe.powerOfTwo = section.get("power_of_two", recipe.powerOfTwo);
+    if (section.has("lookup_uv_set") && !section.json()["lookup_uv_set"].is_null()) {
+        recipe.lookupUvSet = section.get("lookup_uv_set", std::size_t(0));
     }
-    recipe.halfUvs = value(json, "half_uvs", recipe.halfUvs, where);
-    recipe.positionStore =
-        bake::positionStore(value(json, "position_store", recipe.positionStore, where)).name;
-    recipe.normalStore = bake::normalStore(value(json, "normal_store", recipe.normalStore, where)).name;
-    recipe.maxWidth = positive(json, "max_width", recipe.maxWidth, where);
+    recipe.halfUvs = section.get("half_uvs", recipe.halfUvs);
+    recipe.positionStore = bake::positionStore(section.get("position_store", recipe.positionStore)).name;
+    recipe.normalStore = bake::normalStore(section.get("normal_store", recipe.normalStore)).name;
+    recipe.maxWidth = positive(section, "max_width", recipe.maxWidth);
     // Older versions kept choices that the kind does not store, and left them out of the bake.
     return bake::withKind(recipe, *recipe.kind);
 }
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.
-void migrateFirst(const Json& source, const std::string& where, Document& document) {
-    const auto mesh = value<std::string>(source, "mesh", "", where);
+void migrateFirst(const Section& source, Document& document) {
+    const std::string mesh = source.get("mesh", "");
     if (!mesh.empty()) {
         document.source.reading.meshes = {mesh};
     }
@@ -184,16 +162,42 @@ void migrateFirst(const Json& source, const std::string& where, Document& docume
     }
 }
 
-bake::Tolerance toleranceIn(const Json& root, const std::string& where) {
+bake::Tolerance toleranceIn(const Section& root) {
     bake::Tolerance tolerance;
-    tolerance.share = value(root, "tolerance_of_size", tolerance.share, where);
-    if (root.contains("tolerance_m")) {
-        tolerance.length = value(root, "tolerance_m", 0.0, where);
+    tolerance.share = root.get("tolerance_of_size", tolerance.share);
+    if (root.has("tolerance_m")) {
+        tolerance.length = root.get("tolerance_m", 0.0);
     }
     if (!(tolerance.metres(1.0) > 0.0)) {
-        base::fail(where, "the tolerance is not over 0", "correct it by hand");
+        base::fail(root.where(), "the tolerance is not over 0", kAdvice);
     }
     return tolerance;
+}
+
+SourceChoice sourceIn(const Section& section, const std::filesystem::path& base) {
+    SourceChoice source;
+    source.path = absolute(pathIn(section, "path"), base);
+    const Section reading = section.part("reading");
+    source.reading = source::parseReading(reading.json().dump(), reading.where());
+    if (section.has("shape")) {
+        const Section shape = section.object("shape");
+        source.shape = {shape.get("kind", ""), shape.get("size", 1.0), positive(shape, "across", 16),
+                        positive(shape, "along", 16)};
+    }
+    return source;
+}
+
+View viewIn(const Section& section) {
+    View view;
+    view.bench = section.get("bench", view.bench);
+    view.look = section.get("look", view.look);
+    view.uvSet = section.get("uv_set", view.uvSet);
+    view.channel = section.get("channel", view.channel);
+    view.error = section.get("error", view.error);
+    view.probe = section.get("probe", view.probe);
+    view.voice = section.get("voice", view.voice);
+    view.curtain = section.get("curtain", view.curtain);
+    return view;
 }
 
 } // namespace
@@ -258,7 +262,8 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
         base::fail(where, "is not a Curly Ripple project",
                    "open a .curly file, or a source with \"Open source\"");
     }
-    const int version = value(root, "version", 0, where);
+    const Section section(root, where, kAdvice);
+    const int version = section.get("version", 0);
     if (version < 1 || version > kVersion) {
         base::fail(where,
                    "is of version " + std::to_string(version) + ", this program knows up to " +
@@ -267,37 +272,22 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     }
     const std::filesystem::path base = whole(folder);
     Document document;
-    const Json& source = section(root, "source");
-    document.source.path = absolute(pathIn(source, "path", where), base);
-    document.source.reading = source::parseReading(section(source, "reading").dump(), where + ": reading");
-    if (source.contains("shape")) {
-        const Json& shape = section(source, "shape");
-        document.source.shape = {value<std::string>(shape, "kind", "", where),
-                                 value(shape, "size", 1.0, where), positive(shape, "across", 16, where),
-                                 positive(shape, "along", 16, where)};
-    }
-    document.recipe = parseRecipe(section(root, "bake"), where);
+    document.source = sourceIn(section.part("source"), base);
+    document.recipe = parseRecipe(section.part("bake"));
     if (version == 1) {
-        migrateFirst(source, where, document);
+        migrateFirst(section.part("source"), document);
     }
-    document.tolerance = toleranceIn(root, where);
-    if (root.contains("score")) {
-        document.score = motion::parseScore(section(root, "score").dump(), where + ": score");
+    document.tolerance = toleranceIn(section);
+    if (section.has("score")) {
+        const Section score = section.object("score");
+        document.score = motion::parseScore(score.json().dump(), score.where());
         motion::giveIds(document.score); // voices are edited by them
     }
-    document.scoreOnTop = value(root, "score_on_top", document.scoreOnTop, where);
-    const Json& ship = section(root, "ship");
-    document.ship.folder = absolute(pathIn(ship, "folder", where), base);
-    document.ship.name = value<std::string>(ship, "name", "", where);
-    const Json& view = section(root, "view");
-    document.view.bench = value(view, "bench", document.view.bench, where);
-    document.view.look = value(view, "look", document.view.look, where);
-    document.view.uvSet = value(view, "uv_set", document.view.uvSet, where);
-    document.view.channel = value(view, "channel", document.view.channel, where);
-    document.view.error = value(view, "error", document.view.error, where);
-    document.view.probe = value(view, "probe", document.view.probe, where);
-    document.view.voice = value(view, "voice", document.view.voice, where);
-    document.view.curtain = value(view, "curtain", document.view.curtain, where);
+    document.scoreOnTop = section.get("score_on_top", document.scoreOnTop);
+    const Section ship = section.part("ship");
+    document.ship.folder = absolute(pathIn(ship, "folder"), base);
+    document.ship.name = ship.get("name", "");
+    document.view = viewIn(section.part("view"));
     return document;
 }
 

@@ -1,12 +1,10 @@
 #include "source/reading.h"
 
-#include "base/problem.h"
+#include "base/json_section.h"
 
 #include <array>
 #include <cmath>
 #include <iterator>
-
-#include <nlohmann/json.hpp>
 
 namespace ripple::source {
 
@@ -29,48 +27,6 @@ constexpr Flag kFlags[] = {{"drop_degenerate", &Mending::dropDegenerate},
                            {"make_uvs", &Mending::makeUvs}};
 
 constexpr std::array kAxisNames = {"x", "y", "z"};
-
-/// Reads values and checks what they may be.
-class Values {
-public:
-    Values(const Json& json, const std::string& where) : json_(json), where_(where) {}
-
-    double positive(const char* key, double otherwise) const {
-        const double number = get(key, otherwise);
-        return std::isfinite(number) && number > 0.0 && number < 1e9 ? number
-                                                                     : refuse(key, "it must be above 0");
-    }
-    std::size_t count(const char* key, std::size_t otherwise, std::size_t most) const {
-        const auto number = get<long long>(key, static_cast<long long>(otherwise));
-        if (number < 0 || static_cast<unsigned long long>(number) > most) {
-            refuse(key, "it must be from 0 to " + std::to_string(most));
-        }
-        return static_cast<std::size_t>(number);
-    }
-    template <typename T>
-    T get(const char* key, T otherwise) const {
-        if (!json_.contains(key)) {
-            return otherwise;
-        }
-        try {
-            return json_.at(key).get<T>();
-        } catch (const Json::exception&) {
-            refuse(key, "correct it by hand");
-        }
-    }
-    bool has(const char* key) const { return json_.contains(key); }
-    [[noreturn]] double refuse(const char* key, const std::string& fix) const {
-        base::fail(where_,
-                   std::string("\"") + key + "\" " +
-                       (has(key) ? "holds " + json_.at(key).dump() + ", which is not possible there"
-                                 : "is not there"),
-                   fix);
-    }
-
-private:
-    const Json& json_;
-    const std::string& where_;
-};
 
 } // namespace
 
@@ -144,35 +100,46 @@ Reading parseReading(const std::string& text, const std::string& where) {
         base::fail(where, "does not hold how the source is read",
                    "correct it by hand, or open the source again");
     }
-    const Values values(json, where);
+    const base::JsonSection values(json, where, "correct it by hand");
     constexpr std::size_t kMost = 100000000;
+    // Above 0, and no more than a number that somebody may mean.
+    const auto positive = [&](const char* key, double otherwise) {
+        const double number = values.get(key, otherwise);
+        if (!(number > 0.0 && number < 1e9)) {
+            values.refuse(key, "it must be above 0");
+        }
+        return number;
+    };
+    const auto count = [&](const char* key, std::size_t most) {
+        return values.within(key, std::size_t(0), std::size_t(0), most);
+    };
     Reading reading;
     reading.meshes = values.get("meshes", reading.meshes);
     if (values.has("metres_per_unit")) {
-        reading.metresPerUnit = values.positive("metres_per_unit", 1.0);
+        reading.metresPerUnit = positive("metres_per_unit", 1.0);
     }
     if (values.has("up")) {
-        reading.up = axisByName(values.get<std::string>("up", ""));
+        reading.up = axisByName(values.get("up", ""));
         if (!reading.up) {
             values.refuse("up", "write x, y or z");
         }
     }
-    reading.subdivisions = values.count("subdivisions", 0, kMostSubdivisions);
+    reading.subdivisions = count("subdivisions", kMostSubdivisions);
     if (values.has("rate")) {
-        reading.time.rate = values.positive("rate", 30.0);
+        reading.time.rate = positive("rate", 30.0);
     }
     if (values.has("first_frame") || values.has("last_frame")) {
-        reading.time.range = {values.count("first_frame", 0, kMost), values.count("last_frame", 0, kMost)};
+        reading.time.range = {count("first_frame", kMost), count("last_frame", kMost)};
         if (reading.time.range->last < reading.time.range->first) {
             values.refuse("last_frame", "it must not come before first_frame");
         }
     }
-    reading.time.speed = values.positive("speed", 1.0);
+    reading.time.speed = positive("speed", 1.0);
     reading.time.reversed = values.get("reversed", false);
     for (const Flag& flag : kFlags) {
         reading.mending.*flag.member = values.get(flag.key, false);
     }
-    reading.mending.maxInfluences = values.count("max_influences", 0, 64);
+    reading.mending.maxInfluences = count("max_influences", 64);
     return reading;
 }
 
