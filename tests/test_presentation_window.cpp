@@ -60,8 +60,6 @@ private Q_SLOTS:
         QVERIFY(finished());
         const QImage composed = stage().picture();
         QCOMPARE(composed.size(), painted.size());
-painted.save("/tmp/x/p.png");composed.save("/tmp/x/c.png");
-QImage d=painted;for(int y=0;y<d.height();++y)for(int x=0;x<d.width();++x){int v=std::abs(qGray(painted.pixel(x,y))-qGray(composed.pixel(x,y)));d.setPixel(x,y,v>2?qRgb(255,255-v,0):0);}d.save("/tmp/x/d.png");
         // Words and lines over the model are painted by another engine, which smooths edges in its own way.
         int apart = 0;
         for (int y = 0; y < painted.height(); ++y) {
@@ -69,7 +67,7 @@ QImage d=painted;for(int y=0;y<d.height();++y)for(int x=0;x<d.width();++x){int v
                 apart += std::abs(qGray(painted.pixel(x, y)) - qGray(composed.pixel(x, y))) > 2;
             }
         }
-        QVERIFY2(apart < painted.width() * painted.height() / 50, qPrintable(QString::number(apart)));
+        QVERIFY2(apart < painted.width() * painted.height() / 100, qPrintable(QString::number(apart)));
         QVERIFY(tests::difference(painted, composed) < 0.5);
         stage().present(Presentation::painted);
         QVERIFY(finished());

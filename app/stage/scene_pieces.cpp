@@ -23,15 +23,8 @@ bool SceneRenderer::finishesInPieces() const {
 void SceneRenderer::beginPicture(const SceneView& view) {
     const QSize size(view.width, view.height);
     // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a second.
-    const int samples = finishesInPieces() ? 0 : 4;
-    if (!picture_ || picture_->size() != size || (sampled_->format().samples() > 0) != (samples > 0)) {
-        QOpenGLFramebufferObjectFormat format;
-        picture_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-        format.setAttachment(QOpenGLFramebufferObject::CombinedDepthStencil);
-        format.setSamples(samples);
-        sampled_ = std::make_unique<QOpenGLFramebufferObject>(size, format);
-    }
-    sampled_->bind();
+    targets_.prepare(size, finishesInPieces() ? 0 : 4);
+    targets_.sampled->bind();
     drawSky(size);
 }
 
@@ -43,7 +36,7 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
         }
     };
     const auto onTarget = [this, view, half](const auto& draw) {
-        sampled_->bind();
+        targets_.sampled->bind();
         beginScene(view);
         glEnable(GL_SCISSOR_TEST);
         glScissor(half.left, 0, half.right - half.left, view.height);
@@ -51,9 +44,8 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
         glDisable(GL_SCISSOR_TEST);
     };
     if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
-        inPieces([this, view, light, half](const Triangles& some) {
-            drawShadowInto(shadow_, view, light, half.side, some);
-        });
+        inPieces(
+            [this, light, half](const Triangles& some) { drawShadowInto(shadow_, light, half.side, some); });
         addPiece([this, light, half] { shadow_.of = std::pair(half.side, light); });
     }
     // Linking a program, and the first triangle that it draws, take as long as a piece each.
@@ -95,7 +87,7 @@ void SceneRenderer::beginFinished(const SceneView& view) {
         addPieces(view, half);
     }
     addPiece([this, view, theme = themeKind()] {
-        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+        targets_.resolve();
         unread_ = true;
         drawnView_ = view;
         drawnTheme_ = theme;
@@ -115,11 +107,11 @@ bool SceneRenderer::warmUp(const SceneView& view) {
     }
     placeCopies(view);
     const glm::mat4 light = lightMatrix(view);
-    const auto isCold = [this](const void* what) { return what && warm_.insert(what).second; };
+    const auto isCold = [this](const void* what) { return linker_.isFirstUse(what); };
     const auto onDraft = [&](const auto& draw) {
         outdate(); // what is on the target is no picture
         prepareDraftTargets(view);
-        draft_->bind();
+        targets_.draft->bind();
         beginScene(view);
         draw();
         glFinish();
@@ -129,7 +121,7 @@ bool SceneRenderer::warmUp(const SceneView& view) {
     for (const Half& half : halvesOf(view)) {
         if (half.side != Side::decoded && isCold(depthProgram(half.side))) {
             return onDraft([&] {
-                drawShadowInto(draftShadow_, view, light, half.side, one);
+                drawShadowInto(draftShadow_, light, half.side, one);
                 draftShadow_.drawn = false; // it is no shadow
             });
         }
@@ -147,14 +139,14 @@ bool SceneRenderer::warmUp(const SceneView& view) {
     if (isCold(ground_.get())) {
         return onDraft(ground);
     }
-    if (isCold(&draftGround_)) { // another kind of target, for which the driver compiles once more
+    if (isCold(&targets_.draftGround)) { // another kind of target, for which the driver compiles once more
         return onDraft([&] {
-            draftGround_->bind();
+            targets_.draftGround->bind();
             glDisable(GL_DEPTH_TEST);
             ground();
         });
     }
-    return isCold(&shown_) && onDraft([&] { readDraft({view.width, view.height}); });
+    return isCold(&targets_.shown) && onDraft([&] { targets_.readDraft({view.width, view.height}, image_); });
 }
 
 } // namespace ripple::app

@@ -1,51 +1,56 @@
-// Shader programs of the scene, linked when they are first wanted.
+// Which programs draw a side of the picture.
 
 #include "app/stage/scene_renderer.h"
 
 namespace ripple::app {
 
-std::unique_ptr<QOpenGLShaderProgram> SceneRenderer::link(const std::string& vertex,
-                                                          const std::string& fragment) {
-    auto program = std::make_unique<QOpenGLShaderProgram>();
-    if (!program->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex.c_str()) ||
-        !program->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment.c_str()) || !program->link()) {
-        problem_ = "A shader could not be built: " + program->log();
-        return nullptr;
-    }
-    warm_.erase(program.get()); // another one may have been there
-    return program;
+SidePrograms& SceneRenderer::programsOf(Side side) {
+    return side == Side::decoded ? decoded_.programs() : side == Side::scored ? scored_.programs() : posed_;
 }
 
 QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
-    auto& programs = side == Side::decoded ? decoded_->surface : side == Side::scored ? scored_ : source_;
-    auto& program = programs[static_cast<std::size_t>(finish)];
-    if (!program) {
-        program = link(side == Side::decoded  ? decoded_->vertex(finish)
-                       : side == Side::scored ? scoredVertex_(finish)
-                                              : sourceVertexShader(finish),
-                       surfaceShader(finish, mesh_.cutsOut() || (side == Side::scored && scoreCuts_)));
-    }
-    return program.get();
+    return programsOf(side).surface(finish, mesh_.cutsOut() || (side == Side::scored && scored_.cutsOut()));
 }
 
 QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
-    if (side != Side::scored) {
-        return sourceDepth_.get();
-    }
-    if (!scoredDepth_) {
-        scoredDepth_ = link(scoredVertex_(Finish::finished), kEmptyFragmentShader);
-    }
-    return scoredDepth_.get();
+    // What is decoded casts the shadow of the pose that it stores.
+    return programsOf(side == Side::decoded ? Side::source : side).depth();
 }
 
 QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
-    auto& program = side == Side::decoded ? decoded_->flat : side == Side::scored ? scoredFlat_ : sourceFlat_;
-    if (!program) { // linked when it is first wanted
-        program =
-            link(side == Side::decoded ? decoded_->vertex(Finish::finished) : scoredVertex_(Finish::finished),
-                 kFlatFragmentShader);
+    return programsOf(side).flat();
+}
+
+void SceneRenderer::setUniformsOf(Side side, QOpenGLShaderProgram& program, const SceneView& view) {
+    if (side == Side::decoded) {
+        decoded_.setUniforms(program, kFirstBakeUnit, view.clip, view.frame, many_);
+    } else if (side == Side::scored) {
+        scored_.setUniforms(program);
     }
-    return program.get();
+}
+
+bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
+                            const std::string& name) {
+    outdate();
+    return decoded_.set(std::move(bake), mesh, name, mesh_, firstFinish());
+}
+
+void SceneRenderer::clearBake() {
+    outdate();
+    decoded_.clear();
+}
+
+bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& name,
+                             const motion::VertexFields& fields) {
+    outdate();
+    shadowsChanged();
+    return scored_.set(score, name, fields, mesh_, firstFinish());
+}
+
+void SceneRenderer::clearScore() {
+    outdate();
+    shadowsChanged();
+    scored_.clear();
 }
 
 } // namespace ripple::app

@@ -31,8 +31,6 @@ QVector3D rgb(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
-enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kCopiesUnit = 3, kFirstBakeUnit = 4 };
-
 } // namespace
 
 glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
@@ -104,7 +102,7 @@ const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view,
     // One that is there does for a draft too.
     ShadowMap& map = view.draft && shadow_.of != wanted ? draftShadow_ : shadow_;
     if (map.of != wanted && !(view.keepsShadow && map.drawn)) {
-        drawShadowInto(map, view, light, side, {});
+        drawShadowInto(map, light, side, {});
         map.of = wanted;
     }
     bindShadow(map);
@@ -116,8 +114,7 @@ void SceneRenderer::bindShadow(const ShadowMap& map) {
     glBindTexture(GL_TEXTURE_2D, map.texture);
 }
 
-void SceneRenderer::drawShadowInto(ShadowMap& map, const SceneView& view, const glm::mat4& light, Side side,
-                                   const Triangles& some) {
+void SceneRenderer::drawShadowInto(ShadowMap& map, const glm::mat4& light, Side side, const Triangles& some) {
     glActiveTexture(GL_TEXTURE0 + kShadowUnit);
     glBindTexture(GL_TEXTURE_2D, white_); // never the target of its own pass
     glDisable(GL_SCISSOR_TEST);
@@ -144,7 +141,7 @@ void SceneRenderer::drawShadowInto(ShadowMap& map, const SceneView& view, const 
         depth->setUniformValue("u_light", toQt(light));
         depth->setUniformValue("u_base", kBaseUnit);
         if (side == Side::scored) {
-            setScoredUniforms(*depth);
+            scored_.setUniforms(*depth);
         }
         const bool coarse = &map == &draftShadow_ && mesh_.hasCoarse();
         allCopies_ = true;
@@ -193,17 +190,6 @@ void SceneRenderer::drawGround(const SceneView& view, const glm::mat4& light) {
     glDisable(GL_BLEND);
 }
 
-void SceneRenderer::setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view) {
-    glActiveTexture(GL_TEXTURE0 + kFirstBakeUnit); // what is bound for others stays
-    uploadFrames(view);
-    for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
-        const int unit = kFirstBakeUnit + static_cast<int>(t);
-        program.setUniformValue(("u_" + bakeSamplers_[t]).c_str(), unit);
-        glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
-        glBindTexture(GL_TEXTURE_2D, bakeTextures_[t]);
-    }
-}
-
 void SceneRenderer::drawSurface(const SceneView& view, const glm::mat4& light, Side side,
                                 const Triangles& some) {
     const Finish finish = view.draft ? Finish::draft : Finish::finished;
@@ -226,11 +212,7 @@ void SceneRenderer::drawSurface(const SceneView& view, const glm::mat4& light, S
     // only what lies well before a surface shades it.
     program.setUniformValue("u_apart", (view.keepsShadow ? 0.03f : 0.01f) * view.bounds.diagonal());
     program.setUniformValue("u_deeper", view.keepsShadow ? 0.05f : 0.006f);
-    if (side == Side::decoded) {
-        setDecodedUniforms(program, view);
-    } else if (side == Side::scored) {
-        setScoredUniforms(program);
-    }
+    setUniformsOf(side, program, view);
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
     drawParts(program, side, detailOf(view), true, some);
@@ -248,11 +230,7 @@ void SceneRenderer::drawWire(const SceneView& view, Side side, const Triangles& 
     flat.setUniformValue("u_shaded", mesh_.shaded());
     flat.setUniformValue("u_colour", 0.04f, 0.10f, 0.13f,
                          mesh_.shaded() ? std::min(1.0f, 1.7f * wireStrength()) : wireStrength());
-    if (side == Side::decoded) {
-        setDecodedUniforms(flat, view);
-    } else if (side == Side::scored) {
-        setScoredUniforms(flat);
-    }
+    setUniformsOf(side, flat, view);
     glEnable(GL_BLEND);
     glBlendFuncSeparate(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA, GL_ONE, GL_ONE);
     glDepthFunc(GL_LEQUAL);
@@ -285,7 +263,7 @@ bool SceneRenderer::draw(const SceneView& view) {
     } else {
         beginPicture(view);
         render(view);
-        QOpenGLFramebufferObject::blitFramebuffer(picture_.get(), sampled_.get());
+        targets_.resolve();
     }
     glFlush(); // other threads, or the hardware, begin
     unread_ = true;
@@ -297,9 +275,9 @@ bool SceneRenderer::draw(const SceneView& view) {
 const QImage& SceneRenderer::image() {
     if (std::exchange(unread_, false)) {
         if (drawnView_ && drawnView_->draft) {
-            readDraft({drawnView_->width, drawnView_->height});
+            targets_.readDraft({drawnView_->width, drawnView_->height}, image_);
         } else {
-            readImage(*picture_);
+            targets_.readPicture(image_);
         }
     }
     return image_;
@@ -311,17 +289,7 @@ SharedPicture SceneRenderer::shared() {
     }
     const GLsync drawn = glFenceSync(GL_SYNC_GPU_COMMANDS_COMPLETE, 0);
     glFlush(); // or whoever waits may wait for what never begins
-    return {picture_->texture(), drawn};
-}
-
-void SceneRenderer::readImage(QOpenGLFramebufferObject& from) {
-    if (image_.size() != from.size()) {
-        image_ = QImage(from.size(), QImage::Format_RGB32);
-    }
-    from.bind();
-    glReadPixels(0, 0, from.width(), from.height(), GL_BGRA, GL_UNSIGNED_INT_8_8_8_8_REV, image_.bits());
-    from.release();
-    image_ = std::move(image_).mirrored(); // OpenGL counts rows from below
+    return {targets_.picture->texture(), drawn};
 }
 
 Side SceneRenderer::leftSide(const SceneView& view) const {

@@ -3,26 +3,22 @@
 #include "app/session/session.h"
 #include "app/look/theme.h"
 #include "app/stage/copies.h"
+#include "app/stage/decoded_side.h"
 #include "app/stage/mesh_on_gpu.h"
+#include "app/stage/picture_targets.h"
 #include "app/stage/presentation.h"
 #include "app/stage/scene_shaders.h"
-#include "emit/score_code.h"
-#include "motion/vertex_fields.h"
+#include "app/stage/scored_side.h"
 
 #include <QColor>
 #include <QImage>
-#include <QOpenGLBuffer>
-#include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
 
-#include <array>
-#include <functional>
 #include <limits>
 #include <memory>
 #include <optional>
-#include <set>
 #include <vector>
 
 #include <glm/mat4x4.hpp>
@@ -60,10 +56,11 @@ struct SceneView {
 /// images by the GLSL that is shipped. All calls need the context to be current.
 class SceneRenderer : protected QOpenGLFunctions_3_3_Core {
 public:
+    SceneRenderer();
     /// False when the context cannot do what is needed; then problem() says why.
     bool initialise();
     void release();
-    const QString& problem() const { return problem_; }
+    const QString& problem() const { return linker_.problem(); }
 
     /// Begins to put a mesh onto the graphics card; until all pieces are done there is none. Both must
     /// outlive that.
@@ -87,13 +84,13 @@ public:
     /// that does not compile, with problem()): then poses of the processor are drawn.
     bool setScore(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields);
     void clearScore();
-    bool hasScore() const { return !scoreCode_.empty(); }
+    bool hasScore() const { return scored_.isThere(); }
     bool hasCoarse() const { return mesh_.hasCoarse(); }
-    bool hasBake() const { return decoded_ != nullptr; }
+    bool hasBake() const { return decoded_.isThere(); }
     /// Why there is no decoded side though there is a bake; empty otherwise.
-    const QString& bakeProblem() const { return bakeProblem_; }
+    const QString& bakeProblem() const { return decoded_.problem(); }
     /// The widest and highest texture; for tests, where the GPU takes any that we write.
-    void setLargestTexture(int side) { largestTexture_ = side; }
+    void setLargestTexture(int side) { decoded_.setLargestTexture(side); }
 
     /// Draws the model so often, each copy as it says; none: once, as the view says. `one`: what a copy
     /// covers in its own space in all that it plays. The view's bounds are to hold all.
@@ -121,7 +118,8 @@ public:
     bool drewAnew() const { return drewAnew_; }
     /// What was drawn last. Waits for the drawing.
     const QImage& image();
-    /// What was drawn last, unless that is a draft: stays on the graphics card, as a texture of the view's size.
+    /// What was drawn last, unless that is a draft: stays on the graphics card, as a texture of the view's
+    /// size.
     SharedPicture shared();
     /// What image() gave last; null before. Draws nothing, and waits for nothing.
     const QImage& lastImage() const { return image_; }
@@ -129,19 +127,12 @@ public:
     bool isSoftware() const { return software_; }
 
 private:
-    QString bakeProblem_;
-    int largestTexture_ = 0; ///< 0: as the GPU says
-
+    /// What textures are bound to.
+    enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kCopiesUnit = 3, kFirstBakeUnit = 4 };
     /// Triangles of all parts, in their order.
     struct Triangles {
         std::size_t first = 0;
         std::size_t end = std::numeric_limits<std::size_t>::max(); ///< after the last
-    };
-    struct Decoder {
-        std::string code;                          ///< the shipped reader
-        std::function<std::string(Finish)> vertex; ///< the shader made of it
-        std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> surface;
-        std::unique_ptr<QOpenGLShaderProgram> flat;
     };
     struct ShadowMap {
         GLuint texture = 0;
@@ -158,30 +149,23 @@ private:
     void prepareDraftTargets(const SceneView& view);
     void renderDraft(const SceneView& view);
     void drawBackdrop(const SceneView& view);
-    void readImage(QOpenGLFramebufferObject& from);
-    /// The draft as large as it is shown, from its first row on.
-    void readDraft(const QSize& size);
     ShadowMap makeShadowMap(int side);
     void shadowsChanged();
 
-    std::unique_ptr<QOpenGLShaderProgram> link(const std::string& vertex, const std::string& fragment);
-    /// Linked when it is first wanted; null if that fails.
+    SidePrograms& programsOf(Side side);
+    // Null where one can't be linked.
     QOpenGLShaderProgram* surfaceProgram(Side side, Finish finish);
     QOpenGLShaderProgram* depthProgram(Side side);
     QOpenGLShaderProgram* flatProgram(Side side);
-    void setScoredUniforms(QOpenGLShaderProgram& program);
-    Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
-    GLuint makeTexture(const image::Image& image);
-    void uploadRows(std::size_t first, std::size_t count);
-    /// Those that the view shows, unless they are there.
-    void uploadFrames(const SceneView& view);
+    void setUniformsOf(Side side, QOpenGLShaderProgram& program, const SceneView& view);
+    /// Of the first picture of something.
+    Finish firstFinish() const { return software_ ? Finish::draft : Finish::finished; }
     /// What was drawn is out of date, and what is being drawn.
     void outdate();
     /// Draws it unless there is one that does, and binds it.
     const ShadowMap& drawShadow(const SceneView& view, const glm::mat4& light, Side side);
     /// Some triangles of it; the first of them clear it.
-    void drawShadowInto(ShadowMap& map, const SceneView& view, const glm::mat4& light, Side side,
-                        const Triangles& some);
+    void drawShadowInto(ShadowMap& map, const glm::mat4& light, Side side, const Triangles& some);
     void drawSky(const QSize& size);
     void drawGround(const SceneView& view, const glm::mat4& light);
     /// The state that surfaces are drawn in, whatever was drawn before.
@@ -205,23 +189,11 @@ private:
     void bindShadow(const ShadowMap& map);
     Detail detailOf(const SceneView& view) const;
     Side leftSide(const SceneView& view) const;
-    void setDecodedUniforms(QOpenGLShaderProgram& program, const SceneView& view);
     float wireStrength() const;
     glm::mat4 lightMatrix(const SceneView& view) const;
 
-    /// Until there is a context that offers more.
-    QString problem_ =
-        "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.";
     bool software_ = false;
-    /// 4 samples a pixel, resolved into the other one.
-    std::unique_ptr<QOpenGLFramebufferObject> sampled_;
-    std::unique_ptr<QOpenGLFramebufferObject> picture_;
-    std::unique_ptr<QOpenGLFramebufferObject> draft_;
-    /// What is behind a draft, which is the same for all of a size and a theme.
-    std::unique_ptr<QOpenGLFramebufferObject> draftSky_;
-    std::optional<ThemeKind> draftSkyTheme_;
-    /// Sky and ground of drafts that keep their shadow, which are the same while the camera rests.
-    std::unique_ptr<QOpenGLFramebufferObject> draftGround_;
+    PictureTargets targets_;
     struct GroundSeen {
         glm::mat4 viewProjection{1.0f};
         float groundY = 0.0f;
@@ -232,46 +204,30 @@ private:
         int shadowCount = 0;
         bool operator==(const GroundSeen&) const = default;
     };
-    std::optional<GroundSeen> groundSeen_;            ///< what is on it
-    std::unique_ptr<QOpenGLFramebufferObject> shown_; ///< a draft, enlarged
+    std::optional<ThemeKind> draftSkyTheme_; ///< of what is on targets_.draftSky
+    std::optional<GroundSeen> groundSeen_;   ///< what is on targets_.draftGround
     QImage image_;
     bool unread_ = false; ///< image_ is older than what was drawn
     bool drewAnew_ = false;
     std::optional<SceneView> drawnView_; ///< what the picture shows; none: it is out of date
     ThemeKind drawnTheme_ = ThemeKind::dusk;
-    /// By Finish.
-    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> source_;
-    std::unique_ptr<QOpenGLShaderProgram> sourceFlat_;
-    std::unique_ptr<QOpenGLShaderProgram> sourceDepth_;
+    Linker linker_;
+    SidePrograms posed_{linker_}; ///< of poses of the processor: the source, and what it is compared with
+    DecodedSide decoded_{linker_};
+    ScoredSide scored_{linker_};
     std::unique_ptr<QOpenGLShaderProgram> sky_;
     std::unique_ptr<QOpenGLShaderProgram> ground_;
-    std::array<std::unique_ptr<QOpenGLShaderProgram>, 2> scored_;
-    std::unique_ptr<QOpenGLShaderProgram> scoredFlat_;
-    std::unique_ptr<QOpenGLShaderProgram> scoredDepth_;
-    std::function<std::string(Finish)> scoredVertex_;
-    std::string scoreCode_; ///< empty without a score
-    std::string scoreArray_;
-    std::vector<float> scoreNumbers_;
-    std::vector<std::unique_ptr<QOpenGLBuffer>> scoreInputs_;
-    bool scoreCuts_ = false;
-    std::vector<std::unique_ptr<Decoder>> decoders_; ///< the last few, newest first
-    Decoder* decoded_ = nullptr;                     ///< that of the bake; null without one
     MeshOnGpu mesh_;
     Copies copies_;
     bool many_ = false;      ///< copies were set
     bool allCopies_ = false; ///< those outside the view are drawn, too
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;
-    std::set<const void*> warm_; ///< programs, and targets, that have been drawn with
     Pieces meshPieces_;
     Pieces pieces_; ///< of a finished picture that is being drawn
     GLuint white_ = 0;
     GLuint grid_ = 0;
     ShadowMap shadow_;
     ShadowMap draftShadow_;
-    std::shared_ptr<const bake::Baked> bake_;
-    std::vector<GLuint> bakeTextures_;      ///< in the order of the baked set
-    std::vector<bool> uploaded_;            ///< by stored frame
-    std::vector<std::string> bakeSamplers_; ///< their names in the shipped code
 };
 
 } // namespace ripple::app

@@ -9,18 +9,23 @@
 
 namespace ripple::app {
 
+SceneRenderer::SceneRenderer() {
+    // Until there is a context that offers more.
+    linker_.setProblem(
+        "This display offers no OpenGL 3.3, so the model can't be drawn. Everything else works.");
+}
+
 bool SceneRenderer::initialise() {
     if (!initializeOpenGLFunctions()) {
         return false;
     }
-    problem_.clear();
+    linker_.setProblem({});
     const QByteArray renderer(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
     software_ = renderer.contains("llvmpipe") || renderer.contains("softpipe");
-    sourceFlat_ = link(sourceVertexShader(Finish::finished), kFlatFragmentShader);
-    sourceDepth_ = link(sourceVertexShader(Finish::finished), kEmptyFragmentShader);
-    sky_ = link(kScreenVertexShader, kSkyFragmentShader);
-    ground_ = link(kGroundVertexShader, kGroundFragmentShader);
-    if (!surfaceProgram(Side::source, Finish::finished) || !sourceFlat_ || !sourceDepth_ || !sky_ ||
+    posed_.setVertexStage([](Finish finish) { return sourceVertexShader(finish); });
+    sky_ = linker_.link(kScreenVertexShader, kSkyFragmentShader);
+    ground_ = linker_.link(kGroundVertexShader, kGroundFragmentShader);
+    if (!surfaceProgram(Side::source, Finish::finished) || !posed_.flat() || !posed_.depth() || !sky_ ||
         !ground_) {
         return false;
     }
@@ -42,6 +47,7 @@ bool SceneRenderer::initialise() {
     draftShadow_ = makeShadowMap(kDraftShadowSide);
     mesh_.create();
     copies_.create();
+    decoded_.create();
     noArrays_ = std::make_unique<QOpenGLVertexArrayObject>();
     noArrays_->create();
     return true;
@@ -77,11 +83,9 @@ void SceneRenderer::shadowsChanged() {
 
 void SceneRenderer::release() {
     clearScore();
-    for (auto* target : {&sampled_, &picture_, &draft_, &draftSky_, &draftGround_, &shown_}) {
-        target->reset();
-    }
+    targets_.clear();
     clearBake();
-    decoders_.clear();
+    decoded_.forgetPrograms();
     clearMesh();
     const GLuint textures[] = {white_, grid_, shadow_.texture, draftShadow_.texture};
     glDeleteTextures(4, textures);
@@ -90,10 +94,9 @@ void SceneRenderer::release() {
     mesh_.destroy();
     copies_.destroy();
     noArrays_.reset();
-    source_ = {};
-    for (auto* program : {&sourceFlat_, &sourceDepth_, &sky_, &ground_}) {
-        program->reset();
-    }
+    posed_.forget();
+    sky_.reset();
+    ground_.reset();
 }
 
 void SceneRenderer::outdate() {
@@ -115,12 +118,11 @@ void SceneRenderer::beginMesh(const mesh::Mesh& mesh, const PreparedMesh& prepar
     mesh_.begin(mesh, prepared, white_, meshPieces_);
     meshPieces_.add([this, cutBefore = mesh_.cutsOut()] {
         if (mesh_.cutsOut() != cutBefore) { // surfaces are drawn by other programs
-            source_ = {};
-            decoders_.clear();
-            decoded_ = nullptr;
-            scored_ = {};
+            posed_.forget();
+            decoded_.forgetPrograms();
+            scored_.programs().forget();
         }
-        surfaceProgram(Side::source, software_ ? Finish::draft : Finish::finished);
+        surfaceProgram(Side::source, firstFinish());
     });
 }
 

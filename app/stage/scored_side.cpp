@@ -1,6 +1,4 @@
-// The side that a score moves: the emitted code in the vertex stage, its inputs and its numbers.
-
-#include "app/stage/scene_renderer.h"
+#include "app/stage/scored_side.h"
 
 #include "emit/reader_code.h"
 
@@ -70,24 +68,22 @@ std::vector<float> inputValues(const emit::ScoreInput& input, const motion::Vert
 
 } // namespace
 
-bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& name,
-                             const motion::VertexFields& fields) {
-    outdate();
-    shadowsChanged();
-    if (fields.size() != mesh_.vertices()) {
-        clearScore();
+bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
+                     const motion::VertexFields& fields, MeshOnGpu& onGpu, Finish finish) {
+    if (fields.size() != onGpu.vertices()) {
+        clear();
         return false;
     }
-    scoreNumbers_ = score.numbers;
-    if (score.code == scoreCode_) {
+    numbers_ = score.numbers;
+    if (score.code == code_) {
         return true; // only numbers are new
     }
-    clearScore();
+    clear();
     const std::string id = emit::identifier(name);
     std::string before = score.code;
     std::string arguments;
-    const QOpenGLVertexArrayObject::Binder arrays(mesh_.arraysOf(Side::scored));
-    mesh_.bindRest();
+    const QOpenGLVertexArrayObject::Binder arrays(onGpu.arraysOf(Side::scored));
+    onGpu.bindRest();
     for (const emit::ScoreInput& input : score.inputs) {
         if (input.op == Op::position || input.op == Op::normal) {
             arguments += input.op == Op::position ? "a_position, " : "a_normal, ";
@@ -97,9 +93,9 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
             arguments += ofCopy(input.op) + ", ";
             continue;
         }
-        const int slot = static_cast<int>(scoreInputs_.size());
+        const int slot = static_cast<int>(inputs_.size());
         if (slot == kInputs) {
-            clearScore();
+            clear();
             return false;
         }
         const std::vector<float> values = inputValues(input, fields);
@@ -107,43 +103,39 @@ bool SceneRenderer::setScore(const emit::ScoreCode& score, const std::string& na
         buffer->create();
         buffer->bind();
         buffer->allocate(values.data(), static_cast<int>(values.size() * sizeof(float)));
-        mesh_.bindAttribute(*buffer, kFirstInput + slot,
-                            static_cast<int>(values.size() / std::max<std::size_t>(mesh_.vertices(), 1)));
-        scoreInputs_.push_back(std::move(buffer));
+        onGpu.bindAttribute(*buffer, kFirstInput + slot,
+                            static_cast<int>(values.size() / std::max<std::size_t>(onGpu.vertices(), 1)));
+        inputs_.push_back(std::move(buffer));
         before += "layout(location = " + std::to_string(kFirstInput + slot) + ") in " + input.type + " a_" +
                   input.name + ";\n";
         arguments += "a_" + input.name + ", ";
     }
-    mesh_.indicesOf(Detail::whole).bind();
-    scoredVertex_ = [before, arguments, id, shifts = score.shiftsUv, cuts = score.cutsOut](Finish finish) {
-        return scoredVertexShader(finish, before, id, arguments, shifts, cuts);
-    };
-    scoreCode_ = score.code;
-    scoreArray_ = id + "_number";
-    scoreCuts_ = score.cutsOut;
-    scoreNumbers_ = score.numbers;
-    if (!surfaceProgram(Side::scored, software_ ? Finish::draft : Finish::finished)) {
-        clearScore();
+    onGpu.indicesOf(Detail::whole).bind();
+    programs_.setVertexStage(
+        [before, arguments, id, shifts = score.shiftsUv, cuts = score.cutsOut](Finish of) {
+            return scoredVertexShader(of, before, id, arguments, shifts, cuts);
+        });
+    code_ = score.code;
+    array_ = id + "_number";
+    cuts_ = score.cutsOut;
+    numbers_ = score.numbers;
+    if (!programs_.surface(finish, onGpu.cutsOut() || cuts_)) {
+        clear();
         return false;
     }
     return true;
 }
 
-void SceneRenderer::clearScore() {
-    outdate();
-    shadowsChanged();
-    scoreCode_.clear();
-    scored_ = {};
-    scoredFlat_.reset();
-    scoredDepth_.reset();
-    scoreInputs_.clear();
-    scoreCuts_ = false;
+void ScoredSide::clear() {
+    code_.clear();
+    programs_.forget();
+    inputs_.clear();
+    cuts_ = false;
 }
 
-void SceneRenderer::setScoredUniforms(QOpenGLShaderProgram& program) {
-    if (!scoreNumbers_.empty()) {
-        program.setUniformValueArray(scoreArray_.c_str(), scoreNumbers_.data(),
-                                     static_cast<int>(scoreNumbers_.size()), 1);
+void ScoredSide::setUniforms(QOpenGLShaderProgram& program) const {
+    if (!numbers_.empty()) {
+        program.setUniformValueArray(array_.c_str(), numbers_.data(), static_cast<int>(numbers_.size()), 1);
     }
 }
 

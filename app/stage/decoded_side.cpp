@@ -1,6 +1,4 @@
-// The decoded side: the shipped code in the vertex stage, its textures and lookups.
-
-#include "app/stage/scene_renderer.h"
+#include "app/stage/decoded_side.h"
 
 #include "bake/kind.h"
 #include "emit/reader_code.h"
@@ -36,7 +34,7 @@ TexelFormat formatOf(const image::Image& image) {
 } // namespace
 
 /// Room for it; its rows come when they are drawn.
-GLuint SceneRenderer::makeTexture(const image::Image& image) {
+GLuint DecodedSide::makeTexture(const image::Image& image) {
     const TexelFormat format = formatOf(image);
     GLuint texture = 0;
     glGenTextures(1, &texture);
@@ -52,64 +50,87 @@ GLuint SceneRenderer::makeTexture(const image::Image& image) {
     return texture;
 }
 
-void SceneRenderer::uploadRows(std::size_t first, std::size_t count) {
+void DecodedSide::uploadRows(std::size_t first, std::size_t count) {
     glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-    for (std::size_t t = 0; t < bakeTextures_.size(); ++t) {
+    for (std::size_t t = 0; t < textures_.size(); ++t) {
         const image::Image& image = bake_->textures.images[t];
         const std::size_t rows = std::min(count, image.height - std::min(first, image.height));
         if (rows == 0) {
             continue;
         }
         const TexelFormat format = formatOf(image);
-        glBindTexture(GL_TEXTURE_2D, bakeTextures_[t]);
+        glBindTexture(GL_TEXTURE_2D, textures_[t]);
         glTexSubImage2D(GL_TEXTURE_2D, 0, 0, static_cast<GLint>(first), static_cast<GLsizei>(image.width),
                         static_cast<GLsizei>(rows), format.channels, format.type, image.texel(0, first));
     }
     glPixelStorei(GL_UNPACK_ALIGNMENT, 4);
 }
 
-void SceneRenderer::uploadFrames(const SceneView& view) {
+void DecodedSide::uploadFrame(int shownClip, float frame, bool all) {
     const bake::TextureSet& set = bake_->textures;
-    const auto clip = static_cast<std::size_t>(std::max(view.clip, 0));
+    const auto clip = static_cast<std::size_t>(std::max(shownClip, 0));
     if (set.kind->approximates || clip >= set.clips.size()) {
         return;
     }
-    if (many_) { // they play anything
+    if (all) {
         if (std::ranges::find(uploaded_, false) != uploaded_.end()) {
             uploadRows(0, bake::kLargestTexture);
             uploaded_.assign(uploaded_.size(), true);
         }
         return;
     }
-    const bake::FramePair pair = bake::framePair(set.clips[clip], view.frame);
-    for (const std::size_t frame : {pair.first, pair.second}) {
-        if (!uploaded_[frame]) {
-            uploadRows(frame * set.layout.rowsPerBlock, set.layout.rowsPerBlock);
-            uploaded_[frame] = true;
+    const bake::FramePair pair = bake::framePair(set.clips[clip], frame);
+    for (const std::size_t block : {pair.first, pair.second}) {
+        if (!uploaded_[block]) {
+            uploadRows(block * set.layout.rowsPerBlock, set.layout.rowsPerBlock);
+            uploaded_[block] = true;
         }
     }
 }
 
-void SceneRenderer::clearBake() {
-    bakeProblem_.clear();
-    outdate();
-    decoded_ = nullptr;
-    bake_.reset();
-    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
-    bakeTextures_.clear();
+void DecodedSide::create() {
+    initializeOpenGLFunctions();
 }
 
-SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const std::string& name) {
+void DecodedSide::deleteTextures() {
+    glDeleteTextures(static_cast<GLsizei>(textures_.size()), textures_.data());
+    textures_.clear();
+}
+
+void DecodedSide::clear() {
+    problem_.clear();
+    decoder_ = nullptr;
+    bake_.reset();
+    deleteTextures();
+}
+
+void DecodedSide::forgetPrograms() {
+    decoders_.clear();
+    decoder_ = nullptr;
+}
+
+void DecodedSide::setUniforms(QOpenGLShaderProgram& program, int firstUnit, int clip, float frame, bool all) {
+    glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(firstUnit)); // what is bound for others stays
+    uploadFrame(clip, frame, all);
+    for (std::size_t t = 0; t < textures_.size(); ++t) {
+        const int unit = firstUnit + static_cast<int>(t);
+        program.setUniformValue(("u_" + samplers_[t]).c_str(), unit);
+        glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
+        glBindTexture(GL_TEXTURE_2D, textures_[t]);
+    }
+}
+
+DecodedSide::Decoder* DecodedSide::decoderOf(const bake::Baked& baked, const std::string& name) {
     constexpr std::size_t kKept = 8; // going to and fro between stores builds no shader twice
-    std::string code = emit::readerCode(emit::glsl(), name, baked.textures, baked.bounds);
+    const std::string code = emit::readerCode(emit::glsl(), name, baked.textures, baked.bounds);
     auto known = std::ranges::find_if(decoders_, [&](const auto& decoder) { return decoder->code == code; });
     if (known == decoders_.end()) {
-        auto decoder = std::make_unique<Decoder>();
-        decoder->vertex = [code, id = emit::identifier(name), samplers = emit::readerSamplers(baked.textures),
-                           pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
+        auto decoder = std::make_unique<Decoder>(Decoder{code, SidePrograms(linker_)});
+        decoder->programs.setVertexStage([code, id = emit::identifier(name),
+                                          samplers = emit::readerSamplers(baked.textures),
+                                          pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
             return decodedVertexShader(finish, code, id, samplers, pivot);
-        };
-        decoder->code = std::move(code);
+        });
         decoders_.resize(std::min(decoders_.size(), kKept - 1));
         known = decoders_.insert(decoders_.begin(), std::move(decoder));
     }
@@ -117,11 +138,10 @@ SceneRenderer::Decoder* SceneRenderer::decoderOf(const bake::Baked& baked, const
     return decoders_.front().get();
 }
 
-bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
-                            const std::string& name) {
+bool DecodedSide::set(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
+                      const std::string& name, MeshOnGpu& onGpu, Finish finish) {
     const bake::Baked& baked = *bake;
-    outdate();
-    bakeProblem_.clear();
+    problem_.clear();
     GLint most = largestTexture_;
     if (most == 0) {
         glGetIntegerv(GL_MAX_TEXTURE_SIZE, &most);
@@ -129,8 +149,8 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     for (const bake::TextureFormat& texture : baked.textures.textures) {
         const std::size_t side = std::max(texture.width, texture.height);
         if (side > static_cast<std::size_t>(most)) {
-            clearBake();
-            bakeProblem_ =
+            clear();
+            problem_ =
                 QObject::tr(
                     "Can't be decoded here: a texture of %1 × %2 texels is larger than the %3 that this "
                     "graphics processor takes.")
@@ -140,26 +160,24 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
             return false;
         }
     }
-    decoded_ = decoderOf(baked, name);
-    if (!surfaceProgram(Side::decoded, software_ ? Finish::draft : Finish::finished)) {
-        std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoded_; });
-        clearBake();
-        bakeProblem_ =
-            QObject::tr("Can't be decoded here: the shipped code does not compile on this graphics "
-                        "processor.");
+    decoder_ = decoderOf(baked, name);
+    if (!decoder_->programs.surface(finish, onGpu.cutsOut())) {
+        std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoder_; });
+        clear();
+        problem_ = QObject::tr("Can't be decoded here: the shipped code does not compile on this graphics "
+                               "processor.");
         return false;
     }
-    glDeleteTextures(static_cast<GLsizei>(bakeTextures_.size()), bakeTextures_.data());
-    bakeTextures_.clear();
+    deleteTextures();
     for (const image::Image& pixels : baked.textures.images) {
-        bakeTextures_.push_back(makeTexture(pixels));
+        textures_.push_back(makeTexture(pixels));
     }
     bake_ = std::move(bake);
     uploaded_.assign(baked.textures.layout.blocks, false);
     if (baked.textures.kind->approximates) {
         uploadRows(0, bake::kLargestTexture); // every frame is made of all of them
     }
-    bakeSamplers_ = emit::readerSamplers(baked.textures);
+    samplers_ = emit::readerSamplers(baked.textures);
     std::vector<glm::vec2> lookups;
     lookups.reserve(mesh.vertexCount());
     for (const std::uint32_t column : baked.columnOfVertex) {
@@ -169,7 +187,7 @@ bool SceneRenderer::setBake(std::shared_ptr<const bake::Baked> bake, const mesh:
     for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
         pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
     }
-    mesh_.setLookups(lookups, pivots);
+    onGpu.setLookups(lookups, pivots);
     return true;
 }
 
