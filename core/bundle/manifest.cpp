@@ -227,55 +227,59 @@ std::string manifestText(const Manifest& manifest) {
     return sealed(root.dump(2) + "\n");
 }
 
-Manifest parseManifest(const std::string& text, const std::string& where) {
-    Json json;
+namespace {
+
+Json parsedJson(const std::string& text, const std::string& where) {
     try {
-        json = Json::parse(text);
+        return Json::parse(text);
     } catch (const Json::parse_error& error) {
         base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
                    "write the bundle again");
     } catch (const Json::exception&) {
         base::fail(where, "its JSON holds a number that is too large", "write the bundle again");
     }
-    const base::JsonSection root(json, where, "write the bundle again");
+}
+
+/// Throws base::Failure for a file that is no manifest, or one of a newer program.
+void requireReadable(const base::JsonSection& root) {
     if (!root.has("format") || root.text("format") != kFormat) {
-        base::fail(where, "is not the manifest of a bundle", std::string("its format must be ") + kFormat);
+        base::fail(root.where(), "is not the manifest of a bundle",
+                   std::string("its format must be ") + kFormat);
     }
     const std::size_t version = root.count("version", kMost);
     if (version < 1 || version > kVersion) {
-        base::fail(where,
+        base::fail(root.where(),
                    "is of version " + std::to_string(version) +
                        (version < 1 ? ", which there never was" : ", newer than this program"),
                    "update Curly Ripple, or write the bundle again");
     }
-    const bake::Kind* kind = bake::kindByName(root.text("kind"));
-    if (!kind) {
-        base::fail(where, "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
+    if (!bake::kindByName(root.text("kind"))) {
+        base::fail(root.where(),
+                   "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
                    "update Curly Ripple");
     }
-    Manifest manifest;
+}
+
+/// What makes a manifest that can be read doubtful.
+std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root) {
+    std::vector<base::Problem> doubts;
     if (!asSealed(text, root)) {
-        manifest.doubts.push_back(
-            {where, "was changed after it was written", "take the change back, or write the bundle again"});
+        doubts.push_back({root.where(), "was changed after it was written",
+                          "take the change back, or write the bundle again"});
     }
-    if (root.has("convention") && json["convention"] != convention()) {
-        manifest.doubts.push_back({where,
-                                   "states another convention than the files are written in: axes, unit and "
-                                   "UV origin are " +
-                                       convention().dump(),
-                                   "take the change back, or write the bundle again"});
+    if (root.has("convention") && root.json()["convention"] != convention()) {
+        doubts.push_back({root.where(),
+                          "states another convention than the files are written in: axes, unit and "
+                          "UV origin are " +
+                              convention().dump(),
+                          "take the change back, or write the bundle again"});
     }
-    manifest.generator = root.text("generator");
-    manifest.name = root.text("name");
-    const base::JsonSection mesh = root.object("mesh");
-    manifest.meshFile = mesh.text("file");
-    manifest.vertices = mesh.count("vertices", kMost);
-    manifest.triangles = mesh.count("triangles", kMost);
-    manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
+    return doubts;
+}
+
+void parseClips(const base::JsonSection& root, Manifest& manifest) {
     bake::BakeFormat& set = manifest.textures;
-    set.kind = kind;
-    parseFormat(root, set);
-    const std::size_t frames = kind->framesIn ? kind->framesIn(root) : set.layout.blocks;
+    const std::size_t frames = set.kind->framesIn ? set.kind->framesIn(root) : set.layout.blocks;
     for (const base::JsonSection& clip : root.list("clips")) {
         set.clips.push_back(parseClip(clip, frames));
         if (clip.has("bounds")) {
@@ -288,7 +292,59 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     if (set.frameCount() != frames) {
         root.wrong("clips", "do not add up to the frames that are stored");
     }
-    set.textures = kind->textures(set);
+}
+
+void parseSource(const base::JsonSection& source, const std::string& where, Manifest& manifest) {
+    manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
+    if (source.has("score")) {
+        manifest.origin.score = std::make_shared<motion::Score>(
+            motion::parseScore(source.json("score"), where + ": source.score"));
+        manifest.origin.scoreOnTop = source.has("score_on_top") && source.flag("score_on_top");
+    }
+    manifest.sourceFps = source.number("fps");
+    manifest.sourceStep = source.count("step", kMost);
+    manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
+}
+
+FileEntry parseFile(const base::JsonSection& from) {
+    FileEntry file;
+    file.file = from.text("file");
+    file.sha256 = from.text("sha256");
+    file.bytes = from.count("bytes", kMost);
+    if (from.has("import")) {
+        const base::JsonSection import = from.object("import");
+        file.isTexture = true;
+        file.import = {import.text("colour_space"),
+                       import.flag("mip_maps"),
+                       import.text("filter"),
+                       import.text("compression"),
+                       import.text("address"),
+                       import.flag("resize"),
+                       import.has("channels") ? import.text("channels") : "RGB"};
+    }
+    return file;
+}
+
+} // namespace
+
+Manifest parseManifest(const std::string& text, const std::string& where) {
+    const Json json = parsedJson(text, where);
+    const base::JsonSection root(json, where, "write the bundle again");
+    requireReadable(root);
+    Manifest manifest;
+    manifest.doubts = doubtsOf(text, root);
+    manifest.generator = root.text("generator");
+    manifest.name = root.text("name");
+    const base::JsonSection mesh = root.object("mesh");
+    manifest.meshFile = mesh.text("file");
+    manifest.vertices = mesh.count("vertices", kMost);
+    manifest.triangles = mesh.count("triangles", kMost);
+    manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
+    bake::BakeFormat& set = manifest.textures;
+    set.kind = bake::kindByName(root.text("kind"));
+    parseFormat(root, set);
+    parseClips(root, manifest);
+    set.textures = set.kind->textures(set);
     parseFiles(root, manifest);
     manifest.bounds = parseBounds(root.object("bounds"));
     const base::JsonSection error = root.object("error");
@@ -296,34 +352,10 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     manifest.error.all.rms = error.number("position_rms_m");
     manifest.error.normalMaxDegrees = error.number("normal_max_deg");
     if (root.has("source")) {
-        const base::JsonSection source = root.object("source");
-        manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
-        if (source.has("score")) {
-            manifest.origin.score = std::make_shared<motion::Score>(
-                motion::parseScore(source.json("score"), where + ": source.score"));
-            manifest.origin.scoreOnTop = source.has("score_on_top") && source.flag("score_on_top");
-        }
-        manifest.sourceFps = source.number("fps");
-        manifest.sourceStep = source.count("step", kMost);
-        manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
+        parseSource(root.object("source"), where, manifest);
     }
-    for (const base::JsonSection& from : root.list("files")) {
-        FileEntry file;
-        file.file = from.text("file");
-        file.sha256 = from.text("sha256");
-        file.bytes = from.count("bytes", kMost);
-        if (from.has("import")) {
-            const base::JsonSection import = from.object("import");
-            file.isTexture = true;
-            file.import = {import.text("colour_space"),
-                           import.flag("mip_maps"),
-                           import.text("filter"),
-                           import.text("compression"),
-                           import.text("address"),
-                           import.flag("resize"),
-                           import.has("channels") ? import.text("channels") : "RGB"};
-        }
-        manifest.files.push_back(std::move(file));
+    for (const base::JsonSection& file : root.list("files")) {
+        manifest.files.push_back(parseFile(file));
     }
     return manifest;
 }

@@ -61,6 +61,9 @@ void Derivation::makeUpTo(NodeId id) {
     }
 }
 
+/// The derivative of one operation from those of its operands, which are known: the rules of differentiation
+/// (sum, product, quotient, chain rule), one case an operation. Adds nodes to the graph; those that turn out
+/// to be zero or shared cost nothing, as the graph simplifies what is added.
 Derivation::Known Derivation::derive(NodeId id) {
     const Node node = graph_[id]; // a copy: adding nodes moves them
     Graph& g = graph_;

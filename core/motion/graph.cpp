@@ -1,5 +1,7 @@
 #include "motion/graph.h"
 
+#include "motion/simplify.h"
+
 #include <algorithm>
 #include <bit>
 #include <cmath>
@@ -103,14 +105,6 @@ const OpRow& opRow(Op op) {
     return kRows[static_cast<std::size_t>(op)];
 }
 
-bool Graph::is(NodeId id, float value) const {
-    return nodes_[id].op == Op::constant && nodes_[id].value.x == value;
-}
-
-bool Graph::isZero3(NodeId id) const {
-    return nodes_[id].op == Op::constant3 && nodes_[id].value == glm::vec3(0.0f);
-}
-
 NodeId Graph::intern(const Node& node) {
     const std::uint64_t hash = hashOf(node);
     const auto [begin, end] = known_.equal_range(hash);
@@ -172,8 +166,8 @@ NodeId Graph::add(Op op, std::span<const NodeId> in, std::int32_t whole) {
     node.operands = row.operands;
     node.whole = whole;
     std::copy(in.begin(), in.end(), node.in.begin());
-    NodeId simpler = 0;
-    return simplify(node, simpler) ? simpler : intern(node);
+    const std::optional<NodeId> simpler = simplified(*this, node);
+    return simpler ? *simpler : intern(node);
 }
 
 std::vector<char> Graph::needed(std::span<const NodeId> roots) const {

@@ -140,16 +140,6 @@ public:
 
 private:
     NodeId intern(const Node& node);
-    bool simplify(const Node& node, NodeId& result);
-    bool simplifySum(const Node& node, NodeId& result);
-    /// A constant vector, times a number if there is one.
-    struct Scaled {
-        glm::vec3 way;
-        std::optional<NodeId> by;
-    };
-    std::optional<Scaled> scaled(NodeId id) const;
-    bool is(NodeId id, float value) const;
-    bool isZero3(NodeId id) const;
 
     std::vector<Node> nodes_;
     std::unordered_multimap<std::uint64_t, NodeId> known_;

@@ -1,10 +1,9 @@
-// What a graph knows about operations before they are added to it.
+// What is known about operations before they are added to a graph: rules that make code shorter. Those of
+// vectors are in simplify_vectors.cpp.
 
-#include "motion/graph.h"
+#include "motion/simplifier.h"
 
 #include <cmath>
-
-#include <glm/geometric.hpp>
 
 namespace ripple::motion {
 
@@ -44,288 +43,147 @@ float folded(Op op, float a, float b) {
     return std::sqrt(a);
 }
 
-/// But for rounding. The same for numbers of another size, so that code is the same for them.
-bool areParallel(const glm::vec3& a, const glm::vec3& b) {
-    const glm::vec3 across = glm::cross(a, b);
-    return glm::dot(across, across) <= 1e-12f * glm::dot(a, a) * glm::dot(b, b);
-}
-
 } // namespace
 
-std::optional<Graph::Scaled> Graph::scaled(NodeId id) const {
-    const Node& node = nodes_[id];
-    if (node.op == Op::constant3) {
-        return Scaled{node.value, {}};
+/// Zeros go, signs become differences, and constants gather at the end: (x + 1) + 2 is x + 3.
+Simpler Simplifier::sum() {
+    if (is(a_, 0.0f)) {
+        return b_;
     }
-    if (node.op == Op::scale3 && isConstant(node.in[0])) {
-        return Scaled{nodes_[node.in[0]].value, node.in[1]};
+    if (g_[b_].op == Op::negate) {
+        return g_.add(Op::subtract, {a_, g_[b_].in[0]});
     }
-    return {};
+    if (g_[a_].op == Op::negate) {
+        return g_.add(Op::subtract, {b_, g_[a_].in[0]});
+    }
+    if (a_ == b_) {
+        return g_.add(Op::multiply, {g_.constant(2.0f), a_});
+    }
+    if (g_.isConstant(a_)) {
+        return g_.add(Op::add, {b_, a_}); // constants last, gathered: (x + 1) + 2 is x + 3
+    }
+    if (g_.isConstant(b_) && g_[a_].op == Op::add && g_.isConstant(g_[a_].in[1])) {
+        const NodeId both = g_.constant(g_[g_[a_].in[1]].value.x + g_[b_].value.x);
+        return g_.add(Op::add, {g_[a_].in[0], both});
+    }
+    if (g_.isConstant(b_) && g_[a_].op == Op::subtract && g_.isConstant(g_[a_].in[0])) {
+        const NodeId both = g_.constant(g_[g_[a_].in[0]].value.x + g_[b_].value.x);
+        return g_.add(Op::subtract, {both, g_[a_].in[1]});
+    }
+    return is(b_, 0.0f) ? Simpler(a_) : std::nullopt;
 }
 
-bool Graph::simplifySum(const Node& node, NodeId& result) {
-    const NodeId a = node.in[0];
-    const NodeId b = node.in[1];
-    const bool minus = node.op == Op::subtract3;
-    if (isZero3(a)) {
-        result = minus ? add(Op::negate3, {b}) : b;
-        return true;
+/// A constant is added with its sign turned.
+Simpler Simplifier::difference() {
+    if (is(a_, 0.0f)) {
+        return g_.add(Op::negate, {b_});
     }
-    if (isZero3(b)) {
-        result = a;
-        return true;
+    if (g_[b_].op == Op::negate) {
+        return g_.add(Op::add, {a_, g_[b_].in[0]});
     }
-    if (!minus && nodes_[a].op == Op::constant3 && nodes_[b].op != Op::constant3) {
-        result = add(Op::add3, {b, a}); // constants last
-        return true;
+    if (g_.isConstant(b_)) {
+        return g_.add(Op::add, {a_, g_.constant(-g_[b_].value.x)});
     }
-    // Along the same constant: v · s + 2 v · t is v · (s + 2 t), one number instead of two vectors.
-    const auto second = scaled(b);
-    const auto first = scaled(a);
-    if (!second) {
-        return false;
+    if (g_[a_].op == Op::negate) {
+        return g_.add(Op::negate, {g_.add(Op::add, {g_[a_].in[0], b_})});
     }
-    if (first) {
-        const float ratio = glm::dot(first->way, second->way) / glm::dot(first->way, first->way);
-        if (!first->by && !second->by) {
-            result = constant(minus ? first->way - second->way : first->way + second->way);
-            return true;
-        }
-        if (areParallel(first->way, second->way)) {
-            const NodeId s = first->by.value_or(constant(1.0f));
-            const NodeId t = second->by.value_or(constant(1.0f));
-            const NodeId sum = add(Op::add, {s, add(Op::multiply, {constant(minus ? -ratio : ratio), t})});
-            result = add(Op::scale3, {constant(first->way), sum});
-            return true;
-        }
-        return false;
-    }
-    if (nodes_[a].op != Op::add3) {
-        return false;
-    }
-    // (x + v · s) + v · t
-    const auto before = scaled(nodes_[a].in[1]);
-    if (before && ((!before->by && !second->by) || areParallel(before->way, second->way))) {
-        const NodeId x = nodes_[a].in[0];
-        const NodeId both = add(node.op, {nodes_[a].in[1], b});
-        result = add(Op::add3, {x, both});
-        return scaled(both).has_value();
-    }
-    return false;
+    return is(b_, 0.0f) ? Simpler(a_) : std::nullopt;
 }
 
-bool Graph::simplify(const Node& node, NodeId& result) {
-    const auto constantAt = [&](std::size_t i) { return isConstant(node.in[i]); };
-    const auto value = [&](std::size_t i) { return nodes_[node.in[i]].value; };
-    const auto becomes = [&](NodeId id) {
-        result = id;
-        return true;
-    };
-    const NodeId a = node.in[0];
-    const NodeId b = node.in[1];
-    if (node.op >= Op::add && node.op <= Op::root && constantAt(0) && (node.operands == 1 || constantAt(1))) {
-        return becomes(constant(folded(node.op, value(0).x, node.operands == 2 ? value(1).x : 0.0f)));
+/// Constants gather in front: 2 · (3 · x) is 6 · x. Signs go into constants, or outward to where a sum takes
+/// them.
+Simpler Simplifier::product() {
+    if (is(a_, 0.0f) || is(b_, 0.0f)) {
+        return g_.constant(0.0f);
     }
-    switch (node.op) {
+    if (is(a_, 1.0f)) {
+        return b_;
+    }
+    if (is(a_, -1.0f) || is(b_, -1.0f)) {
+        return g_.add(Op::negate, {is(a_, -1.0f) ? b_ : a_});
+    }
+    // Signs go into constants, or outward to where a_ sum takes them.
+    if (g_[b_].op == Op::negate) {
+        const NodeId plain = g_[b_].in[0];
+        return g_.isConstant(a_) ? g_.add(Op::multiply, {g_.constant(-g_[a_].value.x), plain})
+                                 : g_.add(Op::negate, {g_.add(Op::multiply, {a_, plain})});
+    }
+    if (g_[a_].op == Op::negate) {
+        return g_.add(Op::negate, {g_.add(Op::multiply, {g_[a_].in[0], b_})});
+    }
+    // Constants gather at one place: 2 · (3 · x) is 6 · x.
+    if (g_.isConstant(a_) && g_[b_].op == Op::multiply && g_.isConstant(g_[b_].in[0])) {
+        const NodeId both = g_.constant(g_[a_].value.x * g_[g_[b_].in[0]].value.x);
+        return g_.add(Op::multiply, {both, g_[b_].in[1]});
+    }
+    if (g_.isConstant(b_)) {
+        return g_.add(Op::multiply, {b_, a_}); // constants first
+    }
+    return std::nullopt;
+}
+
+Simpler Simplifier::negative() {
+    if (g_[a_].op == Op::subtract) {
+        return g_.add(Op::subtract, {g_[a_].in[1], g_[a_].in[0]});
+    }
+    if (g_[a_].op == Op::multiply && g_.isConstant(g_[a_].in[0])) {
+        const NodeId minus = g_.constant(-g_[g_[a_].in[0]].value.x);
+        return g_.add(Op::multiply, {minus, g_[a_].in[1]});
+    }
+    return g_[a_].op == Op::negate ? Simpler(g_[a_].in[0]) : std::nullopt;
+}
+
+Simpler Simplifier::choice() {
+    if (g_.isConstant(a_) && g_.isConstant(b_)) {
+        return g_[a_].value.x < g_[b_].value.x ? node_.in[2] : node_.in[3];
+    }
+    return node_.in[2] == node_.in[3] ? Simpler(node_.in[2]) : std::nullopt;
+}
+
+Simpler Simplifier::simplified() {
+    const bool known = g_.isConstant(a_) && (node_.operands == 1 || g_.isConstant(b_));
+    if (node_.op >= Op::add && node_.op <= Op::root && known) {
+        return g_.constant(folded(node_.op, g_[a_].value.x, node_.operands == 2 ? g_[b_].value.x : 0.0f));
+    }
+    switch (node_.op) {
     case Op::add:
-        if (is(a, 0.0f)) {
-            return becomes(b);
-        }
-        if (nodes_[b].op == Op::negate) {
-            return becomes(add(Op::subtract, {a, nodes_[b].in[0]}));
-        }
-        if (nodes_[a].op == Op::negate) {
-            return becomes(add(Op::subtract, {b, nodes_[a].in[0]}));
-        }
-        if (a == b) {
-            return becomes(add(Op::multiply, {constant(2.0f), a}));
-        }
-        if (constantAt(0)) {
-            return becomes(add(Op::add, {b, a})); // constants last, gathered: (x + 1) + 2 is x + 3
-        }
-        if (constantAt(1) && nodes_[a].op == Op::add && isConstant(nodes_[a].in[1])) {
-            const NodeId both = constant(nodes_[nodes_[a].in[1]].value.x + value(1).x);
-            return becomes(add(Op::add, {nodes_[a].in[0], both}));
-        }
-        if (constantAt(1) && nodes_[a].op == Op::subtract && isConstant(nodes_[a].in[0])) {
-            const NodeId both = constant(nodes_[nodes_[a].in[0]].value.x + value(1).x);
-            return becomes(add(Op::subtract, {both, nodes_[a].in[1]}));
-        }
-        return is(b, 0.0f) && becomes(a);
+        return sum();
     case Op::subtract:
-        if (is(a, 0.0f)) {
-            return becomes(add(Op::negate, {b}));
-        }
-        if (nodes_[b].op == Op::negate) {
-            return becomes(add(Op::add, {a, nodes_[b].in[0]}));
-        }
-        if (constantAt(1)) {
-            return becomes(add(Op::add, {a, constant(-value(1).x)}));
-        }
-        if (nodes_[a].op == Op::negate) {
-            return becomes(add(Op::negate, {add(Op::add, {nodes_[a].in[0], b})}));
-        }
-        return is(b, 0.0f) && becomes(a);
+        return difference();
     case Op::multiply:
-        if (is(a, 0.0f) || is(b, 0.0f)) {
-            return becomes(constant(0.0f));
-        }
-        if (is(a, 1.0f)) {
-            return becomes(b);
-        }
-        if (is(a, -1.0f) || is(b, -1.0f)) {
-            return becomes(add(Op::negate, {is(a, -1.0f) ? b : a}));
-        }
-        // Signs go into constants, or outward to where a sum takes them.
-        if (nodes_[b].op == Op::negate) {
-            const NodeId plain = nodes_[b].in[0];
-            return becomes(constantAt(0) ? add(Op::multiply, {constant(-value(0).x), plain})
-                                         : add(Op::negate, {add(Op::multiply, {a, plain})}));
-        }
-        if (nodes_[a].op == Op::negate) {
-            return becomes(add(Op::negate, {add(Op::multiply, {nodes_[a].in[0], b})}));
-        }
-        // Constants gather at one place: 2 · (3 · x) is 6 · x.
-        if (constantAt(0) && nodes_[b].op == Op::multiply && isConstant(nodes_[b].in[0])) {
-            const NodeId both = constant(value(0).x * nodes_[nodes_[b].in[0]].value.x);
-            return becomes(add(Op::multiply, {both, nodes_[b].in[1]}));
-        }
-        if (constantAt(1)) {
-            return becomes(add(Op::multiply, {b, a})); // constants first
-        }
-        return false;
+        return product();
     case Op::divide:
-        return constantAt(1) && becomes(add(Op::multiply, {constant(1.0f / value(1).x), a}));
+        return g_.isConstant(b_) ? Simpler(g_.add(Op::multiply, {g_.constant(1.0f / g_[b_].value.x), a_}))
+                                 : std::nullopt;
     case Op::negate:
-        if (nodes_[a].op == Op::subtract) {
-            return becomes(add(Op::subtract, {nodes_[a].in[1], nodes_[a].in[0]}));
-        }
-        if (nodes_[a].op == Op::multiply && isConstant(nodes_[a].in[0])) {
-            const NodeId minus = constant(-nodes_[nodes_[a].in[0]].value.x);
-            return becomes(add(Op::multiply, {minus, nodes_[a].in[1]}));
-        }
-        return nodes_[a].op == Op::negate && becomes(nodes_[a].in[0]);
+        return negative();
     case Op::absolute:
-        return nodes_[a].op == Op::negate && becomes(add(Op::absolute, {nodes_[a].in[0]}));
+        return g_[a_].op == Op::negate ? Simpler(g_.add(Op::absolute, {g_[a_].in[0]})) : std::nullopt;
     case Op::select:
-        if (constantAt(0) && constantAt(1)) {
-            return becomes(value(0).x < value(1).x ? node.in[2] : node.in[3]);
-        }
-        return node.in[2] == node.in[3] && becomes(node.in[2]);
+        return choice();
     case Op::timesTurn:
-        return node.whole == 1 && becomes(a);
+        return node_.whole == 1 ? Simpler(a_) : std::nullopt;
     case Op::laterTurn:
-        return is(b, 0.0f) && becomes(a);
+        return is(b_, 0.0f) ? Simpler(a_) : std::nullopt;
     case Op::add3:
     case Op::subtract3:
-        return simplifySum(node, result);
+        return vectorSum();
     case Op::negate3:
-        if (const auto part = scaled(a); part && part->by) {
-            return becomes(add(Op::scale3, {constant(-part->way), *part->by}));
-        }
-        return constantAt(0) && becomes(constant(-value(0)));
+        return negative3();
     case Op::scale3:
-        if (constantAt(0) && constantAt(1)) {
-            return becomes(constant(value(0) * value(1).x));
-        }
-        if (isZero3(a) || is(b, 0.0f)) {
-            return becomes(constant(glm::vec3(0.0f)));
-        }
-        if (constantAt(0) && nodes_[b].op == Op::multiply && isConstant(nodes_[b].in[0])) {
-            const NodeId scaled = constant(value(0) * nodes_[nodes_[b].in[0]].value.x);
-            return becomes(add(Op::scale3, {scaled, nodes_[b].in[1]}));
-        }
-        if (nodes_[a].op == Op::scale3 && isConstant(nodes_[a].in[0])) {
-            const NodeId factor = add(Op::multiply, {nodes_[a].in[1], b});
-            return becomes(add(Op::scale3, {nodes_[a].in[0], factor}));
-        }
-        if (is(b, -1.0f)) {
-            return becomes(add(Op::negate3, {a}));
-        }
-        if (constantAt(0) && nodes_[b].op == Op::negate) {
-            return becomes(add(Op::scale3, {constant(-value(0)), nodes_[b].in[0]}));
-        }
-        return is(b, 1.0f) && becomes(a);
+        return scaledVector();
     case Op::dot:
-        if (constantAt(0) && constantAt(1)) {
-            return becomes(constant(glm::dot(value(0), value(1))));
-        }
-        if (constantAt(0)) {
-            return becomes(add(Op::dot, {b, a})); // constants last
-        }
-        if (constantAt(1)) {
-            const glm::vec3 axis = value(1);
-            if (isZero3(b)) {
-                return becomes(constant(0.0f));
-            }
-            if (nodes_[a].op == Op::scale3 && isConstant(nodes_[a].in[0])) {
-                const NodeId factor = constant(glm::dot(nodes_[nodes_[a].in[0]].value, axis));
-                return becomes(add(Op::multiply, {factor, nodes_[a].in[1]}));
-            }
-            for (int c = 0; c < 3; ++c) {
-                glm::vec3 only(0.0f);
-                only[c] = axis[c];
-                if (axis == only) {
-                    const Op component = c == 0 ? Op::x : c == 1 ? Op::y : Op::z;
-                    return becomes(add(Op::multiply, {constant(axis[c]), add(component, {a})}));
-                }
-            }
-        }
-        if (a == b && nodes_[a].op == Op::normal) {
-            return becomes(constant(1.0f));
-        }
-        for (const auto& [one, other] : {std::pair(a, b), std::pair(b, a)}) {
-            const auto part = constantAt(1) ? std::nullopt : scaled(other);
-            if (part && part->by) { // u · (v · s) is (u · v) · s
-                return becomes(add(Op::multiply, {add(Op::dot, {one, constant(part->way)}), *part->by}));
-            }
-        }
-        return (isZero3(a) || isZero3(b)) && becomes(constant(0.0f));
+        return dotProduct();
     case Op::cross:
-        for (const bool second : {false, true}) {
-            const auto part = scaled(second ? b : a);
-            if (part && part->by) {
-                const NodeId way = constant(part->way);
-                const NodeId crossed = second ? add(Op::cross, {a, way}) : add(Op::cross, {way, b});
-                return becomes(add(Op::scale3, {crossed, *part->by}));
-            }
-        }
-        if (constantAt(0) && constantAt(1)) {
-            return becomes(constant(glm::cross(value(0), value(1))));
-        }
-        return (isZero3(a) || isZero3(b)) && becomes(constant(glm::vec3(0.0f)));
+        return crossProduct();
     case Op::compose:
-        return constantAt(0) && constantAt(1) && constantAt(2) &&
-               becomes(constant(glm::vec3(value(0).x, value(1).x, value(2).x)));
+        return g_.isConstant(a_) && g_.isConstant(b_) && g_.isConstant(node_.in[2])
+                   ? Simpler(g_.constant(glm::vec3(g_[a_].value.x, g_[b_].value.x, g_[node_.in[2]].value.x)))
+                   : std::nullopt;
     case Op::x:
     case Op::y:
-    case Op::z: {
-        const int c = static_cast<int>(node.op) - static_cast<int>(Op::x);
-        if (constantAt(0)) {
-            return becomes(constant(value(0)[c]));
-        }
-        if (nodes_[a].op == Op::compose) {
-            return becomes(nodes_[a].in[static_cast<std::size_t>(c)]);
-        }
-        if (nodes_[a].op == Op::add3 || nodes_[a].op == Op::subtract3) {
-            // A number instead of a vector where one side is known.
-            const NodeId first = nodes_[a].in[0];
-            const NodeId second = nodes_[a].in[1];
-            const bool minus = nodes_[a].op == Op::subtract3;
-            if (scaled(first) || scaled(second)) {
-                const NodeId left = add(node.op, {first});
-                return becomes(add(minus ? Op::subtract : Op::add, {left, add(node.op, {second})}));
-            }
-        }
-        if (nodes_[a].op == Op::negate3) {
-            return becomes(add(Op::negate, {add(node.op, {nodes_[a].in[0]})}));
-        }
-        if (nodes_[a].op == Op::scale3 && isConstant(nodes_[a].in[0])) {
-            const NodeId factor = constant(nodes_[nodes_[a].in[0]].value[c]);
-            return becomes(add(Op::multiply, {factor, nodes_[a].in[1]}));
-        }
-        return false;
-    }
+    case Op::z:
+        return component();
     // clang-format off
     case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
@@ -337,7 +195,11 @@ bool Graph::simplify(const Node& node, NodeId& result) {
         // clang-format on
         break;
     }
-    return false;
+    return std::nullopt;
+}
+
+std::optional<NodeId> simplified(Graph& graph, const Node& node) {
+    return node.operands == 0 ? std::nullopt : Simplifier(graph, node).simplified();
 }
 
 } // namespace ripple::motion

@@ -79,6 +79,8 @@ Vec3 Surface::normal() const {
     return unit(same && pushes_.size() <= most ? crossedPushes(by) : crossedColumns(by));
 }
 
+/// cofactor(J) · n for one or two pushes that go the same way everywhere, one cross product a push: see
+/// Surface.
 Vec3 Surface::crossedPushes(Derivation& by) const {
     const Vec3 normal = at_.restNormal();
     if (steps_.empty()) {
@@ -99,6 +101,9 @@ Vec3 Surface::crossedPushes(Derivation& by) const {
     return sum;
 }
 
+/// cofactor(J) · n from the three columns of J: how far the surface moves for a step along X, Y and Z at
+/// rest. Each is what the bends and twists make of the axis, plus what every push adds to it: way · ∂size +
+/// ∂way · size. The ways that are constant are summed by component, which is shorter than as vectors.
 Vec3 Surface::crossedColumns(Derivation& by) const {
     Jacobian columns;
     for (std::size_t c = 0; c < 3; ++c) {
