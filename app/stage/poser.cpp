@@ -13,14 +13,7 @@ constexpr std::size_t kLargeMesh = 100000; ///< vertices that are never posed wh
 
 } // namespace
 
-Poser::Poser(QObject* parent) : QObject(parent) {
-    pool_.setMaxThreadCount(1);
-}
-
-Poser::~Poser() {
-    waiting_.reset();
-    pool_.waitForDone();
-}
+Poser::Poser(QObject* parent) : QObject(parent) {}
 
 void Poser::setSource(std::shared_ptr<const source::FrameSource> source) {
     replaceSource(std::move(source));
@@ -29,10 +22,9 @@ void Poser::setSource(std::shared_ptr<const source::FrameSource> source) {
 }
 
 void Poser::replaceSource(std::shared_ptr<const source::FrameSource> source) {
-    ++generation_;
+    job_.cancel();
     source_ = std::move(source);
     problem_.clear();
-    running_ = false;
     waiting_.reset();
 }
 
@@ -64,7 +56,7 @@ void Poser::request(std::size_t clip, double seconds, bool withSpeed, const bake
         return;
     }
     const Wish wish{clip, seconds, withSpeed, motion ? *motion : bake::ClipMotion{clip, {}, {}}};
-    if (running_) {
+    if (job_.running()) {
         waiting_ = wish;
         return;
     }
@@ -79,24 +71,19 @@ void Poser::request(std::size_t clip, double seconds, bool withSpeed, const bake
 }
 
 void Poser::launch(const Wish& wish) {
-    running_ = true;
-    pool_.start([this, source = source_, wish, generation = generation_] {
-        auto outcome = std::make_shared<Outcome>(make(*source, wish));
-        QMetaObject::invokeMethod(
-            this,
-            [this, outcome, generation] {
-                if (generation != generation_) {
-                    return;
-                }
-                running_ = false;
-                take(std::move(*outcome));
-                if (waiting_) {
-                    launch(*std::exchange(waiting_, std::nullopt));
-                }
-                Q_EMIT ready();
-            },
-            Qt::QueuedConnection);
-    });
+    const auto done = [this](Outcome outcome) {
+        take(std::move(outcome));
+        if (waiting_) {
+            launch(*std::exchange(waiting_, std::nullopt));
+        }
+        Q_EMIT ready();
+    };
+    const auto failed = [this](const base::Problem& problem) {
+        problem_ = QString::fromStdString(problem.line());
+        Q_EMIT ready();
+    };
+    job_.start<Outcome>([source = source_, wish](base::Progress&) { return make(*source, wish); }, done,
+                        failed);
 }
 
 void Poser::take(Outcome outcome) {

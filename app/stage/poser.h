@@ -1,10 +1,10 @@
 #pragma once
 
+#include "app/jobs/latest_job.h"
 #include "bake/sampling.h"
 #include "source/frame_source.h"
 
 #include <QObject>
-#include <QThreadPool>
 
 #include <memory>
 #include <optional>
@@ -29,7 +29,6 @@ public:
     static constexpr double kMoment = 1.0 / 240.0;
 
     explicit Poser(QObject* parent = nullptr);
-    ~Poser() override;
 
     void setSource(std::shared_ptr<const source::FrameSource> source);
     /// Another source of the same mesh: the pose stays until there is a newer one.
@@ -41,7 +40,7 @@ public:
     const Pose& pose() const { return *pose_; }
     /// The same, for whoever looks at it for longer.
     std::shared_ptr<const Pose> sharedPose() const { return pose_; }
-    bool busy() const { return running_; }
+    bool busy() const { return job_.running(); }
     /// Why the last pose could not be had; empty if it could.
     const QString& problem() const { return problem_; }
 
@@ -67,10 +66,8 @@ private:
     std::shared_ptr<const Pose> pose_ = std::make_shared<const Pose>();
     QString problem_;
     bool slow_ = false;
-    bool running_ = false;
-    int generation_ = 0;
-    std::optional<Wish> waiting_;
-    QThreadPool pool_;
+    LatestJob job_;
+    std::optional<Wish> waiting_; ///< for when that one is done: a pose in the making is worth its time
 };
 
 } // namespace ripple::app
