@@ -6,6 +6,7 @@
 #include "base/version.h"
 #include "cli/commands.h"
 #include "mesh/uv_sets.h"
+#include "emit/dialect.h"
 
 #include <algorithm>
 #include <cerrno>
@@ -51,6 +52,7 @@ struct Words {
     bool json = false;
     cli::ScoreCall score;
     bool code = false;
+    cli::CodeCall codeCall;
     source::Reading reading;
     std::string unit;
     std::string up;
@@ -319,11 +321,23 @@ int parseAndRun(int argc, char** argv) {
     addTrustOptions(*check, words);
     addScoreOptions(*check, words);
     check->add_flag("--json", words.json, "print one JSON document");
-    auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its GLSL");
+    auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its shader code");
     addReadingOptions(*score, words);
     score->add_option("SOURCE", words.source)->required();
     score->add_option("--score", words.score.name, "a .score file, or a ready-made score")->required();
-    score->add_flag("--code", words.code, "GLSL instead of the score's own text");
+    std::vector<std::string> languages;
+    for (const emit::Dialect* dialect : emit::dialects()) {
+        languages.push_back(dialect->id());
+    }
+    auto* language =
+        score
+            ->add_option("--language", words.codeCall.language, "shader code instead of the score's own text")
+            ->check(CLI::IsMember(languages));
+    score->add_flag("--code", words.code, "the same as --language glsl")->excludes(language);
+    score->add_flag(
+        "--exact-sine", words.codeCall.exactSine,
+        "in code: a sine that is good to 2e-7 everywhere, for ten more operations; a graphics card's "
+        "own may be off by 5e-4");
     score->add_option("--out", words.out, "write to this file; default: print");
     auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");
     demo->add_option("--out", words.out, "folder")->required();
@@ -346,7 +360,11 @@ int parseAndRun(int argc, char** argv) {
             return cli::check(words.source, words.against, words.trust, words.score, words.json);
         }
         if (score->parsed()) {
-            return cli::score(words.source, words.reading, words.trust, words.score, words.code, words.out);
+            if (words.code) {
+                words.codeCall.language = emit::glsl().id();
+            }
+            return cli::score(words.source, words.reading, words.trust, words.score, words.codeCall,
+                              words.out);
         }
         return cli::demo(words.out);
     } catch (const base::Failure& failure) {

@@ -52,9 +52,14 @@ Status info(const std::string& source, const source::Reading& reading, const sou
 Status bakeSource(const BakeCall& call);
 Status check(const std::string& bundle, const std::string& against, const source::Trust& trust,
              const ScoreCall& score, bool json);
-/// Prints or writes what a score is on a source: its text, or its GLSL.
+/// In which form a score is written.
+struct CodeCall {
+    std::string language;   ///< of its code: a dialect's id; empty: its own text
+    bool exactSine = false; ///< by a polynomial, for graphics cards whose sine is coarse
+};
+/// Prints or writes what a score is on a source.
 Status score(const std::string& source, const source::Reading& reading, const source::Trust& trust,
-             const ScoreCall& score, bool code, const std::string& out);
+             const ScoreCall& score, const CodeCall& code, const std::string& out);
 Status demo(const std::string& out);
 
 /// JSON on two-space steps; what is no UTF-8 (paths need not be) shows as U+FFFD.

@@ -50,15 +50,18 @@ std::shared_ptr<const source::FrameSource> moved(std::shared_ptr<const source::F
 }
 
 Status score(const std::string& path, const source::Reading& reading, const source::Trust& trust,
-             const ScoreCall& call, bool code, const std::string& out) {
+             const ScoreCall& call, const CodeCall& code, const std::string& out) {
     const auto source = source::open(path, reading, {}, source::kFrameCacheBytes, trust);
     const motion::Score score = scoreOf(call, source->mesh());
     // Also where only its text is wanted: it must fit the model.
     const motion::Performance performance(score, source->mesh());
-    const std::string text = code ? emit::scoreCode(emit::glsl(), score.name, performance.composition(),
-                                                    emit::Numbers::written, motion::boundsOfLoop(performance))
-                                        .code
-                                  : motion::scoreText(score);
+    const emit::Dialect* dialect = emit::dialectByName(code.language);
+    const std::string text = dialect
+                                 ? emit::scoreCode(*dialect, score.name, performance.composition(),
+                                                   emit::Numbers::written, motion::boundsOfLoop(performance),
+                                                   code.exactSine ? emit::Sine::exact : emit::Sine::own)
+                                       .code
+                                 : motion::scoreText(score);
     if (out.empty()) {
         std::cout << text;
     } else {

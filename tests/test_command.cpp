@@ -202,6 +202,17 @@ private Q_SLOTS:
             0);
         QVERIFY(ripple({"score", demo("skate.glb"), "--score", in("w.score"), "--code"})
                     .out.contains("Wing_wave_swimmer_moved Wing_wave_swimmer_at_turn("));
+        const auto code = [&](const char* language) {
+            return ripple({"score", demo("skate.glb"), "--score", in("w.score"), "--language", language});
+        };
+        QVERIFY(code("glsl").out.contains("vec3 rest_position, "));
+        QVERIFY(code("hlsl").out.contains("Wing_wave_swimmer_at_turn(float3 rest_position, "));
+        QVERIFY(code("wgsl").out.contains("fn Wing_wave_swimmer_at_turn(rest_position: vec3<f32>, "));
+        const Ran other = code("cg");
+        QCOMPARE(other.status, 2);
+        QVERIFY(other.err.contains("wgsl"));
+        QVERIFY(ripple({"score", demo("skate.glb"), "--score", "wings", "--language", "wgsl", "--exact-sine"})
+                    .out.contains("fn Wing_wave_swimmer_sine(turns: f32) -> f32"));
         const Ran on = ripple(
             {"bake", demo("heron.glb"), "--score", "wings", "--on-top", "--out", in("heron"), "--json"});
         QCOMPARE(on.json()["clips"].toArray().size(), 3);

@@ -1,7 +1,9 @@
 // The GLSL that is shipped, run on software OpenGL without a display, against the core's own decoding.
 
 #include "analytic_source.h"
+#include "shader_job.h"
 #include "turning_pieces.h"
+#include "two_clips.h"
 #include "vertex_stage.h"
 #include "bake/kind.h"
 #include "bake/bake.h"
@@ -15,38 +17,10 @@
 
 using namespace ripple;
 using tests::AnalyticSource;
+using tests::textureOf;
+using tests::TwoClips;
 
 namespace {
-
-/// Uploads as an engine would: nearest, clamped, no mips.
-GLuint textureOf(const image::Image& image) {
-    const bool alpha = image.channels == 4;
-    GLint format = alpha ? GL_RGBA8 : GL_RGB8;
-    GLenum type = GL_UNSIGNED_BYTE;
-    if (image.pixel == image::Pixel::u16) {
-        format = alpha ? GL_RGBA16 : GL_RGB16;
-        type = GL_UNSIGNED_SHORT;
-    } else if (image.pixel == image::Pixel::half) {
-        format = alpha ? GL_RGBA16F : GL_RGB16F;
-        type = GL_HALF_FLOAT;
-    } else if (image.pixel == image::Pixel::float32) {
-        format = alpha ? GL_RGBA32F : GL_RGB32F;
-        type = GL_FLOAT;
-    }
-    GLuint texture = 0;
-    glGenTextures(1, &texture);
-    glBindTexture(GL_TEXTURE_2D, texture);
-    glPixelStorei(GL_UNPACK_ALIGNMENT, 1);
-    glTexImage2D(GL_TEXTURE_2D, 0, format, static_cast<GLsizei>(image.width),
-                 static_cast<GLsizei>(image.height), 0, alpha ? GL_RGBA : GL_RGB, type, image.data.data());
-    for (const GLenum key : {GL_TEXTURE_MIN_FILTER, GL_TEXTURE_MAG_FILTER}) {
-        glTexParameteri(GL_TEXTURE_2D, key, GL_NEAREST);
-    }
-    for (const GLenum key : {GL_TEXTURE_WRAP_S, GL_TEXTURE_WRAP_T}) {
-        glTexParameteri(GL_TEXTURE_2D, key, GL_CLAMP_TO_EDGE);
-    }
-    return texture;
-}
 
 struct Posed {
     glm::vec3 position;
@@ -126,25 +100,6 @@ private:
     std::unique_ptr<tests::VertexStage> stage_;
     std::vector<GLuint> textures_;
     std::vector<std::string> samplers_;
-};
-
-/// Two clips, one closed and one open, over a mesh of 15 × 15.
-class TwoClips : public AnalyticSource {
-public:
-    TwoClips() : AnalyticSource(15, tests::timed(1.0, 10.0), tests::wave(1.0)) {
-        clips_ = {tests::timed(1.0, 10.0), {"rise", 0.0, 0.55, 0, 10.0}};
-    }
-    std::span<const source::Clip> clips() const override { return clips_; }
-    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
-                std::span<glm::vec3> normals) const override {
-        AnalyticSource::sample(0, seconds, positions, normals);
-        for (std::size_t v = 0; clip == 1 && v < positions.size(); ++v) {
-            positions[v] = mesh().positions[v] + glm::vec3(0, static_cast<float>(seconds * seconds), 0);
-        }
-    }
-
-private:
-    std::vector<source::Clip> clips_;
 };
 
 } // namespace

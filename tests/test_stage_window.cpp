@@ -266,6 +266,46 @@ private Q_SLOTS:
         };
         QVERIFY(coral(joints) > coral(lit) + 30);
     }
+    /// Of no other test: looks that are added stay.
+    void zzALookIsOneRow() {
+        addLook({.id = "heights",
+                 .text = "Heights",
+                 .key = "Ctrl+Alt+H",
+                 .words = "Red above half a metre, green below",
+                 .drawn = Look::shades,
+                 .measures = Measures::eachPose,
+                 .needsPose = true,
+                 .available = [](const Session& of) { return of.source()->mesh().parts.size() == 1; },
+                 .shades =
+                     [](const Seen& seen) {
+                         Shades shades;
+                         shades.title = "heights";
+                         for (const glm::vec3& p : seen.pose->positions) {
+                             shades.colours.push_back(p.y > 0.5f ? glm::vec4(1, 0, 0, 1)
+                                                                 : glm::vec4(0, 1, 0, 1));
+                         }
+                         return shades;
+                     },
+                 .again = [](Session& of) { of.look([](project::View& view) { view.channel = "again"; }); }});
+        cleanup();
+        init();
+        openAndWait(ballFile("looked", 0.8));
+        auto* button = window_->findChild<QAbstractButton*>("look heights");
+        QVERIFY(button && button->isVisible());
+        tests::pressKey(*window_, Qt::Key_H, Qt::ControlModifier | Qt::AltModifier);
+        QVERIFY(waitUntilIdle(*window_));
+        QVERIFY(button->isChecked());
+        QCOMPARE(session().document().view.look, std::string("heights"));
+        QTRY_COMPARE(stage().shades().title, QString("heights"));
+        const QImage picture = stage().picture();
+        const auto colourAt = [&](double share) {
+            return picture.pixelColor(picture.width() / 2, static_cast<int>(share * picture.height()));
+        };
+        QVERIFY(colourAt(0.35).red() > 2 * colourAt(0.35).green());
+        QVERIFY(colourAt(0.65).green() > 2 * colourAt(0.65).red());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QCOMPARE(session().document().view.channel, std::string("again"));
+    }
 };
 
 QTEST_MAIN(TestStageWindow)

@@ -118,13 +118,24 @@ std::size_t Session::framesOf(std::size_t clip) const {
             return known.frames;
         }
     }
+    std::optional<std::size_t> frames;
+    if (const bake::SamplePlan* plan = this->plan(); plan && plan->askedRate == recipe.fps) {
+        for (const bake::ClipPlan& each : plan->clips) {
+            frames = each.clip == clip && each.closing == closing ? each.wholeFrames : frames;
+        }
+    }
+    constexpr std::size_t kLargeMesh = 100000; // vertices of which no pose is made while a picture waits
+    if (!frames && source()->mesh().vertexCount() > kLargeMesh) {
+        const source::Clip& of = source()->clips()[clip]; // until the plan says more
+        return of.isSequence() ? of.frames : static_cast<std::size_t>(std::round(of.duration * of.fps)) + 1;
+    }
     constexpr std::size_t kKept = 16;
     if (knownFrames_.size() == kKept) {
         knownFrames_.erase(knownFrames_.begin());
     }
-    const std::size_t frames = bake::measureClip(*source(), clip, recipe).frames;
-    knownFrames_.push_back({source(), clip, recipe.fps, closing, frames});
-    return frames;
+    knownFrames_.push_back({source(), clip, recipe.fps, closing,
+                            frames ? *frames : bake::measureClip(*source(), clip, recipe).frames});
+    return knownFrames_.back().frames;
 }
 
 void Session::keepWindow(const bake::FrameWindow& window, bool continuing) {

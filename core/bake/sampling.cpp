@@ -191,6 +191,7 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
     }
     plan.firstFrame = static_cast<double>(window.first);
     plan.frames = count;
+    plan.wholeFrames = extent.frames;
     if (plan.closed && anyTime && step > 1) {
         cutEvenly(plan, start, seconds, count, step);
     } else {
@@ -281,6 +282,7 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
                    "cross-fade over at least one, or close the loop in another way");
     }
     SamplePlan plan;
+    plan.askedRate = recipe.fps;
     for (const ClipChoice& choice : writtenOut(source, recipe)) {
         plan.clips.push_back(planClip(source, choice, recipe, progress, plan.findings));
     }

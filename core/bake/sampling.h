@@ -59,6 +59,7 @@ struct ClipPlan : ClipMotion {
     double firstFrame = 0.0;     ///< first kept frame, in sampled frames of the whole clip
     double frameStep = 1.0;      ///< frames that the clip plays lie this many sampled frames apart
     std::size_t frames = 1;      ///< sampled frames of the window
+    std::size_t wholeFrames = 1; ///< sampled frames of the whole clip (ClipExtent::frames)
     std::vector<double> seconds; ///< kept frames
     std::vector<Probe> probes;   ///< midpoints; for sequences: the frames left out
     Closing closing = Closing::drop;
@@ -72,6 +73,7 @@ struct ClipPlan : ClipMotion {
 struct SamplePlan {
     std::vector<ClipPlan> clips;
     base::Findings findings;
+    double askedRate = 0.0; ///< Recipe::fps that it was made for
 
     std::size_t frameCount() const;
 };

@@ -37,6 +37,28 @@ Value sinc(Module& module, const Value& turns) {
                 });
 }
 
+Value exactSine(Module& module, const Value& turns) {
+    return once(module, Base::scalar, "sine",
+                {"sin(2 pi turns) to 2e-7: folded to a quarter of a turn on either side of 0, then an odd",
+                 "polynomial of degree 9 (minimax)."},
+                {{Base::scalar, "turns"}}, {turns}, [](Body& body, const std::vector<Value>& p) {
+                    const Value t = body.fixed("t", absolute(fraction(p[0] - 0.25f) - 0.5f) - 0.25f);
+                    const Value s = body.fixed("s", t * t);
+                    body.giveBack(
+                        t * (6.28318501f +
+                             s * (-41.3416557f + s * (81.6010056f + s * (-76.5497818f + s * 39.5367165f)))));
+                });
+}
+
+Value exactSinc(Module& module, const Value& turns) {
+    const Value sine = exactSine(module, named("turns", Base::scalar)); // adds it before its caller
+    return once(module, Base::scalar, "sinc", {"sin(2 pi turns) / (2 pi turns)"}, {{Base::scalar, "turns"}},
+                {turns}, [&sine](Body& body, const std::vector<Value>& p) {
+                    const Value angle = body.fixed("angle", 6.2831855f * p[0]);
+                    body.giveBack(choose(absolute(angle) < 0.01f, 1.0f - angle * angle / 6.0f, sine / angle));
+                });
+}
+
 Value rotated(Module& module, const Value& q, const Value& v) {
     return once(module, Base::vec3, "rotated", {"v rotated by the unit quaternion q."},
                 {{Base::vec4, "q"}, {Base::vec3, "v"}}, {q, v}, [](Body& body, const std::vector<Value>& p) {

@@ -134,7 +134,7 @@ public:
             return dialect_.modulo(in);
         }
         case Op::call:
-            return e.text + "(" + listed(arguments(e)) + ")";
+            return e.text + "(" + listed(handedOn(e)) + ")";
         case Op::make:
             return dialect_.make(e.type, arguments(e));
         case Op::sample:
@@ -175,7 +175,7 @@ public:
         case Op::step:
             break;
         }
-        return dialect_.function(e.op) + "(" + listed(arguments(e)) + ")";
+        return dialect_.function(e.op) + "(" + listed(alike(e)) + ")";
     }
 
     std::string print(const code::Function& function) {
@@ -202,6 +202,29 @@ private:
         Arguments in;
         for (const ExpressionPtr& part : e.in) {
             in.push_back(print(part));
+        }
+        return in;
+    }
+
+    /// Of a call: textures bring their samplers.
+    Arguments handedOn(const Expression& e) {
+        Arguments in = arguments(e);
+        for (std::size_t i = 0; i < in.size(); ++i) {
+            if (e.in[i]->type == code::Type(code::Base::texture)) {
+                in[i] = dialect_.textureArgument(in[i]);
+            }
+        }
+        return in;
+    }
+
+    /// Of a function that takes operands of one type.
+    Arguments alike(const Expression& e) {
+        Arguments in = arguments(e);
+        const bool mixed = e.type.isVector() && !dialect_.broadcasts() && e.op != Op::mix;
+        for (std::size_t i = 0; i < in.size(); ++i) {
+            if (mixed && e.in[i]->type == code::Type(code::Base::scalar)) {
+                in[i] = dialect_.make(e.type, {in[i]});
+            }
         }
         return in;
     }

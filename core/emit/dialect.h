@@ -34,6 +34,8 @@ protected:
     using Arguments = std::vector<std::string>;
     /// "a, b, c"
     static std::string listed(const Arguments& parts);
+    /// The same over several lines, for long lists.
+    static std::string wrapped(const Arguments& values);
 
     /// Of an operation that is a function in the language.
     virtual std::string function(code::Op op) const;
@@ -44,6 +46,10 @@ protected:
     virtual std::string choose(const Arguments& in) const;
     virtual std::string column(const std::string& matrix, std::int64_t which) const;
     virtual std::string parameter(const code::Parameter& parameter) const;
+    /// A texture that is handed on: with its sampler, where the language keeps them apart.
+    virtual std::string textureArgument(const std::string& name) const { return name; }
+    /// A number may stand for a vector of it among a function's operands: max(v, 0.0).
+    virtual bool broadcasts() const { return true; }
     virtual std::string record(const code::Record& record) const;
     virtual std::string constant(const code::Type& type, const std::string& name,
                                  const std::string& value) const;
@@ -61,5 +67,14 @@ private:
 
 /// GLSL 3.30 and later, or ES 3.00.
 const Dialect& glsl();
+/// HLSL, shader model 5 and later.
+const Dialect& hlsl();
+/// WGSL.
+const Dialect& wgsl();
+
+/// All, in the order in which they are offered.
+const std::vector<const Dialect*>& dialects();
+/// By its id; null if there is none.
+const Dialect* dialectByName(const std::string& id);
 
 } // namespace ripple::emit

@@ -69,14 +69,18 @@ std::string Dialect::constant(const code::Type& of, const std::string& name, con
     return "const " + type(of) + " " + name + " = " + value + ";";
 }
 
-std::string Dialect::constantList(const std::string& name, const Arguments& values) const {
-    const std::string scalar = type(code::Base::scalar);
-    const std::string size = "[" + std::to_string(values.size()) + "]";
-    std::string text = "const " + scalar + " " + name + size + " = " + scalar + size + "(";
+std::string Dialect::wrapped(const Arguments& values) {
+    std::string text;
     for (std::size_t i = 0; i < values.size(); ++i) {
         text += (i == 0 ? "" : i % 12 == 0 ? ",\n    " : ", ") + values[i];
     }
-    return text + ");";
+    return text;
+}
+
+std::string Dialect::constantList(const std::string& name, const Arguments& values) const {
+    const std::string scalar = type(code::Base::scalar);
+    const std::string size = "[" + std::to_string(values.size()) + "]";
+    return "const " + scalar + " " + name + size + " = " + scalar + size + "(" + wrapped(values) + ");";
 }
 
 std::string Dialect::looseNumbers(const std::string& name, std::size_t count) const {

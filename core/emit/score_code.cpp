@@ -73,11 +73,12 @@ void addBounds(Module& module, const mesh::Bounds& bounds) {
 /// The two functions of a score: they take the same and differ in what they give.
 class Functions {
 public:
-    Functions(Module& module, const motion::Composition& composition, Numbers numbers,
+    Functions(Module& module, const motion::Composition& composition, Numbers numbers, Sine sine,
               const std::vector<InputRow>& inputs)
         : module_(module),
           composition_(composition),
-          numbers_(numbers) {
+          numbers_(numbers),
+          sine_(sine) {
         for (const InputRow& row : inputs) {
             parameters_.push_back({row.type, row.input.name});
         }
@@ -91,7 +92,7 @@ public:
         }
         const code::Type result = code::Type::of(module_.own("moved"));
         Body body;
-        ScoreExpressions expressions(module_, composition_, numbers_, wrapped(body));
+        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
         expressions.write(body, roots);
         const Value moved = body.variable("moved", result);
         body.assign(moved.field("position", Base::vec3), expressions.valueOf(composition_.position));
@@ -106,7 +107,7 @@ public:
     void addAlpha() {
         const NodeId roots[] = {*composition_.alpha};
         Body body;
-        ScoreExpressions expressions(module_, composition_, numbers_, wrapped(body));
+        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
         expressions.write(body, roots);
         body.giveBack(expressions.valueOf(*composition_.alpha));
         module_.add(Function{
@@ -126,13 +127,14 @@ private:
     Module& module_;
     const motion::Composition& composition_;
     Numbers numbers_;
+    Sine sine_;
     std::vector<code::Parameter> parameters_;
 };
 
 } // namespace
 
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds) {
+                    Numbers numbers, const std::optional<mesh::Bounds>& bounds, Sine sine) {
     std::vector<NodeId> roots = {composition.position, composition.normal};
     for (const auto& more : {composition.uvShift, composition.alpha}) {
         if (more) {
@@ -154,7 +156,7 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     if (bounds) {
         addBounds(module, *bounds);
     }
-    Functions functions(module, composition, numbers, inputs);
+    Functions functions(module, composition, numbers, sine, inputs);
     functions.addMoved();
     if (composition.alpha) {
         functions.addAlpha();

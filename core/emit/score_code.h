@@ -37,11 +37,17 @@ enum class Numbers {
              ///< another size give the same text
 };
 
+/// How code works out a sine.
+enum class Sine {
+    own,   ///< by the language's function, which a graphics card may answer to 5e-4 only
+    exact, ///< by a polynomial of ten more operations, to 2e-7
+};
+
 /// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs and
 /// returns a record NAME_moved of position, normal and, where the score has it, uv_shift. All names start
 /// with identifier(name). `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for
 /// culling.
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {});
+                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {}, Sine sine = Sine::own);
 
 } // namespace ripple::emit

@@ -97,7 +97,8 @@ InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
         // clang-format on
         break; // the three axes are one matrix; all others are no inputs
     }
-    InputRow axes = row(Base::mat3, 0, "copy_axes", "columns: the object's axes in the world, unit length");
+    InputRow axes =
+        row(Base::mat3, 0, "copy_axes", "[0] [1] [2]: the object's axes in the world, unit length");
     axes.input.op = Op::copyX;
     return axes;
 }
@@ -115,12 +116,13 @@ std::string commentOf(const std::string& text) {
 }
 
 ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Composition& composition,
-                                   Numbers numbers, Value turn)
+                                   Numbers numbers, Sine sine, Value turn)
     : module_(module),
       graph_(composition.graph),
       stored_(composition.stored),
       chapters_(composition.chapters),
       mode_(numbers),
+      sine_(sine),
       turn_(std::move(turn)) {}
 
 void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
@@ -188,6 +190,14 @@ void ScoreExpressions::findClamps(const std::vector<char>& needed, const std::ve
             clamped_[node.in[0]] = 1;
         }
     }
+}
+
+Value ScoreExpressions::sineOf(NodeId place, bool cosine) {
+    if (sine_ == Sine::exact) {
+        return code::exactSine(module_, cosine ? valueOf(place) + 0.25f : valueOf(place));
+    }
+    return cosine ? code::operation(code::Op::cosine, Base::scalar, {angle(place)})
+                  : code::sine(angle(place));
 }
 
 Value ScoreExpressions::angle(NodeId place) {
@@ -297,11 +307,10 @@ Value ScoreExpressions::make(NodeId id) {
     case Op::placeOnCircle:
         return in(0);
     case Op::sine:
-        return code::sine(angle(node.in[0]));
     case Op::cosine:
-        return code::operation(code::Op::cosine, Base::scalar, {angle(node.in[0])});
+        return sineOf(node.in[0], node.op == Op::cosine);
     case Op::sinc:
-        return code::sinc(module_, in(0));
+        return sine_ == Sine::exact ? code::exactSinc(module_, in(0)) : code::sinc(module_, in(0));
     case Op::fraction:
         return code::fraction(in(0));
     case Op::dot:

@@ -28,7 +28,7 @@ class ScoreExpressions {
 public:
     /// All must outlive this. Functions that the expressions call are added to `module`. `turn` is the place
     /// in the loop, 0..1.
-    ScoreExpressions(code::Module& module, const motion::Composition& composition, Numbers numbers,
+    ScoreExpressions(code::Module& module, const motion::Composition& composition, Numbers numbers, Sine sine,
                      code::Value turn);
 
     /// Puts the statements that make `roots` into `body`; valueOf() then gives their values.
@@ -38,7 +38,9 @@ public:
 private:
     std::vector<int> usesOf(const std::vector<char>& needed) const;
     void findClamps(const std::vector<char>& needed, const std::vector<int>& uses);
-    /// sin and cos of a place in turns; the numbers before it make one.
+    /// The sine, or cosine, of a place in turns.
+    code::Value sineOf(motion::NodeId place, bool cosine);
+    /// 2 π · a place in turns; the numbers before it make one.
     code::Value angle(motion::NodeId place);
     code::Value number(float value) const;
     code::Value make(motion::NodeId id);
@@ -50,6 +52,7 @@ private:
     const std::vector<std::string>& stored_;
     const std::vector<motion::Chapter>& chapters_;
     Numbers mode_;
+    Sine sine_;
     code::Value turn_;
     std::vector<std::optional<code::Value>> values_; ///< by node
     std::vector<int> parts_;                         ///< by node: that stand in its expression

@@ -1,0 +1,467 @@
+// Scores and reading code in every shader language, run and compared with the core: GLSL and HLSL on software
+// OpenGL (HLSL compiled by the reference compiler and translated), WGSL in a browser.
+
+#include "bake/bake.h"
+#include "bake/kind.h"
+#include "bake/texture_reader.h"
+#include "code/value.h"
+#include "emit/reader_code.h"
+#include "emit/score_code.h"
+#include "hlsl_run.h"
+#include "mesh/test_shapes.h"
+#include "motion/evaluate.h"
+#include "motion/ready_scores.h"
+#include "shader_job.h"
+#include "turning_pieces.h"
+#include "two_clips.h"
+#include "voices.h"
+#include "wgsl_run.h"
+
+#include <QTest>
+
+#include <cmath>
+#include <random>
+
+#include <glm/gtc/matrix_transform.hpp>
+
+using namespace ripple;
+using namespace ripple::motion;
+using tests::LinearFields;
+using tests::scoreOf;
+using tests::ShaderJob;
+using tests::ShaderRow;
+using tests::voiceOf;
+
+namespace {
+
+constexpr std::size_t kInputs = 16;
+
+/// What the rows of a job hold for each input of a score.
+std::string argumentOf(const emit::Dialect& dialect, const emit::ScoreInput& input) {
+    const auto whole = [&](int first) { return "i" + std::to_string(first + input.whole) + ".xyz"; };
+    if (input.op == Op::position) {
+        return "i0.xyz";
+    }
+    if (input.op == Op::normal) {
+        return "i1.xyz";
+    }
+    if (input.op == Op::uv) {
+        return input.whole == 0 ? "i6.xy" : "i6.zw";
+    }
+    if (input.op == Op::uvSlope) {
+        return whole(8);
+    }
+    if (input.op == Op::colour) {
+        return "i7";
+    }
+    if (input.op == Op::colourSlope) {
+        return whole(12);
+    }
+    if (input.op == Op::stored) {
+        return "i5.w";
+    }
+    if (input.op == Op::storedSlope) {
+        return dialect.type(code::Base::vec3) + "(i8.w, i9.w, i10.w)";
+    }
+    if (input.op == Op::copyId) {
+        return "i2.w";
+    }
+    if (input.op == Op::copyScale) {
+        return "i3.w";
+    }
+    if (input.op == Op::copyOrigin) {
+        return "i2.xyz";
+    }
+    return dialect.type(code::Base::mat3) + "(i3.xyz, i4.xyz, i5.xyz)"; // axes
+}
+
+ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, const Composition& composition,
+                       emit::Sine sine) {
+    const emit::ScoreCode made =
+        emit::scoreCode(dialect, name, composition, emit::Numbers::written, {}, sine);
+    std::string arguments;
+    for (const emit::ScoreInput& input : made.inputs) {
+        arguments += argumentOf(dialect, input) + ", ";
+    }
+    const std::string moved = name + "_at_turn(" + arguments + "i1.w)";
+    const std::string four = dialect.type(code::Base::vec4);
+    return {made.code,
+            {four + "(" + moved + ".position, " +
+                 (made.cutsOut ? name + "_alpha(" + arguments + "i1.w)" : std::string("1.0")) + ")",
+             four + "(" + moved + ".normal, 0.0)",
+             made.shiftsUv ? four + "(" + moved + ".uv_shift, 0.0, 0.0)" : four + "(0.0, 0.0, 0.0, 0.0)"}};
+}
+
+/// A row of `fields` with everything that a score may read.
+void addRow(ShaderJob& job, const VertexFields& fields, std::size_t v, const Copy& copy, float turn,
+            std::size_t which) {
+    const auto uv = [&](std::size_t k) { return fields.uvs[k][v]; };
+    const auto colour = [&](std::size_t k) { return fields.colours[k][v]; };
+    const glm::vec3& stored = fields.storedSlopes[0][v];
+    job.rows.emplace_back(fields.positions[v], static_cast<float>(which));
+    job.rows.emplace_back(fields.normals[v], turn);
+    job.rows.emplace_back(copy.origin, copy.id);
+    job.rows.emplace_back(copy.axes[0], copy.scale);
+    job.rows.emplace_back(copy.axes[1], 0.0f);
+    job.rows.emplace_back(copy.axes[2], fields.stored[0][v]);
+    job.rows.emplace_back(uv(0), uv(1), uv(2), uv(3));
+    job.rows.emplace_back(colour(0), colour(1), colour(2), colour(3));
+    for (std::size_t k = 0; k < 4; ++k) {
+        job.rows.emplace_back(fields.uvSlopes[k][v], k < 3 ? stored[static_cast<int>(k)] : 0.0f);
+    }
+    for (std::size_t k = 0; k < 4; ++k) {
+        job.rows.emplace_back(fields.colourSlopes[k][v], 0.0f);
+    }
+}
+
+struct Truth {
+    glm::vec3 position;
+    glm::vec3 normal;
+    glm::vec3 shift;
+    float alpha;
+};
+
+std::vector<Truth> truthOf(const Composition& composition, const VertexFields& fields, const Copy& copy,
+                           float turn) {
+    std::vector<NodeId> roots = {composition.position, composition.normal,
+                                 composition.uvShift.value_or(composition.position)};
+    const std::size_t n = fields.size();
+    std::vector<glm::vec3> p(n);
+    std::vector<glm::vec3> normals(n);
+    std::vector<glm::vec3> shift(n);
+    std::vector<float> alpha(n, 1.0f);
+    std::vector<Evaluator::Target> targets = {{{}, p}, {{}, normals}, {{}, shift}};
+    if (composition.alpha) {
+        roots.push_back(*composition.alpha);
+        targets.push_back({alpha, {}});
+    }
+    Evaluator(composition.graph, roots).run(fields, copy, turn, targets);
+    std::vector<Truth> truth(n);
+    for (std::size_t v = 0; v < n; ++v) {
+        truth[v] = {p[v], normals[v], composition.uvShift ? shift[v] : glm::vec3(0.0f), alpha[v]};
+    }
+    return truth;
+}
+
+Copy randomCopy(std::mt19937& random) {
+    std::uniform_real_distribution<float> any(-1.0f, 1.0f);
+    Copy copy;
+    copy.id = std::abs(any(random));
+    copy.origin = 3.0f * glm::vec3(any(random), any(random), any(random));
+    copy.scale = 1.0f + 0.5f * any(random);
+    copy.axes = glm::mat3(glm::rotate(glm::mat4(1.0f), 3.0f * any(random),
+                                      glm::normalize(glm::vec3(any(random), 1.0f, any(random)))));
+    return copy;
+}
+
+} // namespace
+
+/// The language that is tested; null: all.
+const emit::Dialect* only = nullptr;
+
+class TestLanguages : public QObject {
+    Q_OBJECT
+
+    tests::HeadlessGl gl_;
+    std::unique_ptr<tests::WgslBrowser> browser_;
+
+    std::vector<ShaderRow> run(const emit::Dialect& dialect, const ShaderJob& job) {
+        if (&dialect == &emit::glsl()) {
+            return tests::runGlsl(job);
+        }
+        if (&dialect == &emit::hlsl()) {
+            return tests::runHlsl(job);
+        }
+        auto rows = browser_->run(job);
+        if (rows.empty()) {
+            qWarning("%s", qPrintable(browser_->error()));
+        }
+        return rows;
+    }
+
+    std::size_t inputs_ = 2000; ///< vertices that a score is run on
+
+    /// Runs the scores together, each at four turns, one of which lies hours after the
+    /// start.
+    void agree(const emit::Dialect& dialect, const std::vector<Score>& scores, emit::Sine sine) {
+        const float size = static_cast<float>(LinearFields::model().size);
+        // The browser's own sine is good to 2e-4.
+        const bool coarse = &dialect == &emit::wgsl() && sine == emit::Sine::own;
+        const float tolerance = (coarse ? 5e-4f : &dialect == &emit::wgsl() ? 1e-4f : 1e-5f) * size;
+        ShaderJob job;
+        job.inputs = kInputs;
+        std::vector<Truth> truth;
+        std::mt19937 random(7);
+        for (std::size_t s = 0; s < scores.size(); ++s) {
+            const Composition composition = composeScore(scores[s], LinearFields::model());
+            job.cases.push_back(caseOf(dialect, "s" + std::to_string(s), composition, sine));
+            for (const float turn : {0.0f, 0.3125f, 0.875f, 4096.5f}) {
+                const LinearFields vertices(inputs_ / 4, static_cast<unsigned>(random()));
+                const Copy copy = randomCopy(random);
+                for (std::size_t v = 0; v < vertices.fields.size(); ++v) {
+                    addRow(job, vertices.fields, v, copy, turn, s);
+                }
+                // The loop closes: a whole number of turns is none.
+                const auto more = truthOf(composition, vertices.fields, copy, turn - std::floor(turn));
+                truth.insert(truth.end(), more.begin(), more.end());
+            }
+        }
+        const std::vector<ShaderRow> rows = run(dialect, job);
+        QCOMPARE(rows.size(), truth.size());
+        for (std::size_t r = 0; r < rows.size(); ++r) {
+            const Score& score = scores[static_cast<std::size_t>(job.rows[r * kInputs].w)];
+            const glm::vec4* out = rows[r].out;
+            const float off = glm::distance(glm::vec3(out[0]), truth[r].position);
+            const QByteArray where = QString("%1 %2 row %3: off by %4")
+                                         .arg(dialect.id())
+                                         .arg(score.voices.empty() ? "" : score.voices[0].name.c_str())
+                                         .arg(r)
+                                         .arg(static_cast<double>(off))
+                                         .toUtf8();
+            QVERIFY2(off < tolerance, where); // false for what is no number, too
+            if (glm::length(truth[r].normal) > 0.5f) {
+                // A step of a mask, or a kink, may fall to the other side by a bit.
+                QVERIFY2(glm::distance(glm::vec3(out[1]), truth[r].normal) < 2e-3f, where);
+            }
+            QVERIFY2(glm::distance(glm::vec2(out[2]), glm::vec2(truth[r].shift)) < tolerance, where);
+            QVERIFY2(std::abs(out[0].w - truth[r].alpha) < 1e-3f, where);
+        }
+    }
+
+    void eachLanguage() {
+        QTest::addColumn<QString>("language");
+        for (const emit::Dialect* dialect : languages()) {
+            QTest::addRow("%s", dialect->id()) << dialect->id();
+        }
+    }
+    static std::vector<const emit::Dialect*> languages() {
+        return only ? std::vector<const emit::Dialect*>{only} : emit::dialects();
+    }
+    const emit::Dialect& language() {
+        QFETCH(QString, language);
+        return *emit::dialectByName(language.toStdString());
+    }
+    void agreeInParts(const std::vector<Score>& scores, std::size_t together,
+                      std::optional<emit::Sine> given = {}) {
+        const emit::Dialect& dialect = language();
+        const emit::Sine sine =
+            given.value_or(&dialect == &emit::wgsl() ? emit::Sine::exact : emit::Sine::own);
+        for (std::size_t s = 0; s < scores.size() && !QTest::currentTestFailed(); s += together) {
+            agree(dialect,
+                  {scores.begin() + static_cast<std::ptrdiff_t>(s),
+                   scores.begin() + static_cast<std::ptrdiff_t>(std::min(s + together, scores.size()))},
+                  sine);
+        }
+    }
+
+    /// The reading code gives what the core's reader gives: at stored frames, between them, at wraps,
+    /// outside.
+    void readsLikeTheCore(const source::FrameSource& source, const bake::Recipe& recipe) {
+        const emit::Dialect& dialect = language();
+        const bake::Baked baked = bake::bake(source, recipe);
+        const bake::BakeFormat& format = baked.textures;
+        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
+                                         source.mesh().normals);
+        ShaderJob job;
+        job.inputs = 4;
+        for (const image::Image& image : baked.textures.images) {
+            job.textures.push_back(&image);
+        }
+        job.cases.push_back(
+            {emit::readerCode(dialect, "b", format, baked.bounds), readingCall(dialect, format)});
+        struct Pose {
+            glm::vec3 position;
+            glm::vec3 normal;
+        };
+        std::vector<Pose> truth;
+        const std::size_t vertices = source.mesh().vertexCount();
+        std::vector<glm::vec3> p(vertices);
+        std::vector<glm::vec3> n(vertices);
+        for (std::size_t clip = 0; clip < format.clips.size(); ++clip) {
+            for (const float frame : {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f}) {
+                reader.at(format.clips[clip], frame, p, n);
+                for (std::size_t v = 0; v < vertices; ++v) {
+                    const std::size_t column = baked.columnOfVertex[v];
+                    job.rows.emplace_back(source.mesh().positions[v], 0.0f);
+                    job.rows.emplace_back(source.mesh().normals[v], frame);
+                    job.rows.emplace_back(format.layout.lookupUv(static_cast<std::uint32_t>(column)), clip,
+                                          0.0f);
+                    job.rows.emplace_back(baked.textures.pivots.empty() ? glm::vec3(0.0f)
+                                                                        : baked.textures.pivots[column],
+                                          0.0f);
+                    truth.push_back({p[v], n[v]});
+                }
+            }
+        }
+        const std::vector<ShaderRow> rows = run(dialect, job);
+        QCOMPARE(rows.size(), truth.size());
+        const double size = static_cast<double>(baked.bounds.diagonal());
+        for (std::size_t r = 0; r < rows.size(); ++r) {
+            const double off =
+                static_cast<double>(glm::distance(glm::vec3(rows[r].out[0]), truth[r].position));
+            QVERIFY2(off < 1e-5 * size,
+                     qPrintable(QString("%1 %2 %3 row %4: off by %5")
+                                    .arg(format.kind->id, format.positionStore.name, format.normalStore.name)
+                                    .arg(r)
+                                    .arg(off)));
+            QVERIFY(glm::distance(glm::vec3(rows[r].out[1]), truth[r].normal) < 1e-4f);
+        }
+    }
+    /// at_frame() of the inputs of readsLikeTheCore().
+    static std::array<std::string, ShaderJob::kOutputs> readingCall(const emit::Dialect& dialect,
+                                                                    const bake::BakeFormat& format) {
+        using code::Base;
+        const auto input = [](int i) { return code::named("i" + std::to_string(i), Base::vec4); };
+        std::vector<code::Value> arguments;
+        for (std::size_t t = 0; t < format.textures.size(); ++t) {
+            arguments.push_back(code::named("t" + std::to_string(t), Base::texture));
+        }
+        arguments.push_back(input(2).xy());
+        arguments.push_back(input(0).xyz());
+        arguments.push_back(input(1).xyz());
+        if (emit::readerWantsPivot(format)) {
+            arguments.push_back(input(3).xyz());
+        }
+        arguments.push_back(code::make(Base::whole, {input(2).z()}));
+        arguments.push_back(input(1).w());
+        const code::Value pose = code::call("b_at_frame", code::Type::of("b_pose"), arguments);
+        const auto four = [&](const char* field) {
+            const code::Value three = field ? pose.field(field, Base::vec3) : input(0).xyz();
+            return dialect.expression(code::make(Base::vec4, {three, 0.0f}).expression());
+        };
+        return {four("position"), four("normal"), four(nullptr)};
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        QVERIFY(gl_.works());
+        if (!only || only == &emit::wgsl()) {
+            browser_ = std::make_unique<tests::WgslBrowser>();
+        }
+    }
+    void everyBakeOfVertices_data() { eachLanguage(); }
+    void everyBakeOfVertices() {
+        const tests::TwoClips source;
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            for (const bake::NormalStore& normals : bake::normalStores()) {
+                for (const bake::Content content : {bake::Content::offset, bake::Content::absolute}) {
+                    bake::Recipe recipe;
+                    recipe.positionStore = store.name;
+                    recipe.normalStore = normals.name;
+                    recipe.content = content;
+                    recipe.maxWidth = 100; // three rows to a frame
+                    readsLikeTheCore(source, recipe);
+                }
+            }
+            bake::Recipe other;
+            other.positionStore = store.name;
+            other.rangePerClip = other.powerOfTwo = true;
+            other.thin = 0.02;
+            other.normalsInAlpha = store.holdsNormals();
+            other.normalStore = store.holdsNormals() ? "oct16" : "oct32";
+            readsLikeTheCore(source, other);
+        }
+    }
+    void everyBakeOfPiecesAndShapes_data() { eachLanguage(); }
+    void everyBakeOfPiecesAndShapes() {
+        const tests::TurningPieces turning(3);
+        const tests::TwoClips waving;
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            for (const bake::Content content : {bake::Content::offset, bake::Content::absolute}) {
+                bake::Recipe recipe;
+                recipe.kind = &bake::kPieces;
+                recipe.positionStore = store.name;
+                recipe.content = content;
+                recipe.maxWidth = 2;
+                readsLikeTheCore(turning, recipe);
+            }
+        }
+        for (const char* store : {"float32", "half", "unorm16"}) {
+            for (const char* normals : {"none", "unorm8"}) {
+                bake::Recipe recipe;
+                recipe.kind = &bake::kShapes;
+                recipe.shapes = 5; // a whole texel of weights and a part of one
+                recipe.positionStore = store;
+                recipe.normalStore = normals;
+                recipe.maxWidth = 100;
+                readsLikeTheCore(waving, recipe);
+            }
+        }
+    }
+    void everyReadyScore_data() { eachLanguage(); }
+    void everyReadyScore() {
+        mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 8, 8});
+        std::vector<Score> scores;
+        for (const ReadyScore& ready : readyScores()) {
+            scores.push_back(makeReady(ready, mesh));
+        }
+        QCOMPARE(scores.size(), std::size_t(11));
+        agreeInParts(scores, 4, emit::Sine::own);
+        agreeInParts(scores, 4, emit::Sine::exact);
+    }
+    void everyShapePushCourseAndMask_data() {
+        QTest::addColumn<QString>("language");
+        QTest::addColumn<int>("shape");
+        for (const emit::Dialect* dialect : languages()) {
+            for (int shape = 0; shape < static_cast<int>(shapeKinds().size()); ++shape) {
+                QTest::addRow("%s %s", dialect->id(), shapeKinds()[static_cast<std::size_t>(shape)].id)
+                    << dialect->id() << shape;
+            }
+        }
+    }
+    void everyShapePushCourseAndMask() {
+        QFETCH(int, shape);
+        std::vector<Score> scores;
+        for (int push = 0; push < static_cast<int>(pushKinds().size()); ++push) {
+            for (int course = 0; course < static_cast<int>(courseKinds().size()); ++course) {
+                for (int mask = -1; mask < static_cast<int>(maskKinds().size()); ++mask) {
+                    // A browser takes a tenth of a second to compile one: there every fourth.
+                    const int turn = push + course + mask + shape + 1;
+                    if (&language() != &emit::wgsl() || turn % 4 == 0) {
+                        scores.push_back(scoreOf({voiceOf(shape, push, course, mask)}));
+                    }
+                }
+            }
+        }
+        inputs_ = 240; // of 2520 scores
+        agreeInParts(scores, &language() == &emit::wgsl() ? 6 : 1);
+        inputs_ = 2000;
+    }
+    void randomScores_data() { eachLanguage(); }
+    void randomScores() {
+        std::mt19937 random(11);
+        const auto below = [&](std::size_t count) { return static_cast<int>(random() % count); };
+        std::vector<Score> scores;
+        for (int s = 0; s < 300; ++s) {
+            std::vector<Voice> voices;
+            for (int v = 0; v <= below(3); ++v) {
+                Voice voice = voiceOf(below(shapeKinds().size()), below(pushKinds().size()),
+                                      below(courseKinds().size()), below(maskKinds().size() + 1) - 1);
+                voice.turns = below(9) - 4;
+                voice.phase = 0.01 * below(100);
+                voice.copyPhase.kind = phaseKinds()[random() % phaseKinds().size()].kind;
+                voice.copyPhase.stored = "age";
+                voice.shape.seed = static_cast<std::uint32_t>(random());
+                voices.push_back(voice);
+            }
+            scores.push_back(scoreOf(voices));
+        }
+        agreeInParts(scores, 1);
+    }
+};
+
+int main(int argc, char** argv) {
+    // It interprets, where the other software driver compiles each of thousands of programs for a tenth of a
+    // second.
+    qputenv("GALLIUM_DRIVER", "softpipe");
+    QCoreApplication application(argc, argv);
+    const auto* language = argc > 1 ? emit::dialectByName(argv[1]) : nullptr;
+    if (language) {
+        only = language;
+        std::copy(argv + 2, argv + argc, argv + 1);
+        --argc;
+    }
+    TestLanguages test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "test_languages.moc"
