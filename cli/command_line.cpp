@@ -336,7 +336,7 @@ int parseAndRun(int argc, char** argv) {
     score->add_flag("--code", words.code, "the same as --language glsl")->excludes(language);
     score->add_flag(
         "--exact-sine", words.codeCall.exactSine,
-        "in code: a sine that is good to 2e-7 everywhere, for ten more operations; a graphics card's "
+        "in code: a sine that is good to 2e-7 everywhere, for 13 more operations; a graphics card's "
         "own may be off by 5e-4");
     score->add_option("--out", words.out, "write to this file; default: print");
     auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");

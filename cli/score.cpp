@@ -56,12 +56,12 @@ Status score(const std::string& path, const source::Reading& reading, const sour
     // Also where only its text is wanted: it must fit the model.
     const motion::Performance performance(score, source->mesh());
     const emit::Dialect* dialect = emit::dialectByName(code.language);
-    const std::string text = dialect
-                                 ? emit::scoreCode(*dialect, score.name, performance.composition(),
-                                                   emit::Numbers::written, motion::boundsOfLoop(performance),
-                                                   code.exactSine ? emit::Sine::exact : emit::Sine::own)
-                                       .code
-                                 : motion::scoreText(score);
+    const std::string text =
+        dialect ? emit::scoreCode(*dialect, score.name, performance.composition(), emit::Numbers::written,
+                                  motion::boundsOfLoop(performance),
+                                  code.exactSine ? emit::Sine::exact : emit::Sine::own, score.loopSeconds)
+                      .code
+                : motion::scoreText(score);
     if (out.empty()) {
         std::cout << text;
     } else {

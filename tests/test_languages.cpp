@@ -11,6 +11,7 @@
 #include "mesh/test_shapes.h"
 #include "motion/evaluate.h"
 #include "motion/ready_scores.h"
+#include "motion/velocity.h"
 #include "shader_job.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -35,6 +36,7 @@ using tests::voiceOf;
 namespace {
 
 constexpr std::size_t kInputs = 16;
+constexpr double kLoopSeconds = 2.5;
 
 /// What the rows of a job hold for each input of a score.
 std::string argumentOf(const emit::Dialect& dialect, const emit::ScoreInput& input) {
@@ -78,18 +80,20 @@ std::string argumentOf(const emit::Dialect& dialect, const emit::ScoreInput& inp
 ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, const Composition& composition,
                        emit::Sine sine) {
     const emit::ScoreCode made =
-        emit::scoreCode(dialect, name, composition, emit::Numbers::written, {}, sine);
+        emit::scoreCode(dialect, name, composition, emit::Numbers::written, {}, sine, kLoopSeconds);
     std::string arguments;
     for (const emit::ScoreInput& input : made.inputs) {
         arguments += argumentOf(dialect, input) + ", ";
     }
     const std::string moved = name + "_at_turn(" + arguments + "i1.w)";
+    const std::string velocity = name + "_velocity_at_turn(" + arguments + "i1.w)";
     const std::string four = dialect.type(code::Base::vec4);
     return {made.code,
             {four + "(" + moved + ".position, " +
                  (made.cutsOut ? name + "_alpha(" + arguments + "i1.w)" : std::string("1.0")) + ")",
-             four + "(" + moved + ".normal, 0.0)",
-             made.shiftsUv ? four + "(" + moved + ".uv_shift, 0.0, 0.0)" : four + "(0.0, 0.0, 0.0, 0.0)"}};
+             four + "(" + moved + ".normal, " + velocity + ".x)",
+             four + "(" + (made.shiftsUv ? moved + ".uv_shift, " : std::string("0.0, 0.0, ")) + velocity +
+                 ".yz)"}};
 }
 
 /// A row of `fields` with everything that a score may read.
@@ -119,18 +123,21 @@ struct Truth {
     glm::vec3 normal;
     glm::vec3 shift;
     float alpha;
+    glm::vec3 velocity; ///< metres a turn
 };
 
-std::vector<Truth> truthOf(const Composition& composition, const VertexFields& fields, const Copy& copy,
+std::vector<Truth> truthOf(Composition composition, const VertexFields& fields, const Copy& copy,
                            float turn) {
     std::vector<NodeId> roots = {composition.position, composition.normal,
                                  composition.uvShift.value_or(composition.position)};
+    roots.push_back(addVelocity(composition));
     const std::size_t n = fields.size();
+    std::vector<glm::vec3> speeds(n);
     std::vector<glm::vec3> p(n);
     std::vector<glm::vec3> normals(n);
     std::vector<glm::vec3> shift(n);
     std::vector<float> alpha(n, 1.0f);
-    std::vector<Evaluator::Target> targets = {{{}, p}, {{}, normals}, {{}, shift}};
+    std::vector<Evaluator::Target> targets = {{{}, p}, {{}, normals}, {{}, shift}, {{}, speeds}};
     if (composition.alpha) {
         roots.push_back(*composition.alpha);
         targets.push_back({alpha, {}});
@@ -138,7 +145,7 @@ std::vector<Truth> truthOf(const Composition& composition, const VertexFields& f
     Evaluator(composition.graph, roots).run(fields, copy, turn, targets);
     std::vector<Truth> truth(n);
     for (std::size_t v = 0; v < n; ++v) {
-        truth[v] = {p[v], normals[v], composition.uvShift ? shift[v] : glm::vec3(0.0f), alpha[v]};
+        truth[v] = {p[v], normals[v], composition.uvShift ? shift[v] : glm::vec3(0.0f), alpha[v], speeds[v]};
     }
     return truth;
 }
@@ -208,6 +215,7 @@ class TestLanguages : public QObject {
         }
         const std::vector<ShaderRow> rows = run(dialect, job);
         QCOMPARE(rows.size(), truth.size());
+        std::size_t otherSides = 0;
         for (std::size_t r = 0; r < rows.size(); ++r) {
             const Score& score = scores[static_cast<std::size_t>(job.rows[r * kInputs].w)];
             const glm::vec4* out = rows[r].out;
@@ -225,7 +233,18 @@ class TestLanguages : public QObject {
             }
             QVERIFY2(glm::distance(glm::vec2(out[2]), glm::vec2(truth[r].shift)) < tolerance, where);
             QVERIFY2(std::abs(out[0].w - truth[r].alpha) < 1e-3f, where);
+            const glm::vec3 velocity =
+                static_cast<float>(kLoopSeconds) * glm::vec3(out[1].w, out[2].z, out[2].w);
+            const float apart = glm::distance(velocity, truth[r].velocity);
+            QVERIFY2(std::isfinite(apart), where);
+            // At a kink, or a step of a mask, speeds differ by side.
+            otherSides += apart > 20.0f * tolerance + 1e-4f * glm::length(truth[r].velocity);
         }
+        QVERIFY2(otherSides <= rows.size() / 100,
+                 qPrintable(QString("%1 of %2 speeds of %3")
+                                .arg(otherSides)
+                                .arg(rows.size())
+                                .arg(scores[0].voices.empty() ? "" : scores[0].voices[0].name.c_str())));
     }
 
     void eachLanguage() {

@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "mesh/test_shapes.h"
 #include "motion/kinds.h"
+#include "motion/velocity.h"
 #include "motion/noise.h"
 #include "motion/derive.h"
 #include "motion/evaluate.h"
@@ -689,6 +690,44 @@ private Q_SLOTS:
         QCOMPARE(dot(vec3(g, {0, 2, 0}), compose(a, b, a)).id, (2.0f * b).id);
         QVERIFY_EXCEPTION_THROWN(g.add(Op::add, {a.id, g.add(Op::position)}), std::logic_error);
         QVERIFY_EXCEPTION_THROWN(g.add(Op::sine, {a.id}), std::logic_error); // a number is no turn
+    }
+    /// The velocity is what central differences of the position tend to, wherever nothing has a kink near by.
+    void velocitiesAreDerivatives() {
+        const LinearFields vertices(200);
+        constexpr float kStep = 1e-3f;
+        for (int shape = 0; shape < kShapes; ++shape) {
+            for (int push = 0; push < kPushes; ++push) {
+                Composition composition =
+                    composeScore(scoreOf({voiceOf(shape, push, (shape + push) % kCourses, push % kMasks)}),
+                                 LinearFields::model());
+                const NodeId velocity = addVelocity(composition);
+                const auto at = [&](NodeId root, float turn) {
+                    std::vector<glm::vec3> values(vertices.fields.size());
+                    const NodeId roots[] = {root};
+                    const Evaluator::Target target{{}, values};
+                    Evaluator(composition.graph, roots).run(vertices.fields, {}, turn, {&target, 1});
+                    return values;
+                };
+                const auto exact = at(velocity, 0.37f);
+                const auto after = at(composition.position, 0.37f + kStep);
+                const auto before = at(composition.position, 0.37f - kStep);
+                std::size_t off = 0;
+                float most = 0.0f;
+                for (std::size_t v = 0; v < exact.size(); ++v) {
+                    const glm::vec3 difference = (after[v] - before[v]) / (2.0f * kStep);
+                    const float speed = glm::length(exact[v]);
+                    most = std::max(most, speed);
+                    off += glm::distance(exact[v], difference) > 2e-3f + 0.01f * speed;
+                }
+                const bool moves = pushKinds()[static_cast<std::size_t>(push)].moves();
+                QCOMPARE(most > 0.0f, moves); // textures move no vertex
+                QVERIFY2(off <= exact.size() / 20,
+                         qPrintable(QString("%1 %2: %3")
+                                        .arg(shapeKinds()[static_cast<std::size_t>(shape)].id,
+                                             pushKinds()[static_cast<std::size_t>(push)].id)
+                                        .arg(off)));
+            }
+        }
     }
 };
 

@@ -2,6 +2,7 @@
 
 #include "base/version.h"
 #include "emit/score_expressions.h"
+#include "motion/velocity.h"
 
 #include <algorithm>
 
@@ -119,6 +120,22 @@ public:
             body.take()});
     }
 
+    /// `velocity`: metres a turn.
+    void addVelocity(NodeId velocity) {
+        const NodeId roots[] = {velocity};
+        Body body;
+        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
+        expressions.write(body, roots);
+        const Value seconds = code::named(module_.own("loop_seconds"), Base::scalar);
+        body.giveBack(expressions.valueOf(velocity) / seconds);
+        module_.add(
+            Function{{"Metres a second in the mesh's own space, for a loop that plays at its own rate."},
+                     Base::vec3,
+                     module_.own("velocity_at_turn"),
+                     parameters_,
+                     body.take()});
+    }
+
 private:
     static Value wrapped(Body& body) {
         return body.fixed("in_loop", code::fraction(code::named("turn", Base::scalar)));
@@ -134,13 +151,15 @@ private:
 } // namespace
 
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds, Sine sine) {
+                    Numbers numbers, const std::optional<mesh::Bounds>& bounds, Sine sine,
+                    std::optional<double> loopSeconds) {
     std::vector<NodeId> roots = {composition.position, composition.normal};
     for (const auto& more : {composition.uvShift, composition.alpha}) {
         if (more) {
             roots.push_back(*more);
         }
     }
+    // What the velocity is made of reads nothing that the position does not.
     const std::vector<InputRow> inputs = inputsOf(composition, roots);
     Module module{identifier(name), {}};
     module.add(headOf(dialect, name, inputs));
@@ -156,15 +175,24 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     if (bounds) {
         addBounds(module, *bounds);
     }
+    if (loopSeconds) {
+        module.add(code::Constant{module.own("loop_seconds"), Value(*loopSeconds).expression()});
+    }
     Functions functions(module, composition, numbers, sine, inputs);
     functions.addMoved();
     if (composition.alpha) {
         functions.addAlpha();
     }
+    if (loopSeconds) {
+        motion::Composition moving = composition;
+        const NodeId velocity = motion::addVelocity(moving);
+        Functions(module, moving, numbers, sine, inputs).addVelocity(velocity);
+    }
     Printed printed = dialect.print(module);
     ScoreCode made;
     made.code = std::move(printed.text);
     made.numbers = std::move(printed.numbers);
+    made.hasVelocity = loopSeconds.has_value();
     made.shiftsUv = composition.uvShift.has_value();
     made.cutsOut = composition.alpha.has_value();
     for (const InputRow& row : inputs) {

@@ -28,6 +28,7 @@ struct ScoreCode {
     /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
     std::vector<float> numbers;
     bool shiftsUv = false;
+    bool hasVelocity = false;
     bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
 };
 
@@ -40,14 +41,17 @@ enum class Numbers {
 /// How code works out a sine.
 enum class Sine {
     own,   ///< by the language's function, which a graphics card may answer to 5e-4 only
-    exact, ///< by a polynomial of ten more operations, to 2e-7
+    exact, ///< by a polynomial, thirteen more operations, to 2e-7
 };
 
 /// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs and
 /// returns a record NAME_moved of position, normal and, where the score has it, uv_shift. All names start
 /// with identifier(name). `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for
-/// culling.
+/// culling. With `loopSeconds`, NAME_loop_seconds, and the function NAME_velocity_at_turn with the same
+/// parameters: the velocity in metres a second (motion::addVelocity), a function of its own, so that who does
+/// not call it pays nothing.
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {}, Sine sine = Sine::own);
+                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {}, Sine sine = Sine::own,
+                    std::optional<double> loopSeconds = {});
 
 } // namespace ripple::emit
