@@ -57,9 +57,10 @@ Status score(const std::string& path, const source::Reading& reading, const sour
     const motion::Performance performance(score, source->mesh());
     const emit::Dialect* dialect = emit::dialectByName(code.language);
     const std::string text =
-        dialect ? emit::scoreCode(*dialect, score.name, performance.composition(), emit::Numbers::written,
-                                  motion::boundsOfLoop(performance),
-                                  code.exactSine ? emit::Sine::exact : emit::Sine::own, score.loopSeconds)
+        dialect ? emit::scoreCode(*dialect, score.name, performance.composition(),
+                                  {.bounds = motion::boundsOfLoop(performance),
+                                   .sine = code.exactSine ? emit::Sine::exact : emit::Sine::own,
+                                   .loopSeconds = score.loopSeconds})
                       .code
                 : motion::scoreText(score);
     if (out.empty()) {

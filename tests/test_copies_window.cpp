@@ -185,9 +185,9 @@ private Q_SLOTS:
         const motion::Score score = tests::scoreOf({voice});
         const motion::Performance performance(score, source_->mesh());
         show(source_->mesh());
-        QVERIFY(renderer_.setScore(
-            emit::scoreCode(emit::glsl(), "sheet", performance.composition(), emit::Numbers::loose), "sheet",
-            performance.fields()));
+        QVERIFY(renderer_.setScore(emit::scoreCode(emit::glsl(), "sheet", performance.composition(),
+                                                   {.numbers = emit::Numbers::loose}),
+                                   "sheet", performance.fields()));
         SceneView view = viewOf(bounds_);
         view.scored = true;
         const auto picture = [&](float id, float turn) {

@@ -30,14 +30,12 @@ class Toy : public emit::Dialect {
 public:
     const char* id() const override { return "toy"; }
     const char* about() const override { return "Toy 1"; }
-    std::string type(const code::Type& type) const override {
-        constexpr std::array kNames = {"truth", "integer", "cardinal", "real",    "real2",
-                                       "real3", "real4",   "matrix",   "picture", ""};
-        return type.base == Base::record ? "form " + type.record
-                                         : kNames[static_cast<std::size_t>(type.base)];
-    }
 
 protected:
+    TypeNames typeNames() const override {
+        return {"truth", "integer", "cardinal", "real",    "real2",
+                "real3", "real4",   "matrix",   "picture", "form "};
+    }
     std::string function(code::Op op) const override { return "the_" + Dialect::function(op); }
     std::string sample(const Arguments& in) const override { return in[0] + "(" + in[1] + ")"; }
     std::string fetch(const Arguments& in) const override { return in[0] + "(" + in[1] + ", " + in[2] + ")"; }
@@ -138,7 +136,7 @@ private Q_SLOTS:
         motion::Voice noisy = tests::voiceOf(0, 0, 0, -1);
         noisy.shape.kind = motion::ShapeKind::noise;
         const auto composition = motion::composeScore(tests::scoreOf({noisy}), tests::LinearFields::model());
-        const emit::ScoreCode score = emit::scoreCode(toy, "sway", composition, emit::Numbers::written);
+        const emit::ScoreCode score = emit::scoreCode(toy, "sway", composition);
         QVERIFY(withoutComments(score.code).contains("keep in_loop: real = the_fract(turn);"));
         QCOMPARE(score.inputs[0].type, std::string("real3"));
         for (const QString& text : {reader, withoutComments(score.code)}) {

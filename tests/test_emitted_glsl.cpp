@@ -1,6 +1,7 @@
 // The GLSL that is shipped, run on software OpenGL without a display, against the core's own decoding.
 
 #include "analytic_source.h"
+#include "every_bake.h"
 #include "shader_job.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -187,29 +188,14 @@ private Q_SLOTS:
     }
     void readsSharedShapesLikeTheCore() {
         const TwoClips source;
-        for (const char* store : {"float32", "half", "unorm16"}) {
-            for (const char* normals : {"none", "unorm8"}) {
-                bake::Recipe recipe;
-                recipe.kind = &bake::kShapes;
-                recipe.shapes = 5; // a whole texel of weights and a part of one
-                recipe.positionStore = store;
-                recipe.normalStore = normals;
-                recipe.maxWidth = 100;
-                agrees(source, recipe);
-            }
+        for (const bake::Recipe& recipe : tests::everyBakeOfShapes()) {
+            agrees(source, recipe);
         }
     }
     void readsPiecesLikeTheCore() {
         const tests::TurningPieces source(3);
-        for (const bake::PositionStore& store : bake::positionStores()) {
-            for (const bool offset : {true, false}) {
-                bake::Recipe recipe;
-                recipe.kind = &bake::kPieces;
-                recipe.positionStore = store.name;
-                recipe.content = offset ? bake::Content::offset : bake::Content::absolute;
-                recipe.maxWidth = 2;
-                agrees(source, recipe);
-            }
+        for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
+            agrees(source, recipe);
         }
     }
 

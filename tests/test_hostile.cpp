@@ -401,7 +401,7 @@ private Q_SLOTS:
         }
         const motion::Performance performance(score, source->mesh());
         const std::string code = emit::scoreCode(emit::glsl(), score.name, performance.composition(),
-                                                 emit::Numbers::written, motion::boundsOfLoop(performance))
+                                                 {.bounds = motion::boundsOfLoop(performance)})
                                      .code;
         std::istringstream lines(code);
         for (std::string line; std::getline(lines, line);) {

@@ -148,8 +148,7 @@ private Q_SLOTS:
         const mesh::Mesh& mesh = source->mesh();
         const Score score = makeReady(*found, mesh);
         const Performance performance(score, mesh);
-        const emit::ScoreCode made =
-            emit::scoreCode(emit::glsl(), "test", performance.composition(), emit::Numbers::written);
+        const emit::ScoreCode made = emit::scoreCode(emit::glsl(), "test", performance.composition());
         if (qEnvironmentVariableIsSet("RIPPLE_SHOW_CODE")) {
             std::puts(emitted(made).c_str());
             std::printf("%s: %d\n", qPrintable(id), instructionsOf(emitted(made), folder_.path()));

@@ -7,6 +7,7 @@
 #include "code/value.h"
 #include "emit/reader_code.h"
 #include "emit/score_code.h"
+#include "every_bake.h"
 #include "hlsl_run.h"
 #include "mesh/test_shapes.h"
 #include "motion/evaluate.h"
@@ -80,7 +81,7 @@ std::string argumentOf(const emit::Dialect& dialect, const emit::ScoreInput& inp
 ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, const Composition& composition,
                        emit::Sine sine) {
     const emit::ScoreCode made =
-        emit::scoreCode(dialect, name, composition, emit::Numbers::written, {}, sine, kLoopSeconds);
+        emit::scoreCode(dialect, name, composition, {.sine = sine, .loopSeconds = kLoopSeconds});
     std::string arguments;
     for (const emit::ScoreInput& input : made.inputs) {
         arguments += argumentOf(dialect, input) + ", ";
@@ -384,27 +385,12 @@ private Q_SLOTS:
     void everyBakeOfPiecesAndShapes_data() { eachLanguage(); }
     void everyBakeOfPiecesAndShapes() {
         const tests::TurningPieces turning(3);
-        const tests::TwoClips waving;
-        for (const bake::PositionStore& store : bake::positionStores()) {
-            for (const bake::Content content : {bake::Content::offset, bake::Content::absolute}) {
-                bake::Recipe recipe;
-                recipe.kind = &bake::kPieces;
-                recipe.positionStore = store.name;
-                recipe.content = content;
-                recipe.maxWidth = 2;
-                readsLikeTheCore(turning, recipe);
-            }
+        for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
+            readsLikeTheCore(turning, recipe);
         }
-        for (const char* store : {"float32", "half", "unorm16"}) {
-            for (const char* normals : {"none", "unorm8"}) {
-                bake::Recipe recipe;
-                recipe.kind = &bake::kShapes;
-                recipe.shapes = 5; // a whole texel of weights and a part of one
-                recipe.positionStore = store;
-                recipe.normalStore = normals;
-                recipe.maxWidth = 100;
-                readsLikeTheCore(waving, recipe);
-            }
+        const tests::TwoClips waving;
+        for (const bake::Recipe& recipe : tests::everyBakeOfShapes()) {
+            readsLikeTheCore(waving, recipe);
         }
     }
     void everyReadyScore_data() { eachLanguage(); }

@@ -120,7 +120,7 @@ class TestScoreGlsl : public QObject {
 
     void agrees(const Score& score, emit::Numbers numbers) {
         const Composition composition = composeScore(score, LinearFields::model());
-        const emit::ScoreCode made = emit::scoreCode(emit::glsl(), "test", composition, numbers);
+        const emit::ScoreCode made = emit::scoreCode(emit::glsl(), "test", composition, {.numbers = numbers});
         std::vector<NodeId> roots = {composition.position, composition.normal};
         roots.push_back(composition.uvShift.value_or(composition.position));
         if (composition.alpha) {
@@ -215,7 +215,7 @@ private Q_SLOTS:
             voices.push_back(voice);
         }
         const emit::ScoreCode made =
-            emit::scoreCode(emit::glsl(), "test", composeScore(scoreOf(voices), model), emit::Numbers::written);
+            emit::scoreCode(emit::glsl(), "test", composeScore(scoreOf(voices), model));
         std::set<std::string> names;
         std::set<std::int32_t> values;
         for (const emit::ScoreInput& input : made.inputs) {
@@ -240,7 +240,8 @@ private Q_SLOTS:
         score.voices[1].turns = 3; // nothing that both share: that would be another expression
         score.voices[1].phase = 0.29;
         const auto code = [&] {
-            return emit::scoreCode(emit::glsl(), "test", composeScore(score, LinearFields::model()), emit::Numbers::loose);
+            return emit::scoreCode(emit::glsl(), "test", composeScore(score, LinearFields::model()),
+                                   {.numbers = emit::Numbers::loose});
         };
         const emit::ScoreCode before = code();
         score.voices[0].amplitude.value = 0.31;
@@ -261,7 +262,7 @@ private Q_SLOTS:
                 scoreOf({voiceOf(shape, 0, shape, shape), voiceOf(shape, 5, 1, -1), voiceOf(shape, 9, 1, 0)}),
                 LinearFields::model());
             const std::string code = "#version 300 es\nprecision highp float;\nprecision highp int;\n" +
-                                     emit::scoreCode(emit::glsl(), "my score", composition, emit::Numbers::written).code +
+                                     emit::scoreCode(emit::glsl(), "my score", composition).code +
                                      "void main() { gl_Position = vec4(0.0); }\n";
             QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, code) != 0);
         }

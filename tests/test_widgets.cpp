@@ -4,10 +4,12 @@
 #include "app/window/actions.h"
 #include "app/session/bench_state.h"
 #include "app/window/main_window.h"
+#include "app/look/elided_label.h"
 #include "app/look/number_field.h"
 #include "app/look/panel_parts.h"
 #include "app/session/playhead.h"
 #include "app/look/segmented_choice.h"
+#include "app/look/taken_places.h"
 #include "app/look/theme.h"
 #include "app/look/tick_box.h"
 #include "app/session/words.h"
@@ -60,6 +62,39 @@ void typeInto(NumberField& field, const QString& text) {
 class TestWidgets : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    void labelsKeepApart() {
+        TakenPlaces places;
+        places.take({0, 0, 10, 10});
+        QVERIFY(!places.isFree({9, 9, 5, 5}));
+        const auto taken = places.takeFirstFree({{5, 5, 4, 4}, {20, 0, 4, 4}, {30, 0, 4, 4}});
+        QVERIFY(taken == QRectF(20, 0, 4, 4));
+        const auto none = places.takeFirstFree({{5, 5, 4, 4}, {21, 1, 4, 4}}); // the one before took it
+        QVERIFY(!none);
+    }
+    void whatHasNoRoomEndsInAnEllipsis() {
+        ElidedLabel label("Cheapest: 14.1 KiB, max error 0.070 mm", "quiet", Qt::ElideRight);
+        label.resize(label.sizeHint());
+        label.grab();
+        QVERIFY(label.toolTip().isEmpty());
+        label.resize(label.width() - 25, label.height());
+        const QString cut = label.fontMetrics().elidedText(label.text(), Qt::ElideRight, label.width());
+        QVERIFY(cut.endsWith(QChar(0x2026)));
+        ElidedLabel whole(cut, "quiet");
+        whole.resize(label.size());
+        QVERIFY(label.grab().toImage() == whole.grab().toImage());
+        QVERIFY(label.toolTip().contains("0.070 mm"));
+    }
+    void anEndingStaysWholeWhereALineBreaks() {
+        const QChar gap(0x200B);
+        const Card card("awning.obj", "scenes (.glb, .fbx) of 2.5 m in /a/b.", "");
+        QStringList seen;
+        for (const QLabel* label : card.findChildren<QLabel*>()) {
+            seen << label->text();
+        }
+        QVERIFY2(seen.contains(QString("awning") + gap + ".obj"), qPrintable(seen.join("|")));
+        QVERIFY2(seen.contains(QString("scenes (.glb, .fbx) of 2.5 m in /") + gap + "a/" + gap + "b."),
+                 qPrintable(seen.join("|")));
+    }
     void initTestCase() {
         tests::keepPlacesApart();
         applyTheme(*qApp, ThemeKind::dusk);

@@ -67,7 +67,11 @@ void FrameChart::restyle() {
         line->setPen(QPen(p.coral, 3.0));
     }
     readout_->setFont(textFont(11.5));
-    plot_->legend->setBrush(Qt::NoBrush);
+    QColor plate = p.ground; // lines run behind the names
+    plate.setAlphaF(0.8f);
+    plot_->legend->setBrush(plate);
+    readout_->setBrush(plate);
+    plot_->legend->setIconSize(18, 12);
     plot_->legend->setBorderPen(Qt::NoPen);
     plot_->legend->setTextColor(p.quiet);
     plot_->legend->setFont(textFont(11.5));

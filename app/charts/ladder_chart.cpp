@@ -9,6 +9,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include <qcustomplot.h>
 
@@ -68,7 +69,7 @@ LadderChart::LadderChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPl
     }
     line_ = new QCPItemLine(plot_);
     lineWords_ = new QCPItemText(plot_);
-    lineWords_->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    lineWords_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     readout_ = new QCPItemText(plot_);
     readout_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);
@@ -196,7 +197,6 @@ void LadderChart::rebuild() {
     }
     line_->start->setCoords(plot_->xAxis->range().lower, tolerance_);
     line_->end->setCoords(plot_->xAxis->range().upper, tolerance_);
-    lineWords_->position->setCoords(plot_->xAxis->range().upper * 0.985, tolerance_);
     lineWords_->setText(tr("Tolerance %1, drag to change").arg(lengthWords(tolerance_)));
     // Labels lie where the axes have come to.
     for (const auto phase :
@@ -205,6 +205,30 @@ void LadderChart::rebuild() {
     }
     placeLabels();
     plot_->replot(QCustomPlot::rpQueuedReplot);
+}
+
+QRectF LadderChart::placeLineWords() {
+    // At that end and on that side of the line where the fewest rungs lie.
+    const QSizeF size(QFontMetricsF(lineWords_->font()).horizontalAdvance(lineWords_->text()) + 8.0, 18.0);
+    const QRectF inside = plot_->axisRect()->rect();
+    QRectF best;
+    std::size_t fewest = std::numeric_limits<std::size_t>::max();
+    for (const double x : {inside.right() - size.width() - 4.0, inside.left() + 4.0}) {
+        for (const double y : {lineY() - size.height() - 1.0, lineY() + 2.0}) {
+            const QRectF box(QPointF(x, y), size);
+            std::size_t hit = inside.contains(box) ? 0 : ladder_->rungs.size();
+            for (std::size_t i = 0; i < ladder_->rungs.size(); ++i) {
+                hit += box.adjusted(-6, -6, 6, 6).contains(placeOf(i));
+            }
+            if (hit < fewest) {
+                fewest = hit;
+                best = box;
+            }
+        }
+    }
+    lineWords_->position->setType(QCPItemPosition::ptAbsolute);
+    lineWords_->position->setCoords(best.left(), best.top());
+    return best;
 }
 
 void LadderChart::placeLabels() {
@@ -218,8 +242,7 @@ void LadderChart::placeLabels() {
     const QFont font = textFont(11.5);
     const QFontMetricsF metrics(font);
     const QRectF inside = plot_->axisRect()->rect();
-    std::vector<QRectF> taken;
-    taken.push_back({inside.right() - 190.0, lineY() - 19.0, 190.0, 22.0}); // the line's own words
+    std::vector<QRectF> taken = {placeLineWords()};
     for (const bake::Rung& rung : ladder_->rungs) {
         const QPointF at(plot_->xAxis->coordToPixel(static_cast<double>(rung.memory)),
                          plot_->yAxis->coordToPixel(errorOf(rung)));
@@ -248,10 +271,14 @@ void LadderChart::placeLabels() {
               QPointF(9, -22), QPointF(9, 6), QPointF(-width - 9, 6), QPointF(-width / 2, 22),
               QPointF(-width / 2, -40), QPointF(-width - 9, 24), QPointF(9, 24)}) {
             const QRectF box(at + way, QSizeF(width, 16));
-            const bool free =
-                inside.contains(box) && std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
-                    return other.intersects(box) && !other.contains(at);
-                });
+            // On its rung's side of the tolerance: across the line it would seem to keep, or to miss, it.
+            const bool crossed =
+                (box.top() < lineY() && box.bottom() > lineY()) ||
+                (std::abs(at.y() - lineY()) > kReach && (at.y() < lineY()) != (box.center().y() < lineY()));
+            const bool free = inside.contains(box) && !crossed &&
+                              std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
+                                  return other.intersects(box) && !other.contains(at);
+                              });
             if (!free) {
                 continue;
             }

@@ -43,6 +43,8 @@ protected:
 private:
     void rebuild();
     void placeLabels();
+    /// Puts the words of the tolerance beside its line, and gives the room they take.
+    QRectF placeLineWords();
     std::optional<std::size_t> rungAt(const QPointF& at) const;
     void hover(const QPointF& at);
     void drag(const QPointF& at);

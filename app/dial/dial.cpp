@@ -148,22 +148,27 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
     painter.setBrush(Qt::NoBrush);
     const QString gap = QString::fromStdString(base::lengthText(seam.gap));
     const QString jolt = QString("%1 m/s").arg(seam.velocityBreak, 0, 'g', 2);
-    const auto words = [&](const QString& text, double below) {
+    // The wave runs behind the words; no line's ground may cover another line.
+    const auto words = [&](const QStringList& lines) {
         painter.setFont(textFont(11.5));
-        const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 8.0;
-        const QRectF place(centre().x() - 0.5 * wide, centre().y() - r + 13 + below, wide, 15);
-        painter.fillRect(place, theme().ground); // the wave runs behind the words
+        std::vector<QRectF> places;
+        for (const QString& line : lines) {
+            const double wide = QFontMetricsF(painter.font()).horizontalAdvance(line) + 8.0;
+            const double down = 13.0 + 14.0 * static_cast<double>(places.size());
+            places.emplace_back(centre().x() - 0.5 * wide, centre().y() - r + down, wide, 15.0);
+            painter.fillRect(places.back(), theme().ground);
+        }
         painter.setPen(tone);
-        painter.drawText(place, Qt::AlignCenter, text);
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            painter.drawText(places[i], Qt::AlignCenter, lines[static_cast<qsizetype>(i)]);
+        }
     };
     if (!open) {
         painter.drawEllipse(box);
         if (clip.length() > 2) {
             painter.setPen(QPen(tone, 2.4));
             painter.drawLine(at(0.0, r - 8.0), at(0.0, r + 8.0)); // where the ends meet
-            words(closing, 0.0);
-            words(tr("gap %1").arg(gap), 14.0);
-            words(tr("speed jump %1").arg(jolt), 28.0);
+            words({closing, tr("gap %1").arg(gap), tr("speed jump %1").arg(jolt)});
         }
         return;
     }
@@ -177,13 +182,14 @@ void Dial::paintRing(QPainter& painter, const bake::BakedClip& clip, const bake:
     painter.drawArc(box, static_cast<int>((90.0 - half * 360.0) * 16),
                     static_cast<int>(2 * half * 360.0 * 16));
     if (clip.length() < 2) {
-        words(tr("still"), 0.0);
+        words({tr("still")});
         return;
     }
-    words(gapSeen ? tr("gap %1").arg(gap) : closing, 0.0);
+    QStringList lines = {gapSeen ? tr("gap %1").arg(gap) : closing};
     if (clip.length() > 2) {
-        words(tr("speed jump %1").arg(jolt), 14.0);
+        lines << tr("speed jump %1").arg(jolt);
     }
+    words(lines);
 }
 
 void Dial::paintWave(QPainter& painter, const bake::Motion& motion) {

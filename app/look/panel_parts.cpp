@@ -1,5 +1,6 @@
 #include "app/look/panel_parts.h"
 
+#include "app/look/elided_label.h"
 #include "app/session/words.h"
 
 #include <QKeyEvent>
@@ -22,40 +23,21 @@ QLabel* labelled(const QString& text, const char* role) {
     return label;
 }
 
-/// One line that is cut with an ellipsis where it has no room, and then says the whole in its tool tip: names
-/// out of files are as long as they like.
-class ElidingLabel : public QLabel {
-public:
-    ElidingLabel(const QString& words, const char* role) : QLabel(words) {
-        setProperty("role", role);
-        setIndent(0);
-        setTextFormat(Qt::PlainText);
-    }
-    QSize minimumSizeHint() const override {
-        constexpr int kLeast = 40; // pixels
-        return {std::min(kLeast, QLabel::sizeHint().width()), QLabel::minimumSizeHint().height()};
-    }
-
-protected:
-    void paintEvent(QPaintEvent* event) override {
-        if (QLabel::sizeHint().width() <= width()) {
-            return QLabel::paintEvent(event);
-        }
-        QPainter painter(this);
-        painter.setPen(palette().color(foregroundRole()));
-        painter.drawText(rect(), static_cast<int>(alignment() | Qt::TextSingleLine),
-                         fontMetrics().elidedText(text(), Qt::ElideMiddle, width()));
-        setToolTip(plainTip(text()));
-    }
-};
-
-/// Lines may break within paths and long names, which have no spaces.
+/// Lines may break within paths and long names, which have no spaces; before a dot that is inside one, so
+/// that an ending stays whole.
 QString breakable(const QString& words) {
+    constexpr QChar kBreak(0x200B); // a space of no width
     QString result;
-    for (const QChar c : words) {
+    for (qsizetype i = 0; i < words.size(); ++i) {
+        const QChar c = words[i];
+        const bool inside =
+            i > 0 && i + 1 < words.size() && words[i - 1].isLetterOrNumber() && words[i + 1].isLetter();
+        if (c == '.' && inside) {
+            result += kBreak;
+        }
         result += c;
-        if (QStringView(u"/\\_.|:-").contains(c)) {
-            result += QChar(0x200B); // a space of no width
+        if (QStringView(u"/\\_|:-").contains(c)) {
+            result += kBreak;
         }
     }
     return result;
@@ -88,7 +70,7 @@ QWidget* labelledRow(const QString& label, QWidget* widget, const QString& tip) 
     auto* row = new QWidget;
     auto* layout = new QHBoxLayout(row);
     layout->setContentsMargins(0, 0, 0, 0);
-    auto* name = new ElidingLabel(label, "quiet");
+    auto* name = new ElidedLabel(label, "quiet");
     name->setBuddy(widget);
     layout->addWidget(name);
     layout->addStretch(1);
@@ -118,7 +100,7 @@ QPushButton* rowButton(const QStringList& columns) {
 }
 
 QWidget* factRow(const QString& label, const QString& fact, const char* role) {
-    auto* value = new ElidingLabel(fact, role);
+    auto* value = new ElidedLabel(fact, role);
     value->setAlignment(Qt::AlignRight);
     return labelledRow(label, value);
 }

@@ -1,6 +1,7 @@
 #include "app/session/score_edits.h"
 
 #include "app/session/words.h"
+#include "motion/kinds.h"
 #include "motion/ready_scores.h"
 
 #include <algorithm>
@@ -156,9 +157,9 @@ void flipMask(Session& session) {
 
 void nextCourseAxis(Session& session) {
     editChosen(session, QObject::tr("run along the next axis"), [](motion::Voice& voice) {
-        const bool straight = voice.course.kind == motion::CourseKind::direction ||
-                              voice.course.kind == motion::CourseKind::world ||
-                              voice.course.kind == motion::CourseKind::line;
+        const auto& fields = motion::rowOf(voice.course).fields;
+        const bool straight = std::ranges::any_of(
+            fields, [](const auto& field) { return field.unit == motion::FieldUnit::direction; });
         if (voice.course.kind == motion::CourseKind::uv) {
             voice.course.uvAxis = 1 - voice.course.uvAxis;
         } else if (straight) {

@@ -115,8 +115,9 @@ public:
         std::size_t frames = 0;
     };
     std::optional<KeptWindow> keptWindow() const;
-    /// Frames of a clip of the source as the recipe samples it.
-    std::size_t framesOf(std::size_t clip) const;
+    /// Frames of a clip of the source as the recipe samples it. Nothing while that would take poses of a
+    /// large mesh, until the plan says it.
+    std::optional<std::size_t> framesOf(std::size_t clip) const;
     /// `continuing`: the same drag goes on.
     void keepWindow(const bake::FrameWindow& window, bool continuing);
     std::shared_ptr<const BakeState> bake() const { return bake_.result(); }

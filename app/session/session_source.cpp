@@ -97,7 +97,11 @@ std::optional<Session::KeptWindow> Session::keptWindow() const {
     const bake::ClipPlan& shown = plan()->clips[index];
     KeptWindow kept;
     kept.clip = shown.clip;
-    kept.frames = framesOf(shown.clip);
+    const auto frames = framesOf(shown.clip);
+    if (!frames) {
+        return std::nullopt;
+    }
+    kept.frames = *frames;
     kept.window.last = kept.frames - 1;
     for (const bake::ClipChoice& choice : document().recipe.clips) {
         if (choice.name == shown.name && choice.window) {
@@ -107,7 +111,7 @@ std::optional<Session::KeptWindow> Session::keptWindow() const {
     return kept;
 }
 
-std::size_t Session::framesOf(std::size_t clip) const {
+std::optional<std::size_t> Session::framesOf(std::size_t clip) const {
     // Whether a clip closes is seen in its poses, which take time; the same few questions come at every
     // change.
     const bake::Recipe& recipe = document().recipe;
@@ -124,10 +128,8 @@ std::size_t Session::framesOf(std::size_t clip) const {
             frames = each.clip == clip && each.closing == closing ? each.wholeFrames : frames;
         }
     }
-    constexpr std::size_t kLargeMesh = 100000; // vertices of which no pose is made while a picture waits
     if (!frames && source()->mesh().vertexCount() > kLargeMesh) {
-        const source::Clip& of = source()->clips()[clip]; // until the plan says more
-        return of.isSequence() ? of.frames : static_cast<std::size_t>(std::round(of.duration * of.fps)) + 1;
+        return std::nullopt;
     }
     constexpr std::size_t kKept = 16;
     if (knownFrames_.size() == kKept) {

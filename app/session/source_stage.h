@@ -13,6 +13,9 @@
 
 namespace ripple::app {
 
+/// A mesh of more vertices than this is never posed while a picture waits.
+constexpr std::size_t kLargeMesh = 100000;
+
 /// What moves: the opened source, by a score if there is one, and at which times its frames lie. Never
 /// changes once made.
 struct Moved {

@@ -8,8 +8,7 @@ namespace ripple::app {
 
 namespace {
 
-constexpr qint64 kPatience = 12;           // milliseconds that a picture may wait
-constexpr std::size_t kLargeMesh = 100000; ///< vertices that are never posed while a picture waits
+constexpr qint64 kPatience = 12; // milliseconds that a picture may wait
 
 } // namespace
 

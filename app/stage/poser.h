@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/jobs/latest_job.h"
+#include "app/session/source_stage.h"
 #include "bake/sampling.h"
 #include "source/frame_source.h"
 

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/look/taken_places.h"
 #include "app/session/bench_state.h"
 #include "app/stage/camera.h"
 #include "app/stage/looks.h"
@@ -137,7 +138,7 @@ private:
     void paintCurtain(QPainter& painter);
     void paintTripod(QPainter& painter);
     void paintPicked(QPainter& painter);
-    void paintEdges(QPainter& painter, int vertex);
+    void paintEdges(QPainter& painter, int vertex, TakenPlaces& places);
     void paintMarks(QPainter& painter);
     static void paintBar(QPainter& painter, const QPointF& from, const QPointF& to, const QColor& tone,
                          bool strong);

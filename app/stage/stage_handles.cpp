@@ -218,22 +218,29 @@ void Stage::paintGrip(QPainter& painter, const ScoreHandle& handle, const QColor
 void Stage::paintCaptions(QPainter& painter, std::span<const ScoreHandle> seen) {
     painter.setFont(textFont(11));
     const QFontMetricsF small(painter.font());
-    std::vector<QRectF> taken;
+    TakenPlaces places;
     for (const ScoreHandle& handle : seen) {
-        const QPointF at = project(handle.at) + QPointF(11, 15);
-        const QRectF box(at.x(), at.y() - 12, small.horizontalAdvance(handle.caption), 15);
-        if (std::ranges::any_of(taken, [&](const QRectF& other) { return other.intersects(box); })) {
-            continue; // the pointer tells what it is
+        const QPointF at = project(handle.at);
+        places.take({at.x() - 7, at.y() - 7, 14, 14});
+    }
+    for (const ScoreHandle& handle : seen) {
+        const QPointF at = project(handle.at);
+        const QSizeF size(small.horizontalAdvance(handle.caption) + 8, 18);
+        const auto place = [&](double x, double y) { return QRectF(at + QPointF(x, y), size); };
+        // Below on the right, or wherever else there is room; without any the pointer tells what it is.
+        const auto box = places.takeFirstFree({place(8, 2), place(8, -20), place(-8 - size.width(), 2),
+                                               place(-8 - size.width(), -20), place(10, -9)});
+        if (!box) {
+            continue;
         }
-        taken.push_back(box);
         // On a plate: the model behind may be as light or as dark as the words.
         QColor plate = theme().deep;
         plate.setAlphaF(0.72f);
         painter.setPen(Qt::NoPen);
         painter.setBrush(plate);
-        painter.drawRoundedRect(box.adjusted(-4, -1, 4, 2), 4, 4);
+        painter.drawRoundedRect(*box, 4, 4);
         painter.setPen(theme().text);
-        painter.drawText(at, handle.caption);
+        painter.drawText(*box, Qt::AlignCenter, handle.caption);
     }
 }
 

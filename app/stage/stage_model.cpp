@@ -111,8 +111,9 @@ void Stage::takeScore() {
         return;
     }
     const std::string name = session_.document().assetName();
-    renderer_.setScore(emit::scoreCode(emit::glsl(), name, performance->composition(), emit::Numbers::loose),
-                       name, performance->fields());
+    renderer_.setScore(
+        emit::scoreCode(emit::glsl(), name, performance->composition(), {.numbers = emit::Numbers::loose}),
+        name, performance->fields());
 }
 
 void Stage::poseSource() {

@@ -165,14 +165,17 @@ void Stage::paintPicked(QPainter& painter) {
     const QString text =
         tr("Vertex %1").arg(QString::fromStdString(base::countText(static_cast<std::size_t>(vertex))));
     const double wide = QFontMetricsF(painter.font()).horizontalAdvance(text) + 16;
-    chip(painter, {at.x() + 13, at.y() - 11, wide, 22}, text, true);
+    const QRectF plate(at.x() + 13, at.y() - 11, wide, 22);
+    chip(painter, plate, text, true);
     if (lookOf(session_.document().view).drawn == Look::wire) {
-        paintEdges(painter, vertex);
+        TakenPlaces places;
+        places.take(plate);
+        paintEdges(painter, vertex, places);
     }
 }
 
-/// The lengths of a vertex' edges, at their middles.
-void Stage::paintEdges(QPainter& painter, int vertex) {
+/// The lengths of a vertex' edges, beyond their ends.
+void Stage::paintEdges(QPainter& painter, int vertex, TakenPlaces& places) {
     const auto& indices = session_.source()->mesh().indices;
     const auto v = static_cast<std::uint32_t>(vertex);
     std::set<std::uint32_t> neighbours;
@@ -194,9 +197,16 @@ void Stage::paintEdges(QPainter& painter, int vertex) {
         const QString length =
             QString::fromStdString(base::lengthText(static_cast<double>(glm::distance(a, b))));
         const double wide = metrics.horizontalAdvance(length) + 10;
-        const QPointF end =
-            from + (to - from) * std::max(1.0, 46.0 / std::hypot(to.x() - from.x(), to.y() - from.y()));
-        chip(painter, {end.x() - wide / 2, end.y() - 9, wide, 18}, length, false);
+        // Beyond the edge's end, and further out where another length stands already.
+        const QPointF way = (to - from) / std::max(1e-6, std::hypot(to.x() - from.x(), to.y() - from.y()));
+        const double first = std::max(46.0, std::hypot(to.x() - from.x(), to.y() - from.y()));
+        const auto place = [&](double further) {
+            const QPointF end = from + (first + further) * way;
+            return QRectF(end.x() - wide / 2, end.y() - 9, wide, 18);
+        };
+        if (const auto box = places.takeFirstFree({place(0), place(14), place(28), place(42), place(56)})) {
+            chip(painter, *box, length, false);
+        }
     }
 }
 

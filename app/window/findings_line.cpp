@@ -1,4 +1,6 @@
 #include "app/window/findings_line.h"
+
+#include "app/look/elided_label.h"
 #include "app/session/words.h"
 
 #include "app/window/rail.h"
@@ -31,7 +33,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       lamp_(new LampLight),
-      words_(new QLabel),
+      words_(new ElidedLabel({}, "", Qt::ElideRight)),
       fix_(new QPushButton),
       other_(new QPushButton),
       figures_(new QLabel) {
@@ -41,7 +43,6 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(15, 2, 14, 2);
     row->setSpacing(9);
-    words_->setTextFormat(Qt::PlainText);
     words_->setObjectName("findingWords");
     words_->setMinimumWidth(50);
     words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);

@@ -49,13 +49,7 @@ public:
         }
         return items;
     }
-    std::string text(const char* key) const {
-        const nlohmann::ordered_json& value = need(key);
-        if (!value.is_string()) {
-            wrong(key, "is not a text");
-        }
-        return value.get<std::string>();
-    }
+    std::string text(const char* key) const { return valueOf<std::string>(key, need(key)); }
     std::string json(const char* key) const { return need(key).dump(); }
     std::string text() const {
         if (!json_.is_string()) {
@@ -64,20 +58,8 @@ public:
         return json_.get<std::string>();
     }
     bool has(const char* key) const { return json_.is_object() && json_.contains(key); }
-    bool flag(const char* key) const {
-        const nlohmann::ordered_json& value = need(key);
-        if (!value.is_boolean()) {
-            wrong(key, "is neither true nor false");
-        }
-        return value.get<bool>();
-    }
-    double number(const char* key) const {
-        const nlohmann::ordered_json& value = need(key);
-        if (!value.is_number() || !std::isfinite(value.get<double>())) {
-            wrong(key, "is not a finite number");
-        }
-        return value.get<double>();
-    }
+    bool flag(const char* key) const { return valueOf<bool>(key, need(key)); }
+    double number(const char* key) const { return valueOf<double>(key, need(key)); }
     std::size_t count(const char* key, std::size_t most) const {
         const nlohmann::ordered_json& value = need(key);
         if (!value.is_number_unsigned() || value.get<std::uint64_t>() > most) {

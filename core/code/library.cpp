@@ -28,15 +28,6 @@ Value unit(Module& module, const Value& v) {
                 });
 }
 
-Value sinc(Module& module, const Value& turns) {
-    return once(module, Base::scalar, "sinc", {"sin(2 pi x) / (2 pi x)"}, {{Base::scalar, "turns"}}, {turns},
-                [](Body& body, const std::vector<Value>& p) {
-                    const Value angle = body.fixed("angle", 6.2831855f * p[0]);
-                    body.giveBack(
-                        choose(absolute(angle) < 0.01f, 1.0f - angle * angle / 6.0f, sine(angle) / angle));
-                });
-}
-
 Value exactSine(Module& module, const Value& turns) {
     return once(module, Base::scalar, "sine",
                 {"sin(2 pi turns) to 2e-7: folded to a quarter of a turn on either side of 0, then an odd",
@@ -50,12 +41,13 @@ Value exactSine(Module& module, const Value& turns) {
                 });
 }
 
-Value exactSinc(Module& module, const Value& turns) {
-    const Value sine = exactSine(module, named("turns", Base::scalar)); // adds it before its caller
+Value sinc(Module& module, const Value& turns, bool exact) {
     return once(module, Base::scalar, "sinc", {"sin(2 pi turns) / (2 pi turns)"}, {{Base::scalar, "turns"}},
-                {turns}, [&sine](Body& body, const std::vector<Value>& p) {
+                {turns}, [&](Body& body, const std::vector<Value>& p) {
                     const Value angle = body.fixed("angle", 6.2831855f * p[0]);
-                    body.giveBack(choose(absolute(angle) < 0.01f, 1.0f - angle * angle / 6.0f, sine / angle));
+                    const Value whole = exact ? exactSine(module, p[0]) : sine(angle);
+                    body.giveBack(
+                        choose(absolute(angle) < 0.01f, 1.0f - angle * angle / 6.0f, whole / angle));
                 });
 }
 

@@ -24,13 +24,27 @@ public:
     virtual const char* id() const = 0; ///< "glsl", also the file name's ending
     virtual const char*
     about() const = 0; ///< a sentence's part for the head of a file: "GLSL 3.30 and later"
-    virtual std::string type(const code::Type& type) const = 0;
+    std::string type(const code::Type& type) const;
 
     Printed print(const code::Module& module) const;
     /// One expression, without parentheses around all of it.
     std::string expression(const code::ExpressionPtr& expression) const;
 
 protected:
+    /// The types' names; one of a record is its own.
+    struct TypeNames {
+        const char* boolean;
+        const char* whole;
+        const char* natural;
+        const char* scalar;
+        const char* vec2;
+        const char* vec3;
+        const char* vec4;
+        const char* mat3;
+        const char* texture;
+        const char* record = ""; ///< before its own name
+    };
+    virtual TypeNames typeNames() const = 0;
     using Arguments = std::vector<std::string>;
     /// "a, b, c"
     static std::string listed(const Arguments& parts);

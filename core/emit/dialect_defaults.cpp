@@ -15,6 +15,33 @@ std::string Dialect::listed(const Arguments& parts) {
     return text;
 }
 
+std::string Dialect::type(const code::Type& type) const {
+    const TypeNames names = typeNames();
+    switch (type.base) {
+    case code::Base::boolean:
+        return names.boolean;
+    case code::Base::whole:
+        return names.whole;
+    case code::Base::natural:
+        return names.natural;
+    case code::Base::scalar:
+        return names.scalar;
+    case code::Base::vec2:
+        return names.vec2;
+    case code::Base::vec3:
+        return names.vec3;
+    case code::Base::vec4:
+        return names.vec4;
+    case code::Base::mat3:
+        return names.mat3;
+    case code::Base::texture:
+        return names.texture;
+    case code::Base::record:
+        break;
+    }
+    return names.record + type.record;
+}
+
 std::string Dialect::function(Op op) const {
     static constexpr std::pair<Op, const char*> kNames[] = {{Op::absolute, "abs"},
                                                             {Op::clamp, "clamp"},

@@ -9,33 +9,11 @@ public:
     const char* id() const override { return "glsl"; }
     const char* about() const override { return "GLSL 3.30 and later, or ES 3.00"; }
 
-    std::string type(const code::Type& type) const override {
-        switch (type.base) {
-        case code::Base::boolean:
-            return "bool";
-        case code::Base::whole:
-            return "int";
-        case code::Base::natural:
-            return "uint";
-        case code::Base::scalar:
-            return "float";
-        case code::Base::vec2:
-            return "vec2";
-        case code::Base::vec3:
-            return "vec3";
-        case code::Base::vec4:
-            return "vec4";
-        case code::Base::mat3:
-            return "mat3";
-        case code::Base::texture:
-            return "highp sampler2D"; // ES 3.00 takes lowp unless told
-        case code::Base::record:
-            break;
-        }
-        return type.record;
-    }
-
 protected:
+    TypeNames typeNames() const override {
+        return {"bool", "int",  "uint", "float",          "vec2",
+                "vec3", "vec4", "mat3", "highp sampler2D"}; // ES 3.00 takes lowp unless told
+    }
     std::string sample(const Arguments& in) const override {
         return "textureLod(" + in[0] + ", " + in[1] + ", 0.0)";
     }

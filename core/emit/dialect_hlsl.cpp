@@ -9,33 +9,18 @@ public:
     const char* id() const override { return "hlsl"; }
     const char* about() const override { return "HLSL, shader model 5 and later"; }
 
-    std::string type(const code::Type& type) const override {
-        switch (type.base) {
-        case code::Base::boolean:
-            return "bool";
-        case code::Base::whole:
-            return "int";
-        case code::Base::natural:
-            return "uint";
-        case code::Base::scalar:
-            return "float";
-        case code::Base::vec2:
-            return "float2";
-        case code::Base::vec3:
-            return "float3";
-        case code::Base::vec4:
-            return "float4";
-        case code::Base::mat3:
-            return "float3x3"; // whose element [i] is a row, where others have a column
-        case code::Base::texture:
-            return "Texture2D<float4>";
-        case code::Base::record:
-            break;
-        }
-        return type.record;
-    }
-
 protected:
+    TypeNames typeNames() const override {
+        return {"bool",
+                "int",
+                "uint",
+                "float",
+                "float2",
+                "float3",
+                "float4",
+                "float3x3", // whose element [i] is a row, where others have a column
+                "Texture2D<float4>"};
+    }
     std::string function(code::Op op) const override {
         return op == code::Op::fraction      ? "frac"
                : op == code::Op::inverseRoot ? "rsqrt"

@@ -9,33 +9,11 @@ public:
     const char* id() const override { return "wgsl"; }
     const char* about() const override { return "WGSL"; }
 
-    std::string type(const code::Type& type) const override {
-        switch (type.base) {
-        case code::Base::boolean:
-            return "bool";
-        case code::Base::whole:
-            return "i32";
-        case code::Base::natural:
-            return "u32";
-        case code::Base::scalar:
-            return "f32";
-        case code::Base::vec2:
-            return "vec2<f32>";
-        case code::Base::vec3:
-            return "vec3<f32>";
-        case code::Base::vec4:
-            return "vec4<f32>";
-        case code::Base::mat3:
-            return "mat3x3<f32>";
-        case code::Base::texture:
-            return "texture_2d<f32>";
-        case code::Base::record:
-            break;
-        }
-        return type.record;
-    }
-
 protected:
+    TypeNames typeNames() const override {
+        return {"bool",           "i32", "u32", "f32", "vec2<f32>", "vec3<f32>", "vec4<f32>", "mat3x3<f32>",
+                "texture_2d<f32>"};
+    }
     std::string function(code::Op op) const override {
         return op == code::Op::inverseRoot ? "inverseSqrt" : Dialect::function(op);
     }

@@ -74,12 +74,11 @@ void addBounds(Module& module, const mesh::Bounds& bounds) {
 /// The two functions of a score: they take the same and differ in what they give.
 class Functions {
 public:
-    Functions(Module& module, const motion::Composition& composition, Numbers numbers, Sine sine,
+    Functions(Module& module, const motion::Composition& composition, const ScoreCodeChoices& choices,
               const std::vector<InputRow>& inputs)
         : module_(module),
           composition_(composition),
-          numbers_(numbers),
-          sine_(sine) {
+          choices_(choices) {
         for (const InputRow& row : inputs) {
             parameters_.push_back({row.type, row.input.name});
         }
@@ -93,7 +92,7 @@ public:
         }
         const code::Type result = code::Type::of(module_.own("moved"));
         Body body;
-        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
+        ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         const Value moved = body.variable("moved", result);
         body.assign(moved.field("position", Base::vec3), expressions.valueOf(composition_.position));
@@ -108,7 +107,7 @@ public:
     void addAlpha() {
         const NodeId roots[] = {*composition_.alpha};
         Body body;
-        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
+        ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         body.giveBack(expressions.valueOf(*composition_.alpha));
         module_.add(Function{
@@ -124,7 +123,7 @@ public:
     void addVelocity(NodeId velocity) {
         const NodeId roots[] = {velocity};
         Body body;
-        ScoreExpressions expressions(module_, composition_, numbers_, sine_, wrapped(body));
+        ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         const Value seconds = code::named(module_.own("loop_seconds"), Base::scalar);
         body.giveBack(expressions.valueOf(velocity) / seconds);
@@ -143,16 +142,14 @@ private:
 
     Module& module_;
     const motion::Composition& composition_;
-    Numbers numbers_;
-    Sine sine_;
+    const ScoreCodeChoices& choices_;
     std::vector<code::Parameter> parameters_;
 };
 
 } // namespace
 
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds, Sine sine,
-                    std::optional<double> loopSeconds) {
+                    const ScoreCodeChoices& choices) {
     std::vector<NodeId> roots = {composition.position, composition.normal};
     for (const auto& more : {composition.uvShift, composition.alpha}) {
         if (more) {
@@ -169,30 +166,29 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
         moved.fields.push_back({Base::vec2, "uv_shift"});
     }
     module.add(moved);
-    if (numbers == Numbers::loose) {
+    if (choices.numbers == Numbers::loose) {
         module.add(code::LooseNumbers{module.own("number")});
     }
-    if (bounds) {
-        addBounds(module, *bounds);
+    if (choices.bounds) {
+        addBounds(module, *choices.bounds);
     }
-    if (loopSeconds) {
-        module.add(code::Constant{module.own("loop_seconds"), Value(*loopSeconds).expression()});
+    if (choices.loopSeconds) {
+        module.add(code::Constant{module.own("loop_seconds"), Value(*choices.loopSeconds).expression()});
     }
-    Functions functions(module, composition, numbers, sine, inputs);
+    Functions functions(module, composition, choices, inputs);
     functions.addMoved();
     if (composition.alpha) {
         functions.addAlpha();
     }
-    if (loopSeconds) {
+    if (choices.loopSeconds) {
         motion::Composition moving = composition;
         const NodeId velocity = motion::addVelocity(moving);
-        Functions(module, moving, numbers, sine, inputs).addVelocity(velocity);
+        Functions(module, moving, choices, inputs).addVelocity(velocity);
     }
     Printed printed = dialect.print(module);
     ScoreCode made;
     made.code = std::move(printed.text);
     made.numbers = std::move(printed.numbers);
-    made.hasVelocity = loopSeconds.has_value();
     made.shiftsUv = composition.uvShift.has_value();
     made.cutsOut = composition.alpha.has_value();
     for (const InputRow& row : inputs) {

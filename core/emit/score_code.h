@@ -28,7 +28,6 @@ struct ScoreCode {
     /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
     std::vector<float> numbers;
     bool shiftsUv = false;
-    bool hasVelocity = false;
     bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
 };
 
@@ -44,14 +43,21 @@ enum class Sine {
     exact, ///< by a polynomial, thirteen more operations, to 2e-7
 };
 
+/// What a score's code is to hold, beside where it moves vertices to.
+struct ScoreCodeChoices {
+    Numbers numbers = Numbers::written;
+    /// Written down as NAME_bounds_min and NAME_bounds_max, for culling.
+    std::optional<mesh::Bounds> bounds = {};
+    Sine sine = Sine::own;
+    /// Written down as NAME_loop_seconds, with a function NAME_velocity_at_turn that takes what NAME_at_turn
+    /// does: the velocity in metres a second (motion::addVelocity). Who does not call it pays nothing.
+    std::optional<double> loopSeconds = {};
+};
+
 /// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs and
 /// returns a record NAME_moved of position, normal and, where the score has it, uv_shift. All names start
-/// with identifier(name). `bounds`, if given, are written down as NAME_bounds_min and NAME_bounds_max, for
-/// culling. With `loopSeconds`, NAME_loop_seconds, and the function NAME_velocity_at_turn with the same
-/// parameters: the velocity in metres a second (motion::addVelocity), a function of its own, so that who does
-/// not call it pays nothing.
+/// with identifier(name).
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
-                    Numbers numbers, const std::optional<mesh::Bounds>& bounds = {}, Sine sine = Sine::own,
-                    std::optional<double> loopSeconds = {});
+                    const ScoreCodeChoices& choices = {});
 
 } // namespace ripple::emit

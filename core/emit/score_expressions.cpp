@@ -116,13 +116,13 @@ std::string commentOf(const std::string& text) {
 }
 
 ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Composition& composition,
-                                   Numbers numbers, Sine sine, Value turn)
+                                   const ScoreCodeChoices& choices, Value turn)
     : module_(module),
       graph_(composition.graph),
       stored_(composition.stored),
       chapters_(composition.chapters),
-      mode_(numbers),
-      sine_(sine),
+      mode_(choices.numbers),
+      sine_(choices.sine),
       turn_(std::move(turn)) {}
 
 void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
@@ -310,7 +310,7 @@ Value ScoreExpressions::make(NodeId id) {
     case Op::cosine:
         return sineOf(node.in[0], node.op == Op::cosine);
     case Op::sinc:
-        return sine_ == Sine::exact ? code::exactSinc(module_, in(0)) : code::sinc(module_, in(0));
+        return code::sinc(module_, in(0), sine_ == Sine::exact);
     case Op::fraction:
         return code::fraction(in(0));
     case Op::dot:

@@ -28,8 +28,8 @@ class ScoreExpressions {
 public:
     /// All must outlive this. Functions that the expressions call are added to `module`. `turn` is the place
     /// in the loop, 0..1.
-    ScoreExpressions(code::Module& module, const motion::Composition& composition, Numbers numbers, Sine sine,
-                     code::Value turn);
+    ScoreExpressions(code::Module& module, const motion::Composition& composition,
+                     const ScoreCodeChoices& choices, code::Value turn);
 
     /// Puts the statements that make `roots` into `body`; valueOf() then gives their values.
     void write(code::Body& body, std::span<const motion::NodeId> roots);

@@ -50,13 +50,6 @@ struct Field {
     const char* caption = ""; ///< what is written at that handle
 };
 
-/// True for fields of one number; false for a Length, a point or a direction.
-template <typename Part>
-bool isNumber(const Field<Part>& field) {
-    return !std::holds_alternative<glm::vec3 Part::*>(field.member) &&
-           !std::holds_alternative<Length Part::*>(field.member);
-}
-
 /// The number of a field, in its unit (degrees, turns, 0.05 for 5 %); of a Length its `value`.
 template <typename Part>
 double numberOf(const Field<Part>& field, const Part& part) {
@@ -104,11 +97,7 @@ void setLength(const Field<Part>& field, Part& part, const Length& value) {
     part.*std::get<Length Part::*>(field.member) = value;
 }
 
-/// Throws base::Failure naming `where` (the voice) and the field for a value that means nothing.
-template <typename Part>
-void requireSound(const std::string& where, const Field<Part>& field, const Part& part);
-
-// Checks of single values, for the rows' own.
+// Checks. They throw base::Failure naming `where` (the voice) and the field for a value that means nothing.
 void requireWithin(const std::string& where, const char* field, double value, double least, double most);
 void requireFinite(const std::string& where, const char* field, const glm::vec3& value);
 void requireDirection(const std::string& where, const char* field, const glm::vec3& direction);

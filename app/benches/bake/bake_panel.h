@@ -24,6 +24,7 @@ private:
     // bake_panel_clips.cpp: which clips, which frames
     void buildWindow();
     void refreshWindow();
+    void refreshRange(std::size_t clip);
     void refreshClips();
     void setWindow(bool first, double value, bool continuing);
     void setClipChosen(const std::string& name, bool chosen);

@@ -106,20 +106,18 @@ void BakePanel::buildWindow() {
     });
 }
 
-void BakePanel::refreshWindow() {
+void BakePanel::refreshRange(std::size_t index) {
     const bake::Recipe& recipe = session_.document().recipe;
-    step_->setValue(static_cast<double>(recipe.step));
-    thin_->setValue(recipe.thin * 1000.0);
-    fps_->setValue(recipe.fps);
-    const auto source = session_.source();
-    if (!source) {
-        return;
-    }
-    const std::size_t index = currentClipIndex();
-    const source::Clip& clip = source->clips()[index];
+    const source::Clip& clip = session_.source()->clips()[index];
     // What is kept is said by the plan; without one (it is being made) by the choice.
-    const std::size_t count = session_.framesOf(index);
-    bake::FrameWindow window{0, count - 1};
+    const auto count = session_.framesOf(index);
+    first_->setEnabled(count.has_value());
+    last_->setEnabled(count.has_value());
+    if (!count) {
+        return; // of a large mesh it is said in a moment
+    }
+    const auto most = static_cast<double>(*count - 1);
+    bake::FrameWindow window{0, *count - 1};
     for (const bake::ClipChoice& choice : recipe.clips) {
         window = choice.name == clip.name && choice.window ? *choice.window : window;
     }
@@ -132,12 +130,26 @@ void BakePanel::refreshWindow() {
         }
     }
     for (NumberField* field : {first_, last_}) {
-        field->setRange(0.0, static_cast<double>(count - 1));
+        field->setRange(0.0, most);
     }
     first_->setDefault(0);
-    last_->setDefault(static_cast<double>(count - 1));
+    last_->setDefault(most);
     first_->setValue(static_cast<double>(window.first));
     last_->setValue(static_cast<double>(window.last));
+}
+
+void BakePanel::refreshWindow() {
+    const bake::Recipe& recipe = session_.document().recipe;
+    step_->setValue(static_cast<double>(recipe.step));
+    thin_->setValue(recipe.thin * 1000.0);
+    fps_->setValue(recipe.fps);
+    const auto source = session_.source();
+    if (!source) {
+        return;
+    }
+    const std::size_t index = currentClipIndex();
+    const source::Clip& clip = source->clips()[index];
+    refreshRange(index);
     windowLabel_->setText(source->clips().size() > 1 ? tr("Frame range of %1").arg(text(clip.name))
                                                      : tr("Frame range"));
     const bool sequence = clip.isSequence();

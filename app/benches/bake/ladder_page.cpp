@@ -1,5 +1,6 @@
 #include "app/benches/bake/ladder_page.h"
 
+#include "app/look/elided_label.h"
 #include "app/look/panel_parts.h"
 #include "app/look/when_seen.h"
 #include "app/session/words.h"
@@ -16,14 +17,14 @@ LadderPage::LadderPage(Session& session, QWidget* parent)
       chart_(new LadderChart),
       tolerance_(new NumberField),
       other_(new QPushButton),
-      words_(quietLabel()),
+      words_(new ElidedLabel({}, "quiet", Qt::ElideRight)),
       take_(new QPushButton(tr("Use this"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 2, 0, 0);
     column->setSpacing(2);
     auto* row = new QHBoxLayout;
-    row->setContentsMargins(10, 0, 10, 0);
-    row->setSpacing(8);
+    row->setContentsMargins(6, 0, 6, 0);
+    row->setSpacing(6);
     tolerance_->setObjectName("tolerance");
     tolerance_->setAccessibleName(tr("Tolerance"));
     tolerance_->setFixedWidth(76);
@@ -31,7 +32,6 @@ LadderPage::LadderPage(Session& session, QWidget* parent)
     other_->setProperty("role", "link");
     other_->setCursor(Qt::PointingHandCursor);
     take_->setObjectName("takeCheapest");
-    words_->setWordWrap(false);
     words_->setObjectName("cheapest");
     auto* most = quietLabel(tr("Tolerance"));
     most->setWordWrap(false);

@@ -74,11 +74,6 @@ public:
     void editVoice(unsigned id, const QString& name, const std::function<void(motion::Voice&)>& change,
                    bool continuing);
 
-    /// A round step for values of about this size: a hundredth of it or less.
-    static double stepFor(double size);
-    /// The unit of lengths of what is open.
-    LengthUnit unit() const { return lengthUnitFor(session_.assetSize()); }
-
 private:
     struct Row {
         std::array<NumberField*, 3> fields{};
@@ -97,6 +92,10 @@ private:
         motion::Length length;
     };
 
+    /// A round step for values of about this size: a hundredth of it or less.
+    static double stepFor(double size);
+    /// The unit of lengths of what is open.
+    LengthUnit unit() const { return lengthUnitFor(session_.assetSize()); }
     /// How a number of a unit is shown: this times what is kept, in this unit.
     struct Shown {
         double scale = 1.0;
