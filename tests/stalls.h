@@ -1,7 +1,6 @@
 #pragma once
 
 #include <QElapsedTimer>
-#include <QFile>
 #include <QTimer>
 
 #include <atomic>
@@ -11,15 +10,16 @@
 #include <execinfo.h>
 #include <pthread.h>
 #include <signal.h>
+#include <sys/mman.h>
 #include <time.h>
 #include <unistd.h>
 
 namespace ripple::tests {
 
-/// Watches the event loop: the longest gap between ticks of a timer on this thread, without the time for
-/// which the system let this thread wait for a core, and the longest that a thread which does nothing waits
-/// for its own ticks meanwhile. On a busy machine all grow, and what takes a core for a while takes longer:
-/// how much longer is measured on that thread, too. What the loop loses by itself is what is left.
+/// Watches the event loop: the longest gap between ticks of a timer on this thread, the longest for which it
+/// worked between two of them, and the longest that a thread which does nothing but touch a little fresh
+/// memory waits for its own ticks meanwhile. On a busy machine all grow, and what takes a core for a while
+/// takes longer: how much longer is measured on that thread, too.
 class Stalls {
 public:
     Stalls() {
@@ -57,13 +57,19 @@ public:
         workedIn_ = 0;
         clock_.restart();
         last_ = clock_.elapsed();
-        waited_ = waitedForCore();
+        ownLongest_ = 0;
+        ownLast_ = workOfThread();
         ticked_ = 0;
     }
     /// Milliseconds.
     qint64 longest() {
         tick();
         return longest_;
+    }
+    /// For which this thread itself was at work, whatever else had the cores meanwhile.
+    qint64 longestWork() {
+        tick();
+        return ownLongest_ / 1000000;
     }
     qint64 ofTheMachine() const { return idleLongest_; }
     /// How many times as long as its own work a thread takes here; 1 on a machine that is free.
@@ -77,23 +83,37 @@ private:
 
     void tick() {
         const qint64 now = clock_.elapsed();
-        const qint64 waited = waitedForCore();
-        longest_ = std::max(longest_, now - last_ - (waited - waited_));
+        longest_ = std::max(longest_, now - last_);
         last_ = now;
-        waited_ = waited;
+        const qint64 own = workOfThread();
+        ownLongest_ = std::max(ownLongest_, own - ownLast_);
+        ownLast_ = own;
         ticked_ = 0;
     }
-    /// Milliseconds since this thread began; 0 where the system does not say.
-    static qint64 waitedForCore() {
-        QFile file("/proc/thread-self/schedstat"); // nanoseconds run, nanoseconds waited, turns
-        const QList<QByteArray> words =
-            file.open(QIODevice::ReadOnly) ? file.readAll().split(' ') : QList<QByteArray>();
-        return words.size() > 1 ? words[1].toLongLong() / 1000000 : 0;
+    /// Nanoseconds that the calling thread has had a core.
+    static qint64 workOfThread() {
+        timespec now{};
+        clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
+        return static_cast<qint64>(now.tv_sec) * 1000000000 + now.tv_nsec;
+    }
+    /// As the event loop's own work does: whoever fills large memory meanwhile holds the process's map of it.
+    static void touchFreshMemory() {
+        constexpr std::size_t kBytes = 1 << 18;
+        constexpr std::size_t kPage = 4096;
+        void* fresh = mmap(nullptr, kBytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+        if (fresh == MAP_FAILED) {
+            return;
+        }
+        for (std::size_t at = 0; at < kBytes; at += kPage) {
+            static_cast<volatile char*>(fresh)[at] = 1;
+        }
+        munmap(fresh, kBytes);
     }
     void idle() {
         while (!stop_) {
             const auto before = std::chrono::steady_clock::now();
             std::this_thread::sleep_for(std::chrono::milliseconds(kTick));
+            touchFreshMemory();
             const auto gap = std::chrono::duration_cast<std::chrono::milliseconds>(
                                  std::chrono::steady_clock::now() - before)
                                  .count();
@@ -112,17 +132,12 @@ private:
         if (++turns_ % kTurns != 0) {
             return;
         }
-        const auto ofThread = [] {
-            timespec now{};
-            clock_gettime(CLOCK_THREAD_CPUTIME_ID, &now);
-            return static_cast<qint64>(now.tv_sec) * 1000000000 + now.tv_nsec;
-        };
         const auto before = std::chrono::steady_clock::now();
-        const qint64 from = ofThread();
+        const qint64 from = workOfThread();
         constexpr qint64 kWork = 2000000; // nanoseconds
-        while (ofThread() - from < kWork) {
+        while (workOfThread() - from < kWork) {
         }
-        worked_ += ofThread() - from;
+        worked_ += workOfThread() - from;
         workedIn_ +=
             std::chrono::duration_cast<std::chrono::nanoseconds>(std::chrono::steady_clock::now() - before)
                 .count();
@@ -131,7 +146,8 @@ private:
     QTimer timer_;
     QElapsedTimer clock_;
     qint64 last_ = 0;
-    qint64 waited_ = 0;
+    qint64 ownLast_ = 0;
+    qint64 ownLongest_ = 0;
     qint64 longest_ = 0;
     std::atomic<qint64> idleLongest_{0};
     std::atomic<int> ticked_{0};

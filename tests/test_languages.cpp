@@ -8,6 +8,7 @@
 #include "emit/reader_code.h"
 #include "emit/score_code.h"
 #include "every_bake.h"
+#include "every_parameter.h"
 #include "hlsl_run.h"
 #include "mesh/test_shapes.h"
 #include "motion/evaluate.h"
@@ -78,18 +79,41 @@ std::string argumentOf(const emit::Dialect& dialect, const emit::ScoreInput& inp
     return dialect.type(code::Base::mat3) + "(i3.xyz, i4.xyz, i5.xyz)"; // axes
 }
 
+/// A function NAME_tried() that gives the parameters these values.
+std::string triedParameters(const emit::Dialect& dialect, const std::string& name,
+                            const Composition& composition, const std::vector<double>& values) {
+    code::Module module{name, {}};
+    const code::Type type = code::Type::of(module.own("parameters"));
+    code::Body body;
+    const code::Value tried = body.variable("tried", type);
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const CodeParameter& parameter = composition.parameters[i];
+        const code::Type own = parameter.whole ? code::Base::whole : code::Base::scalar;
+        body.assign(tried.field(parameter.name, own),
+                    parameter.whole ? code::Value(static_cast<int>(values[i])) : code::Value(values[i]));
+    }
+    body.giveBack(tried);
+    module.add(code::Function{{}, type, module.own("tried"), {}, body.take()});
+    return dialect.print(module).text;
+}
+
+/// `values`: of the parameters; none: as the code has them.
 ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, const Composition& composition,
-                       emit::Sine sine) {
+                       emit::Sine sine, const std::vector<double>& values = {}) {
     const emit::ScoreCode made =
         emit::scoreCode(dialect, name, composition, {.sine = sine, .loopSeconds = kLoopSeconds});
     std::string arguments;
     for (const emit::ScoreInput& input : made.inputs) {
         arguments += argumentOf(dialect, input) + ", ";
     }
+    if (made.takesParameters) {
+        arguments += name + (values.empty() ? "_defaults(), " : "_tried(), ");
+    }
     const std::string moved = name + "_at_turn(" + arguments + "i1.w)";
     const std::string velocity = name + "_velocity_at_turn(" + arguments + "i1.w)";
     const std::string four = dialect.type(code::Base::vec4);
-    return {made.code,
+    return {made.code +
+                (values.empty() ? std::string() : triedParameters(dialect, name, composition, values)),
             {four + "(" + moved + ".position, " +
                  (made.cutsOut ? name + "_alpha(" + arguments + "i1.w)" : std::string("1.0")) + ")",
              four + "(" + moved + ".normal, " + velocity + ".x)",
@@ -191,18 +215,25 @@ class TestLanguages : public QObject {
 
     /// Runs the scores together, each at four turns, one of which lies hours after the
     /// start.
-    void agree(const emit::Dialect& dialect, const std::vector<Score>& scores, emit::Sine sine) {
+    void agree(const emit::Dialect& dialect, const std::vector<Score>& scores, emit::Sine sine,
+               const std::vector<std::vector<double>>& values = {}) {
         const float size = static_cast<float>(LinearFields::model().size);
         // The browser's own sine is good to 2e-4.
         const bool coarse = &dialect == &emit::wgsl() && sine == emit::Sine::own;
-        const float tolerance = (coarse ? 5e-4f : &dialect == &emit::wgsl() ? 1e-4f : 1e-5f) * size;
+        // Parameters go to twice the strength of twice the sizes.
+        const float further = values.empty() ? 1.0f : 4.0f;
+        const float tolerance = (coarse ? 5e-4f : &dialect == &emit::wgsl() ? 1e-4f : 1e-5f) * size * further;
         ShaderJob job;
         job.inputs = kInputs;
         std::vector<Truth> truth;
         std::mt19937 random(7);
         for (std::size_t s = 0; s < scores.size(); ++s) {
-            const Composition composition = composeScore(scores[s], LinearFields::model());
-            job.cases.push_back(caseOf(dialect, "s" + std::to_string(s), composition, sine));
+            Composition composition = composeScore(scores[s], LinearFields::model());
+            job.cases.push_back(caseOf(dialect, "s" + std::to_string(s), composition, sine,
+                                       values.empty() ? std::vector<double>() : values[s]));
+            if (!values.empty()) {
+                composition = composeScore(settledAt(scores[s], values[s]), LinearFields::model());
+            }
             for (const float turn : {0.0f, 0.3125f, 0.875f, 4096.5f}) {
                 const LinearFields vertices(inputs_ / 4, static_cast<unsigned>(random()));
                 const Copy copy = randomCopy(random);
@@ -246,6 +277,16 @@ class TestLanguages : public QObject {
                                 .arg(otherSides)
                                 .arg(rows.size())
                                 .arg(scores[0].voices.empty() ? "" : scores[0].voices[0].name.c_str())));
+    }
+
+    /// The score with its parameters at these values, held within their ranges.
+    static Score settledAt(Score score, const std::vector<double>& values) {
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            const Parameter& parameter = score.parameters[i];
+            setAdjustable(score, parameter.voice, parameter.field,
+                          std::clamp(values[i], parameter.least, parameter.most));
+        }
+        return score;
     }
 
     void eachLanguage() {
@@ -430,6 +471,32 @@ private Q_SLOTS:
         }
         inputs_ = 240; // of 2520 scores
         agreeInParts(scores, &language() == &emit::wgsl() ? 6 : 1);
+        inputs_ = 2000;
+    }
+    void parametersOfEveryKind_data() { eachLanguage(); }
+    void parametersOfEveryKind() {
+        const emit::Dialect& dialect = language();
+        std::mt19937 random(13);
+        inputs_ = 240;
+        const auto count = static_cast<int>(pushKinds().size() * (&dialect == &emit::wgsl() ? 1 : 6));
+        for (int i = 0; i < count && !QTest::currentTestFailed(); ++i) {
+            const int pushes = static_cast<int>(pushKinds().size());
+            Voice voice = voiceOf(i % static_cast<int>(shapeKinds().size()), i % pushes, (i / pushes + i) % 6,
+                                  i % static_cast<int>(maskKinds().size() + 1) - 1);
+            voice.copyPhase.kind = phaseKinds()[static_cast<std::size_t>(i) % phaseKinds().size()].kind;
+            voice.copyPhase.stored = "age";
+            const Score score = tests::withEveryParameter(scoreOf({voice}));
+            std::vector<double> values;
+            for (const Parameter& parameter : score.parameters) {
+                const double inside = tests::anyValue(score, parameter, random);
+                // Some lie beyond the range: the code holds them.
+                values.push_back(random() % 5 == 0 ? parameter.most + 100.0 : inside);
+            }
+            agree(dialect, {score}, emit::Sine::exact, {values});
+            if (i == 0) {
+                agree(dialect, {score}, emit::Sine::exact); // the defaults
+            }
+        }
         inputs_ = 2000;
     }
     void randomScores_data() { eachLanguage(); }

@@ -104,21 +104,26 @@ class TestLargeWindow : public QObject {
         QTRY_VERIFY_WITH_TIMEOUT(!working(), 240000);
         QTest::qWait(60);
     }
-    /// The event loop answers while `act` is done. What the machine does beside it comes and goes: of three
-    /// tries one must show what the loop itself loses.
+    /// The event loop answers within a tenth of a second while `act` is done. What the machine does beside it
+    /// comes and goes: one of some tries must show what the loop itself loses; and since time in which others
+    /// have the cores cannot be told from waiting for them, it may come back after four tenths where its own
+    /// work took less than one.
     void answersDuring(const char* during, const std::function<void()>& act) {
         constexpr qint64 kMost = 100; // milliseconds
-        constexpr int kTries = 3;
+        constexpr int kTries = 5;
         for (int i = 1; i <= kTries; ++i) {
             stalls_->begin();
             act();
             const qint64 gap = stalls_->longest();
+            const qint64 work = stalls_->longestWork();
             const qint64 machine = stalls_->ofTheMachine();
             const double slowness = stalls_->slowness();
-            qInfo("%s: the event loop's longest gap %lld ms, an idle thread's %lld ms, work takes %.2f times "
-                  "as long",
-                  during, gap, machine, slowness);
-            if (static_cast<double>(gap) <= kMost * slowness + static_cast<double>(machine)) {
+            qInfo("%s: the event loop's longest gap %lld ms, its longest work %lld ms, an idle thread's gap "
+                  "%lld ms, work takes %.2f times as long",
+                  during, gap, work, machine, slowness);
+            const double most = kMost * slowness;
+            const auto waits = static_cast<double>(gap - machine);
+            if (waits <= most || (static_cast<double>(work) <= most && waits <= 4.0 * most)) {
                 return;
             }
         }

@@ -25,12 +25,12 @@ void hand(float turn, out vec3 position, out vec3 normal)
     float side = max(size.x, size.z);
     const float cells = 12.0;
     vec3 at = rest_position / side;
-    vec4 rough = 0.012 * side * test_noise3(cells * vec3(fract(turn - at.x), at.z, -at.y), cells, 1u);
+    vec4 rough = 0.012 * side * test_noise3(cells * vec3(fract(turn - at.x), at.yz), cells, 1u);
     position.y += rough.w;
     rough.xyz *= cells / side;
     jx.y -= rough.x;
-    jz.y += rough.y;
-    float jyy = 1.0 - rough.z;
+    jz.y += rough.z;
+    float jyy = 1.0 + rough.y;
     vec3 n = rest_normal;
     // cofactor() with jy = (0, jyy, 0)
     normal = normalize(n.y * cross(jz, jx) +

@@ -29,15 +29,15 @@ void hand(float turn, out vec3 position, out vec3 normal)
     // The flutter: noise that runs along a direction a little aside.
     const vec3 run = normalize(way + 0.2 * aside);
     const vec3 across = normalize(cross(run, vec3(0.0, 1.0, 0.0)));
-    const vec3 over = cross(run, across);
+    const vec3 over = cross(across, run);
     const float scale = 1.0 / (0.6 * len);
     const float cells = 3.0;
-    vec3 at = scale * vec3(dot(rest_position, run), dot(rest_position, across), dot(rest_position, over));
+    vec3 at = scale * vec3(dot(rest_position, run), dot(rest_position, over), dot(rest_position, across));
     vec4 noise = 0.03 * len * test_noise3(cells * vec3(fract(4.0 * turn - at.x), at.yz), cells, 1u);
     held = gradual(along, 0.3 * len, len, slope);
     f += held * noise.w;
     noise.xyz *= cells * scale * held;
-    g += over * noise.z + across * noise.y - run * noise.x + slope * noise.w * way;
+    g += across * noise.z + over * noise.y - run * noise.x + slope * noise.w * way;
     position = rest_position + f * push;
     normal = normalize(leaning(rest_normal, push, g, 1.0));
 }

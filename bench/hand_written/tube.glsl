@@ -22,8 +22,8 @@ void hand(float turn, out vec3 position, out vec3 normal)
     const float scale = 1.0 / (0.28 * len);
     const float cells = 2.0;
     vec3 at = scale * rest_position;
-    vec4 ripple = 0.022 * len * test_noise3(cells * vec3(fract(5.0 * turn - at.x), at.z, -at.y), cells, 1u);
-    vec3 g_ripple = ripple.w * g_held + held * cells * scale * vec3(-ripple.x, -ripple.z, ripple.y);
+    vec4 ripple = 0.022 * len * test_noise3(cells * vec3(fract(5.0 * turn - at.x), at.yz), cells, 1u);
+    vec3 g_ripple = ripple.w * g_held + held * cells * scale * vec3(-ripple.x, ripple.yz);
 
     position = rest_position + vec3(0.0, held * lift, held * side) + held * ripple.w * rest_normal;
     vec3 n = rest_normal;

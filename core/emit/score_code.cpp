@@ -1,6 +1,9 @@
 #include "emit/score_code.h"
 
+#include "base/problem.h"
+#include "base/units.h"
 #include "base/version.h"
+#include "code/reserved.h"
 #include "emit/score_expressions.h"
 #include "motion/velocity.h"
 
@@ -63,6 +66,54 @@ Remark headOf(const Dialect& dialect, const std::string& name, const std::vector
     return head;
 }
 
+/// The names of the parameters, as code spells them.
+std::vector<std::string> namesOf(const motion::Composition& composition) {
+    std::vector<std::string> names;
+    for (const motion::CodeParameter& parameter : composition.parameters) {
+        const std::string name = identifier(parameter.name);
+        const std::string where = "parameter \"" + parameter.name + "\"";
+        if (const char* language = code::reservedIn(name)) {
+            base::fail(where, std::string("has a name that means something else in ") + language,
+                       "give it another one, of two words perhaps");
+        }
+        if (std::find(names.begin(), names.end(), name) != names.end()) {
+            base::fail(where, "is spelled " + name + " in code, as another one is", "give it another name");
+        }
+        names.push_back(name);
+    }
+    return names;
+}
+
+/// The record of the parameters, and a function that gives their defaults.
+void addParameters(Module& module, const motion::Composition& composition) {
+    const std::vector<std::string> names = namesOf(composition);
+    const code::Type type = code::Type::of(module.own("parameters"));
+    code::Record record{type.record, {}};
+    Body body;
+    const Value defaults = body.variable("defaults", type);
+    Remark head{{"What may be changed while it plays, and how far; what lies beyond is held at the ends."}};
+    for (std::size_t i = 0; i < names.size(); ++i) {
+        const motion::CodeParameter& parameter = composition.parameters[i];
+        const motion::LiveNumber& number = composition.graph.parameters()[i];
+        const code::Type own = parameter.whole ? Base::whole : Base::scalar;
+        record.fields.push_back({own, names[i]});
+        const auto value = [&](float of) {
+            return parameter.whole ? Value(static_cast<int>(of)) : Value(of);
+        };
+        body.assign(defaults.field(names[i], own), value(number.value));
+        std::string padded = names[i];
+        padded.resize(std::max<std::size_t>(padded.size() + 1, 16), ' ');
+        head.lines.push_back("  " + padded + base::numberText(static_cast<double>(number.least)) + " to " +
+                             base::numberText(static_cast<double>(number.most)) +
+                             (parameter.words.empty() ? "" : ": " + commentOf(parameter.words)));
+    }
+    body.giveBack(defaults);
+    module.add(std::move(head));
+    module.add(std::move(record));
+    module.add(
+        Function{{"The parameters as the score has them."}, type, module.own("defaults"), {}, body.take()});
+}
+
 void addBounds(Module& module, const mesh::Bounds& bounds) {
     module.add(code::Gap{});
     module.add(Remark{
@@ -81,6 +132,9 @@ public:
           choices_(choices) {
         for (const InputRow& row : inputs) {
             parameters_.push_back({row.type, row.input.name});
+        }
+        if (choices.numbers == Numbers::written && !composition.parameters.empty()) {
+            parameters_.push_back({code::Type::of(module.own("parameters")), "parameters"});
         }
         parameters_.push_back({Base::scalar, "turn"});
     }
@@ -168,6 +222,8 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     module.add(moved);
     if (choices.numbers == Numbers::loose) {
         module.add(code::LooseNumbers{module.own("number")});
+    } else if (!composition.parameters.empty()) {
+        addParameters(module, composition);
     }
     if (choices.bounds) {
         addBounds(module, *choices.bounds);
@@ -189,6 +245,7 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     ScoreCode made;
     made.code = std::move(printed.text);
     made.numbers = std::move(printed.numbers);
+    made.takesParameters = choices.numbers == Numbers::written && !composition.parameters.empty();
     made.shiftsUv = composition.uvShift.has_value();
     made.cutsOut = composition.alpha.has_value();
     for (const InputRow& row : inputs) {

@@ -27,6 +27,7 @@ struct ScoreCode {
         inputs; ///< in the order of the function's parameters; the scalar `turn` comes last
     /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
     std::vector<float> numbers;
+    bool takesParameters = false; ///< a record NAME_parameters comes before the turn
     bool shiftsUv = false;
     bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
 };
@@ -54,9 +55,11 @@ struct ScoreCodeChoices {
     std::optional<double> loopSeconds = {};
 };
 
-/// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs and
-/// returns a record NAME_moved of position, normal and, where the score has it, uv_shift. All names start
-/// with identifier(name).
+/// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs,
+/// the parameters where the score has them and numbers are written, and the turn, and returns a record
+/// NAME_moved of position, normal and, where the score has it, uv_shift. NAME_defaults() gives the parameters
+/// as the score has them. All names start with identifier(name). Throws base::Failure for a parameter whose
+/// name is a reserved word of one of the languages, or the same as another's once it is spelled as code.
 ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motion::Composition& composition,
                     const ScoreCodeChoices& choices = {});
 

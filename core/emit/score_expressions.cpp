@@ -24,7 +24,12 @@ constexpr int kLongExpression = 14;
 /// Ops that are as short as a name.
 bool isPlain(Op op) {
     return isInput(op) || op == Op::turn || op == Op::placeOnCircle || op == Op::x || op == Op::y ||
-           op == Op::z || op == Op::valueOf || op == Op::slopeOf;
+           op == Op::z || op == Op::valueOf || op == Op::slopeOf || op == Op::numberOf;
+}
+
+/// Ops whose value is that of their operand.
+bool isSame(Op op) {
+    return op == Op::placeOnCircle || op == Op::numberOf;
 }
 
 /// Names of stored values may differ in signs only that no identifier has: each gets one of its own.
@@ -87,7 +92,8 @@ InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
     case Op::copyY:
     case Op::copyZ:
     // clang-format off
-    case Op::turn: case Op::constant: case Op::constant3: case Op::add: case Op::subtract:
+    case Op::turn: case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
+    case Op::constant: case Op::constant3: case Op::add: case Op::subtract:
     case Op::multiply: case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute:
     case Op::root: case Op::smooth: case Op::select: case Op::timesTurn: case Op::laterTurn:
     case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
@@ -120,6 +126,7 @@ ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Compositi
     : module_(module),
       graph_(composition.graph),
       stored_(composition.stored),
+      parameters_(composition.parameters),
       chapters_(composition.chapters),
       mode_(choices.numbers),
       sine_(choices.sine),
@@ -172,7 +179,7 @@ std::vector<int> ScoreExpressions::usesOf(const std::vector<char>& needed) const
     std::vector<int> uses(graph_.size(), 0);
     for (NodeId i = static_cast<NodeId>(graph_.size()); i-- > 0;) {
         // What stands for its operand is written again wherever it is used.
-        const int times = graph_[i].op == Op::placeOnCircle ? std::max(uses[i], 1) : 1;
+        const int times = isSame(graph_[i].op) ? std::max(uses[i], 1) : 1;
         for (std::size_t k = 0; needed[i] && k < graph_[i].operands; ++k) {
             uses[graph_[i].in[k]] += times;
         }
@@ -212,6 +219,19 @@ Value ScoreExpressions::angle(NodeId place) {
 
 Value ScoreExpressions::number(float value) const {
     return mode_ == Numbers::written ? Value(value) : code::loose(value);
+}
+
+Value ScoreExpressions::parameter(std::size_t index) const {
+    const motion::LiveNumber& range = graph_.parameters()[index];
+    if (mode_ == Numbers::loose) {
+        return number(range.value);
+    }
+    const bool whole = parameters_[index].whole;
+    const auto bound = [&](float of) { return whole ? Value(static_cast<int>(of)) : Value(of); };
+    const Value given = code::named("parameters", code::Type::of(module_.own("parameters")))
+                            .field(identifier(parameters_[index].name), whole ? Base::whole : Base::scalar);
+    const Value held = code::clamp(given, bound(range.least), bound(range.most));
+    return whole ? code::make(Base::scalar, {held}) : held;
 }
 
 Value ScoreExpressions::sum(const Node& node) {
@@ -302,8 +322,15 @@ Value ScoreExpressions::make(NodeId id) {
         return one(code::Op::smoothstep);
     case Op::select:
         return code::choose(in(0) < in(1), in(2), in(3));
+    case Op::parameter:
+    case Op::wholeParameter:
+        return parameter(static_cast<std::size_t>(node.whole));
+    case Op::numberOf:
+        return in(0);
     case Op::timesTurn:
         return number(static_cast<float>(node.whole)) * in(0);
+    case Op::timesWhole:
+        return in(1) * in(0);
     case Op::placeOnCircle:
         return in(0);
     case Op::sine:

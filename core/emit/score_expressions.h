@@ -43,6 +43,8 @@ private:
     /// 2 π · a place in turns; the numbers before it make one.
     code::Value angle(motion::NodeId place);
     code::Value number(float value) const;
+    /// Held within its range.
+    code::Value parameter(std::size_t index) const;
     code::Value make(motion::NodeId id);
     code::Value sum(const motion::Node& node);
     code::Value noiseOf(const motion::Node& node);
@@ -50,6 +52,7 @@ private:
     code::Module& module_;
     const motion::Graph& graph_;
     const std::vector<std::string>& stored_;
+    const std::vector<motion::CodeParameter>& parameters_;
     const std::vector<motion::Chapter>& chapters_;
     Numbers mode_;
     Sine sine_;

@@ -221,6 +221,11 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
         return {spanOf(0.0f, 1.0f)}; // any copy
     case Op::copyScale:
         return {exactly(1.0f)};
+    case Op::parameter:
+    case Op::wholeParameter: {
+        const LiveNumber& number = graph_.parameters()[which];
+        return {spanOf(number.least, number.most)};
+    }
     case Op::constant:
         return {exactly(node.value.x)};
     case Op::constant3:
@@ -230,7 +235,8 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
     // clang-format off
     case Op::copyX: case Op::copyY: case Op::copyZ: case Op::add: case Op::subtract: case Op::multiply:
     case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute: case Op::root:
-    case Op::smooth: case Op::select: case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle:
+    case Op::smooth: case Op::select: case Op::numberOf: case Op::timesWhole: case Op::timesTurn:
+    case Op::laterTurn: case Op::placeOnCircle:
     case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3:
     case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x:
     case Op::y: case Op::z: case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3:
@@ -277,6 +283,9 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
     }
     case Op::timesTurn:
         return {a[0] * exactly(static_cast<float>(node.whole))};
+    case Op::timesWhole:
+        return {a[0] * b[0]};
+    case Op::numberOf:
     case Op::placeOnCircle:
         return {a[0]};
     case Op::sine:
@@ -337,7 +346,7 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
     case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
-    case Op::constant: case Op::constant3:
+    case Op::parameter: case Op::wholeParameter: case Op::constant: case Op::constant3:
                                                                       // clang-format on
         break;
     }

@@ -4,18 +4,17 @@
 #include "motion/voice_build.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include <glm/geometric.hpp>
 
 namespace ripple::motion {
 
 std::array<glm::vec3, 2> besides(const glm::vec3& direction) {
-    const glm::vec3 a = glm::abs(direction);
-    const glm::vec3 away = a.x <= a.y && a.x <= a.z ? glm::vec3(1, 0, 0)
-                           : a.y <= a.z             ? glm::vec3(0, 1, 0)
-                                                    : glm::vec3(0, 0, 1);
-    const glm::vec3 first = glm::normalize(glm::cross(direction, away));
-    return {first, glm::cross(direction, first)};
+    const float across = std::hypot(direction.x, direction.z);
+    const glm::vec3 level =
+        across > 1e-6f ? glm::vec3(direction.z, 0.0f, -direction.x) / across : glm::vec3(1.0f, 0.0f, 0.0f);
+    return {glm::cross(direction, level), -level};
 }
 
 Derivation BuildContext::derivation() const {
@@ -28,8 +27,102 @@ Derivation BuildContext::derivation() const {
     return derivation;
 }
 
-Vec3 BuildContext::inObject(const glm::vec3& worldDirection) const {
-    const Vec3 d = constant(worldDirection);
+namespace {
+
+const Live::One* find(const Live* live, unsigned voice, const std::string& field) {
+    if (!live) {
+        return nullptr;
+    }
+    const auto found = live->numbers.find({voice, field});
+    return found == live->numbers.end() ? nullptr : &found->second;
+}
+
+Setting settingOf(const BuildContext& at, unsigned voice, const std::string& field, double value) {
+    const Live::One* one = find(at.live, voice, field);
+    return one ? Setting(Number{&at.graph, at.graph.add(Op::parameter, {}, one->index)}) : Setting(value);
+}
+
+} // namespace
+
+Setting BuildContext::setting(const std::string& field, double value) const {
+    return settingOf(*this, voiceId, part + field, value);
+}
+
+std::array<double, 2> BuildContext::reach(const std::string& field, double value) const {
+    const Live::One* one = find(live, voiceId, part + field);
+    return one ? std::array{one->least, one->most} : std::array{value, value};
+}
+
+std::optional<Whole> BuildContext::whole(const std::string& field) const {
+    const Live::One* one = find(live, voiceId, part + field);
+    return one ? std::optional(Whole{&graph, graph.add(Op::wholeParameter, {}, one->index)}) : std::nullopt;
+}
+
+Turn BuildContext::turn() const {
+    const Turn plain{&graph, graph.add(Op::turn)};
+    if (const Live::One* one = find(live, 0, "rate")) {
+        return Whole{&graph, graph.add(Op::wholeParameter, {}, one->index)} * plain;
+    }
+    return live ? live->overall.rate * plain : plain;
+}
+
+Turn BuildContext::swing(int turns) const {
+    if (const auto own = whole("turns")) {
+        return *own * turn();
+    }
+    return turns == 0 ? placeOnCircle(constant(0.0)) : turns * turn();
+}
+
+Setting turnsOf(const BuildContext& at, const Voice& voice) {
+    return at.setting("angle", voice.degrees) * at.strength() / 360.0;
+}
+
+Setting BuildContext::strength() const {
+    return live ? settingOf(*this, 0, "strength", live->overall.strength) : Setting(1.0);
+}
+
+bool BuildContext::followsWind() const {
+    return live && (live->overall.heading != 0.0 || find(live, 0, "heading"));
+}
+
+Vec3 BuildContext::turnedWithWind(Vec3 direction) const {
+    if (!followsWind()) {
+        return direction;
+    }
+    const Setting heading = settingOf(*this, 0, "heading", live->overall.heading);
+    const Number c = constant(cosineOf(heading));
+    const Number s = constant(sineOf(heading));
+    const Number x = component(direction, 0);
+    const Number z = component(direction, 2);
+    return compose(c * x + s * z, component(direction, 1), c * z - s * x);
+}
+
+std::array<Vec3, 3> BuildContext::frame(const std::string& field, const glm::vec3& value) const {
+    const glm::vec3 steady = glm::normalize(value);
+    const auto [first, second] = besides(steady);
+    const Bearing bearing = bearingOf(value);
+    const Setting heading = setting(field + " heading", bearing.heading);
+    const Setting rise = setting(field + " rise", bearing.rise);
+    if (heading.isKnown() && rise.isKnown()) {
+        return {constant(steady), constant(first), constant(second)};
+    }
+    const Setting ch = cosineOf(heading);
+    const Setting sh = sineOf(heading);
+    const Setting cr = cosineOf(rise);
+    const Vec3 way = compose(constant(sh * cr), constant(sineOf(rise)), constant(ch * cr));
+    const Vec3 level = compose(constant(ch), constant(0.0), constant(Setting(0.0) - sh));
+    return {way, cross(way, level), -level};
+}
+
+std::array<Vec3, 3> BuildContext::worldFrame(const std::string& field, const glm::vec3& value) const {
+    std::array<Vec3, 3> ways = frame(field, value);
+    for (Vec3& way : ways) {
+        way = turnedWithWind(way);
+    }
+    return ways;
+}
+
+Vec3 BuildContext::inObject(Vec3 d) const {
     const Vec3 x{&graph, graph.add(Op::copyX)};
     const Vec3 y{&graph, graph.add(Op::copyY)};
     const Vec3 z{&graph, graph.add(Op::copyZ)};

@@ -5,23 +5,70 @@
 #include "motion/kinds.h"
 #include "motion/surface.h"
 
+#include <algorithm>
 #include <optional>
 
 namespace ripple::motion {
 
 namespace {
 
+/// What a shape may reach with its parameters anywhere in their ranges. What it reaches rises or falls with
+/// each, so that the ends of the ranges tell.
+std::array<double, 2> reachOf(const BuildContext& at, const Shape& shape) {
+    std::array<double, 2> reach = shapeRange(shape);
+    for (const auto& field : rowOf(shape).fields) {
+        for (const double end : at.reach(field.id, numberOf(field, shape))) {
+            Shape there = shape;
+            setNumber(field, there, end);
+            const auto range = shapeRange(there);
+            reach = {std::min(reach[0], range[0]), std::max(reach[1], range[1])};
+        }
+    }
+    return reach;
+}
+
+/// Puts the parameters into the graph, in its units.
+Live liveOf(Graph& graph, const Score& score, const Model& model) {
+    Live live;
+    live.overall = score.overall;
+    for (const Parameter& parameter : score.parameters) {
+        const Adjustable number = *adjustableAt(score, parameter.voice, parameter.field);
+        const double unit = number.ofSize ? model.size : 1.0;
+        const LiveNumber made{static_cast<float>(number.value * unit),
+                              static_cast<float>(parameter.least * unit),
+                              static_cast<float>(parameter.most * unit)};
+        live.numbers[{parameter.voice, parameter.field}] = {graph.addParameter(made), parameter.least * unit,
+                                                            parameter.most * unit};
+    }
+    return live;
+}
+
+std::string wordsOf(const Parameter& parameter, const Adjustable& number) {
+    const std::string unit = unitName(number.unit);
+    return parameter.help + (parameter.help.empty() || unit.empty() ? "" : ", ") + unit;
+}
+
+std::vector<CodeParameter> codeParametersOf(const Score& score) {
+    std::vector<CodeParameter> made;
+    for (const Parameter& parameter : score.parameters) {
+        const Adjustable number = *adjustableAt(score, parameter.voice, parameter.field);
+        made.push_back({parameter.name, wordsOf(parameter, number), number.whole});
+    }
+    return made;
+}
+
 VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
     const CourseRow& row = rowOf(voice.course);
     const Along course = row.build(at, voice.course);
-    const Turn swing = voice.turns == 0 ? placeOnCircle(at.constant(0.0)) : voice.turns * at.turn();
-    const Number phase = at.constant(voice.phase) + rowOf(voice.copyPhase).build(at, voice.copyPhase);
+    const Turn swing = at.swing(voice.turns);
+    const Number phase =
+        at.constant(at.setting("phase", voice.phase)) + rowOf(voice.copyPhase).build(at, voice.copyPhase);
     // Waves in a metre, or in a UV unit; none in unison.
-    const double wavelength = !row.wavelength ? 0.0
-                              : row.wavelength->unit == FieldUnit::uvLength
-                                  ? voice.wavelength.value
-                                  : voice.wavelength.metres(at.model.size);
-    const auto over = static_cast<float>(row.wavelength ? 1.0 / wavelength : 0.0);
+    const bool uv = row.wavelength && row.wavelength->unit == FieldUnit::uvLength;
+    const Setting over = !row.wavelength
+                             ? Setting(0.0)
+                             : 1.0 / at.setting("wavelength", uv ? voice.wavelength.value
+                                                                 : voice.wavelength.metres(at.model.size));
     const Turn place = swing + (row.wavelength ? phase - over * course.along : phase);
     ShapePlace shapePlace{place, {}, course.acrossCount};
     for (std::size_t i = 0; i < static_cast<std::size_t>(course.acrossCount); ++i) {
@@ -31,7 +78,7 @@ VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
             [at, shape = voice.shape, shapePlace](Turn where) mutable {
                 shapePlace.turn = where;
                 const Number value = rowOf(shape).build(at, shape, shapePlace);
-                const auto range = shapeRange(shape);
+                const auto range = reachOf(at, shape);
                 at.ranges.push_back({value.id, static_cast<float>(range[0]), static_cast<float>(range[1])});
                 return value;
             },
@@ -102,10 +149,12 @@ Composition composeScore(const Score& score, const Model& model) {
     Composition made;
     made.stored = model.stored;
     Graph& g = made.graph;
-    BuildContext at{g, model, made.ranges, {}};
+    const Live live = liveOf(g, score, model);
+    BuildContext at{g, model, made.ranges, {}, &live};
     std::vector<std::optional<VoiceBuild>> builds(score.voices.size());
     const auto begin = [&](std::size_t i) -> const VoiceBuild& {
         at.voice = score.voices[i].name;
+        at.voiceId = score.voices[i].id;
         made.chapters.push_back({static_cast<NodeId>(g.size()), at.voice});
         return builds[i].emplace(buildVoice(at, score.voices[i]));
     };
@@ -142,10 +191,12 @@ Composition composeScore(const Score& score, const Model& model) {
         }
     }
     made.chapters.push_back({static_cast<NodeId>(g.size()), "all together, and the normal"});
+    made.parameters = codeParametersOf(score);
     made.position = surface.position().id;
     made.normal = surface.normal().id;
     for (const std::optional<VoiceBuild>& build : builds) {
         at.voice = build->voice.name;
+        at.voiceId = build->voice.id;
         made.voices.push_back(nodesOf(at, *build));
     }
     return made;

@@ -44,17 +44,25 @@ struct Chapter {
     std::string title;
 };
 
+/// What a parameter is called in code; the graph holds its range and default, by the same index.
+struct CodeParameter {
+    std::string name;
+    std::string words; ///< its help and unit, for a comment
+    bool whole = false;
+};
+
 /// A score as expressions.
 struct Composition {
     Graph graph;
-    NodeId position = 0;             ///< vec3: displaced, object space
-    NodeId normal = 0;               ///< vec3: derived, unit length
-    std::optional<NodeId> uvShift;   ///< vec3: what is added to the base texture's UV, in x and y
-    std::optional<NodeId> alpha;     ///< number: what alpha is multiplied with, 0..1
-    std::vector<std::string> stored; ///< names that stored values go by
-    std::vector<KnownRange> ranges;  ///< of shapes and their parts
-    std::vector<VoiceNodes> voices;  ///< of all voices, heard or not
-    std::vector<Chapter> chapters;   ///< in the order of their nodes
+    NodeId position = 0;                   ///< vec3: displaced, object space
+    NodeId normal = 0;                     ///< vec3: derived, unit length
+    std::optional<NodeId> uvShift;         ///< vec3: what is added to the base texture's UV, in x and y
+    std::optional<NodeId> alpha;           ///< number: what alpha is multiplied with, 0..1
+    std::vector<std::string> stored;       ///< names that stored values go by
+    std::vector<KnownRange> ranges;        ///< of shapes and their parts
+    std::vector<VoiceNodes> voices;        ///< of all voices, heard or not
+    std::vector<Chapter> chapters;         ///< in the order of their nodes
+    std::vector<CodeParameter> parameters; ///< in the order of the score's
 };
 
 /// Builds the graph of a score. Throws base::Failure naming voice and field: what requireSound() throws, and

@@ -17,7 +17,8 @@ constexpr Field<Course> kRunsAlong{
     "course",           "wave direction"};
 constexpr Field<Course> kRunsFrom{"course point", "Runs from",       Unit::point, &Course::point, 0, 0, 0, "",
                                   "course point", "wave starts here"};
-constexpr Field<Course> kLineAlong{"course direction", "Line along", Unit::direction, &Course::direction};
+constexpr Field<Course> kLineAlong{
+    "course direction", "Line along", Unit::direction, &Course::direction, 0, 0, 0, "", "", "", true};
 
 /// An editor offers a ten-thousandth of the model's size and more.
 constexpr Field<Voice> kWavelength{"wavelength", "Wavelength", Unit::length, &Voice::wavelength, 1e-4,
@@ -50,20 +51,19 @@ Along inUnison(const BuildContext& at, const Course&) {
 // Along a direction of the model or the world. Noise takes both directions beside it, too.
 
 template <typename PlaceAlong>
-Along alongDirection(const Course& course, const PlaceAlong& placeAlong) {
-    const glm::vec3 direction = glm::normalize(course.direction);
-    const auto beside = besides(direction);
-    return {placeAlong(direction), {placeAlong(beside[0]), placeAlong(beside[1])}, 2};
+Along alongDirection(const std::array<Vec3, 3>& ways, const PlaceAlong& placeAlong) {
+    return {placeAlong(ways[0]), {placeAlong(ways[1]), placeAlong(ways[2])}, 2};
 }
 
 Along alongModel(const BuildContext& at, const Course& course) {
-    return alongDirection(course, [&](const glm::vec3& way) { return dot(at.rest(), at.constant(way)); });
+    return alongDirection(at.frame("course direction", course.direction),
+                          [&](Vec3 way) { return dot(at.rest(), way); });
 }
 
 Along alongWorld(const BuildContext& at, const Course& course) {
-    return alongDirection(course, [&](const glm::vec3& way) {
+    return alongDirection(at.worldFrame("course direction", course.direction), [&](Vec3 way) {
         // way · (origin + scale · R · rest): the rest position, carried by the copy.
-        return dot(at.copyOrigin(), at.constant(way)) + at.copyScale() * dot(at.rest(), at.inObject(way));
+        return dot(at.copyOrigin(), way) + at.copyScale() * dot(at.rest(), at.inObject(way));
     });
 }
 

@@ -143,6 +143,8 @@ Derivation::Known Derivation::derive(NodeId id) {
     }
     case Op::timesTurn:
         return numberKnown(gradient(0) * static_cast<float>(node.whole));
+    case Op::timesWhole:
+        return numberKnown(gradient(0) * numberOf(Whole{&g, node.in[1]}));
     case Op::laterTurn:
         return numberKnown(gradient(0) + gradient(1));
     case Op::placeOnCircle:
@@ -214,7 +216,7 @@ Derivation::Known Derivation::derive(NodeId id) {
     // clang-format off
     case Op::normal: case Op::uvSlope: case Op::colourSlope: case Op::storedSlope: case Op::turn:
     case Op::copyId: case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY:
-    case Op::copyZ: case Op::constant: case Op::constant3: case Op::noise1: case Op::noise2:
+    case Op::copyZ: case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::constant: case Op::constant3: case Op::noise1: case Op::noise2:
     case Op::noise3: case Op::curve: case Op::slopeOf:
         // clang-format on
         break;

@@ -74,6 +74,7 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
     case Op::subtract:
         return two([](const Lanes& a, const Lanes& b) { return a - b; });
     case Op::multiply:
+    case Op::timesWhole:
         return two([](const Lanes& a, const Lanes& b) { return a * b; });
     case Op::divide:
         return two([](const Lanes& a, const Lanes& b) { return a / b; });
@@ -156,7 +157,8 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
     case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
-    case Op::constant: case Op::constant3: case Op::placeOnCircle: case Op::add3: case Op::subtract3:
+    case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::constant: case Op::constant3:
+    case Op::placeOnCircle: case Op::add3: case Op::subtract3:
     case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::x: case Op::y: case Op::z:
     case Op::valueOf: case Op::slopeOf:
         // clang-format on
@@ -189,6 +191,10 @@ void Evaluator::prepare(float* memory, const Copy& copy, float turn) const {
         case Op::copyZ:
             put(s, copy.axes[static_cast<int>(s.op) - static_cast<int>(Op::copyX)], 3);
             break;
+        case Op::parameter:
+        case Op::wholeParameter:
+            put(s, glm::vec3(parameters_[static_cast<std::size_t>(s.whole)].value), 1);
+            break;
         case Op::constant:
             put(s, s.value, 1);
             break;
@@ -199,10 +205,10 @@ void Evaluator::prepare(float* memory, const Copy& copy, float turn) const {
         case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
         case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::add: case Op::subtract:
         case Op::multiply: case Op::divide: case Op::least: case Op::most: case Op::negate:
-        case Op::absolute: case Op::root: case Op::smooth: case Op::select: case Op::timesTurn:
-        case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc:
-        case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3:
-        case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3:
+        case Op::absolute: case Op::root: case Op::smooth: case Op::select: case Op::numberOf:
+        case Op::timesTurn: case Op::timesWhole: case Op::laterTurn: case Op::placeOnCircle: case Op::sine:
+        case Op::cosine: case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3:
+        case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3:
         case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:
         case Op::slopeOf:
             // clang-format on
@@ -267,8 +273,8 @@ void Evaluator::runBlock(const VertexFields& fields, float* memory, std::size_t 
             break;
         // clang-format off
         case Op::storedSlope: case Op::turn: case Op::copyId: case Op::copyScale: case Op::copyOrigin:
-        case Op::copyX: case Op::copyY: case Op::copyZ: case Op::constant: case Op::constant3:
-        case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
+        case Op::copyX: case Op::copyY: case Op::copyZ: case Op::parameter: case Op::wholeParameter:
+        case Op::numberOf: case Op::timesWhole: case Op::constant: case Op::constant3: case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
         case Op::negate: case Op::absolute: case Op::root: case Op::smooth: case Op::select:
         case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
         case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3:

@@ -61,6 +61,7 @@ private:
     std::vector<Root> roots_;
     std::vector<NoiseTile> tiles_;
     std::vector<std::vector<float>> curves_;
+    std::vector<LiveNumber> parameters_;
     std::size_t floats_ = 0;
 };
 

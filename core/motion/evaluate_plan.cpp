@@ -16,7 +16,7 @@ std::size_t componentsOf(Type type) {
 /// Ops that only look at a part of their operand: they cost nothing, their value lies there already.
 bool isView(Op op) {
     return op == Op::x || op == Op::y || op == Op::z || op == Op::valueOf || op == Op::slopeOf ||
-           op == Op::placeOnCircle;
+           op == Op::placeOnCircle || op == Op::numberOf;
 }
 
 std::size_t viewedComponent(Op op) {
@@ -27,7 +27,8 @@ std::size_t viewedComponent(Op op) {
 
 Evaluator::Evaluator(const Graph& whole, std::span<const NodeId> wanted)
     : tiles_(whole.tiles()),
-      curves_(whole.curves()) {
+      curves_(whole.curves()),
+      parameters_(whole.parameters()) {
     const Lowered low = lowered(whole, wanted);
     const Graph& graph = low.graph;
     std::vector<NodeId> roots;

@@ -8,6 +8,29 @@
 
 namespace ripple::motion {
 
+const char* unitName(FieldUnit unit) {
+    switch (unit) {
+    case FieldUnit::degrees:
+        return "degrees";
+    case FieldUnit::turns:
+        return "turns";
+    case FieldUnit::modelMetres:
+    case FieldUnit::worldMetres:
+    case FieldUnit::length:
+    case FieldUnit::point:
+        return "metres";
+    case FieldUnit::whole:
+    case FieldUnit::value:
+    case FieldUnit::share:
+    case FieldUnit::uvLength:
+    case FieldUnit::direction:
+    case FieldUnit::uvPoint:
+    case FieldUnit::uvDirection:
+        break;
+    }
+    return "";
+}
+
 namespace {
 
 constexpr double kMostTurns = 1000.0;

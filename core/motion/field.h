@@ -29,6 +29,9 @@ enum class FieldUnit {
     uvDirection, ///< u, v
 };
 
+/// What code and manifests call the unit of a field: "metres", "degrees", "turns"; empty for plain numbers.
+const char* unitName(FieldUnit unit);
+
 /// One thing that a person sets at a part of a voice (Course, Shape, Push, MaskTerm, CopyPhase, or the Voice
 /// itself). The rows of kinds.h list those that matter to a kind; the check of a score, the fields of the
 /// panel and the handles on the model are made from them.
@@ -48,6 +51,7 @@ struct Field {
     const char* beside = "";  ///< what stands beside the field: "of one turn"
     const char* handle = "";  ///< of points, directions and lengths: names the handle on the model, "hinge"
     const char* caption = ""; ///< what is written at that handle
+    bool fixed = false;       ///< says how the code is made, and can be no parameter
 };
 
 /// The number of a field, in its unit (degrees, turns, 0.05 for 5 %); of a Length its `value`.

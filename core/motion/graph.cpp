@@ -16,6 +16,7 @@ namespace {
 
 constexpr Type kN = Type::number;
 constexpr Type kT = Type::turn;
+constexpr Type kW = Type::whole;
 constexpr Type kV = Type::vec3;
 constexpr Type kS = Type::slope;
 
@@ -36,6 +37,8 @@ constexpr std::array<OpRow, kOps> kRows = {{
     {"copyX", kV, 0, {}},
     {"copyY", kV, 0, {}},
     {"copyZ", kV, 0, {}},
+    {"parameter", kN, 0, {}},
+    {"wholeParameter", kW, 0, {}},
     {"constant", kN, 0, {}},
     {"constant3", kV, 0, {}},
     {"add", kN, 2, {kN, kN}},
@@ -49,7 +52,9 @@ constexpr std::array<OpRow, kOps> kRows = {{
     {"root", kN, 1, {kN}},
     {"smooth", kN, 1, {kN}},
     {"select", kN, 4, {kN, kN, kN, kN}},
+    {"numberOf", kN, 1, {kW}},
     {"timesTurn", kT, 1, {kT}},
+    {"timesWhole", kT, 2, {kT, kW}},
     {"laterTurn", kT, 2, {kT, kN}},
     {"placeOnCircle", kT, 1, {kN}},
     {"sine", kN, 1, {kT}},
@@ -150,6 +155,11 @@ std::int32_t Graph::addCurve(std::span<const float> values) {
         curves_.push_back(curve);
     }
     return index;
+}
+
+std::int32_t Graph::addParameter(const LiveNumber& number) {
+    parameters_.push_back(number);
+    return static_cast<std::int32_t>(parameters_.size()) - 1;
 }
 
 NodeId Graph::add(Op op, std::span<const NodeId> in, std::int32_t whole) {

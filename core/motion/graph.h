@@ -19,6 +19,7 @@ namespace ripple::motion {
 enum class Type : std::uint8_t {
     number,
     turn,
+    whole, ///< a whole number that is not known while the code is written: turns may be multiplied with it
     vec3,
     slope, ///< a value and its three partial derivatives, as noise gives them
 };
@@ -42,8 +43,10 @@ enum class Op : std::uint8_t {
     copyX,      ///< vec3: the object's X axis in the world, unit length
     copyY,
     copyZ,
-    constant,  ///< number
-    constant3, ///< vec3
+    parameter,      ///< number: whole = index of the parameter, which is within its range
+    wholeParameter, ///< whole
+    constant,       ///< number
+    constant3,      ///< vec3
     // number × number → number
     add,
     subtract,
@@ -58,7 +61,9 @@ enum class Op : std::uint8_t {
     smooth, ///< 3t² − 2t³, t held between 0 and 1
     select, ///< a < b ? c : d
     // turns
-    timesTurn,     ///< turn × whole → turn
+    numberOf,      ///< whole → number
+    timesTurn,     ///< turn × `whole` → turn
+    timesWhole,    ///< turn, whole → turn
     laterTurn,     ///< turn, number → turn: moved by any offset
     placeOnCircle, ///< number → turn
     sine,          ///< turn → number: sin 2πx
@@ -97,6 +102,15 @@ const OpRow& opRow(Op op);
 
 using NodeId = std::uint32_t;
 
+/// A number that may change while a score plays. Its derivative by the position is 0; bounds hold for all of
+/// its range.
+struct LiveNumber {
+    float value = 0.0f; ///< what the processor evaluates it to, and the default in code
+    float least = 0.0f;
+    float most = 0.0f;
+    bool operator==(const LiveNumber&) const = default;
+};
+
 struct Node {
     Op op = Op::constant;
     std::uint8_t operands = 0;
@@ -122,6 +136,8 @@ public:
     /// Both return the index that noise and curve nodes name.
     std::int32_t addTile(const NoiseTile& tile);
     std::int32_t addCurve(std::span<const float> values);
+    /// What parameter nodes name; each call adds one.
+    std::int32_t addParameter(const LiveNumber& number);
 
     std::size_t size() const { return nodes_.size(); }
     const Node& operator[](NodeId id) const { return nodes_[id]; }
@@ -129,6 +145,7 @@ public:
     const std::vector<NoiseTile>& tiles() const { return tiles_; }
     /// Values at i / n of the circle, i = 0..n−1.
     const std::vector<std::vector<float>>& curves() const { return curves_; }
+    const std::vector<LiveNumber>& parameters() const { return parameters_; }
 
     bool isConstant(NodeId id) const {
         return nodes_[id].op == Op::constant || nodes_[id].op == Op::constant3;
@@ -145,6 +162,7 @@ private:
     std::unordered_multimap<std::uint64_t, NodeId> known_;
     std::vector<NoiseTile> tiles_;
     std::vector<std::vector<float>> curves_;
+    std::vector<LiveNumber> parameters_;
 };
 
 } // namespace ripple::motion

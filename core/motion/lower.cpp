@@ -15,6 +15,9 @@ public:
         for (const std::vector<float>& curve : from.curves()) {
             to_.addCurve(curve);
         }
+        for (const LiveNumber& number : from.parameters()) {
+            to_.addParameter(number);
+        }
     }
 
     void take(NodeId id) {
@@ -69,7 +72,7 @@ public:
         case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
         case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
         case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
-        case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
+        case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole: case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
         case Op::negate: case Op::absolute: case Op::root: case Op::smooth: case Op::select:
         case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
         case Op::sinc: case Op::fraction: case Op::noise1: case Op::noise2: case Op::noise3:

@@ -18,7 +18,8 @@ using Unit = FieldUnit;
 constexpr Field<MaskTerm> kFrom{"mask point", "From",       Unit::point,         &MaskTerm::point, 0, 0, 0,
                                 "",           "mask point", "centre of the mask"};
 constexpr Field<MaskTerm> kPlanesFrom{"mask point", "From", Unit::point, &MaskTerm::point};
-constexpr Field<MaskTerm> kAlong{"mask direction", "Along", Unit::direction, &MaskTerm::direction};
+constexpr Field<MaskTerm> kAlong{
+    "mask direction", "Along", Unit::direction, &MaskTerm::direction, 0, 0, 0, "", "", "", true};
 constexpr Field<MaskTerm> kPlanesAlong{
     "mask direction",       "Along", Unit::direction, &MaskTerm::direction, 0, 0, 0, "", "mask way",
     "direction of the mask"};
@@ -65,8 +66,9 @@ std::vector<Start<MaskTerm>> planesStarts(const Model&, const mesh::Bounds& rest
 }
 
 Number alongPlanes(const BuildContext& at, const MaskTerm& term) {
-    const glm::vec3 direction = glm::normalize(term.direction);
-    return dot(at.rest(), at.constant(direction)) - glm::dot(term.point, direction);
+    const Vec3 direction = at.direction("mask direction", term.direction);
+    const Vec3 point = at.constant(term.point);
+    return dot(at.rest(), direction) - dot(point, direction);
 }
 
 // By distance from a point or a line
@@ -183,18 +185,20 @@ Number eased(Easing easing, Number x) {
 
 Number termOf(const BuildContext& at, const MaskTerm& term) {
     const Number x = rowOf(term).build(at, term);
-    const double width = term.high - term.low;
+    const Setting low = at.setting("low", term.low);
+    const Setting width = at.setting("high", term.high) - low;
     const Number zero = at.constant(0.0);
     const Number one = at.constant(1.0);
     // A difference that is lost in single precision is none.
-    Number m = std::abs(width) < 1e-6
+    Number m = width.isKnown() && std::abs(width.known) < 1e-6
                    ? select(x, at.constant(term.low), zero, one)
-                   : eased(term.easing, static_cast<float>(1.0 / width) * (x - static_cast<float>(term.low)));
+                   : eased(term.easing, Setting(1.0) / width * (x - low));
     if (term.flip) {
         m = 1.0f - m;
     }
-    if (term.floor > 0.0) {
-        m = static_cast<float>(1.0 - term.floor) * m + static_cast<float>(term.floor);
+    const Setting floor = at.setting("floor", term.floor);
+    if (!floor.is(0.0)) {
+        m = (Setting(1.0) - floor) * m + floor;
     }
     return m;
 }
@@ -243,8 +247,10 @@ const MaskRow& rowOf(const MaskTerm& term) {
 
 Number maskOf(const BuildContext& at, const std::vector<MaskTerm>& terms) {
     Number mask = at.constant(1.0);
-    for (const MaskTerm& term : terms) {
-        mask = mask * termOf(at, term);
+    BuildContext inside = at;
+    for (std::size_t i = 0; i < terms.size(); ++i) {
+        inside.part = "mask " + std::to_string(i + 1) + " ";
+        mask = mask * termOf(inside, terms[i]);
     }
     return mask;
 }

@@ -17,16 +17,16 @@ Number noPhase(const BuildContext& at, const CopyPhase&) {
 }
 
 Number phaseById(const BuildContext& at, const CopyPhase& phase) {
-    return static_cast<float>(phase.turns) * Number{&at.graph, at.graph.add(Op::copyId)};
+    return at.setting("copies turns", phase.turns) * Number{&at.graph, at.graph.add(Op::copyId)};
 }
 
 Number phaseByPlace(const BuildContext& at, const CopyPhase& phase) {
-    return static_cast<float>(-1.0 / phase.wavelength) *
-           dot(at.copyOrigin(), at.constant(glm::normalize(phase.direction)));
+    return Setting(-1.0) / at.setting("copies wavelength", phase.wavelength) *
+           dot(at.copyOrigin(), at.worldDirection("copies direction", phase.direction));
 }
 
 Number phaseByStored(const BuildContext& at, const CopyPhase& phase) {
-    return static_cast<float>(phase.turns) * at.stored("phase per copy", phase.stored);
+    return at.setting("copies turns", phase.turns) * at.stored("phase per copy", phase.stored);
 }
 
 } // namespace

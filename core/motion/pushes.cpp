@@ -30,8 +30,9 @@ constexpr Field<Voice> kAmount{"amount", "Alpha removed", Unit::share, &Voice::a
 
 // Where it goes
 
-constexpr Field<Push> direction(const char* label, const char* handle = "", const char* caption = "") {
-    return {"push direction", label, Unit::direction, &Push::direction, 0, 0, 0, "", handle, caption};
+constexpr Field<Push> direction(const char* label, const char* handle = "", const char* caption = "",
+                                bool fixed = false) {
+    return {"push direction", label, Unit::direction, &Push::direction, 0, 0, 0, "", handle, caption, fixed};
 }
 constexpr Field<Push> point(const char* label, const char* caption) {
     return {"push point", label, Unit::point, &Push::point, 0, 0, 0, "", "pivot", caption};
@@ -39,10 +40,10 @@ constexpr Field<Push> point(const char* label, const char* caption) {
 /// Runs along the direction that stands before it in the row.
 constexpr Field<Push> kSpan{"span", "Bent length", Unit::length, &Push::span, 1e-4,
                             1e4,    1.0,           "",           "span",      "bent length"};
-constexpr Field<Push> kHinge{"hinge", "Hinge axis", Unit::direction, &Push::direction, 0, 0,
-                             0,       "",           "hinge",         "hinge axis"};
-constexpr Field<Push> kBentLength{"bent length", "Bends along", Unit::direction, &Push::length, 0, 0, 0, "",
-                                  "length",      "bends along"};
+constexpr Field<Push> kHinge{"hinge", "Hinge axis", Unit::direction, &Push::direction, 0,   0,
+                             0,       "",           "hinge",         "hinge axis",     true};
+constexpr Field<Push> kBentLength{
+    "bent length", "Bends along", Unit::direction, &Push::length, 0, 0, 0, "", "length", "bends along", true};
 constexpr Field<Push> kRise{"rise", "Height of circles", Unit::share, &Push::rise, 0.0, 10.0,
                             1.0,    "of their width"};
 
@@ -67,9 +68,12 @@ std::vector<Start<Push>> startAlong(Kind kind, std::initializer_list<std::size_t
 
 // What is added to the surface
 
+Setting amplitude(const BuildContext& at, const Voice& voice) {
+    return at.setting("amplitude", voice.amplitude) * at.strength();
+}
+
 Number swing(const BuildContext& at, const VoiceBuild& build) {
-    const auto amplitude = static_cast<float>(build.voice.amplitude.metres(at.model.size));
-    const Number held = amplitude * build.mask;
+    const Number held = amplitude(at, build.voice) * build.mask;
     return held * build.shape(build.place);
 }
 
@@ -84,7 +88,7 @@ std::vector<Start<Push>> directionStarts(const Model&, const mesh::Bounds&) {
 }
 
 std::vector<Offset> alongDirection(const BuildContext& at, const VoiceBuild& build, Vec3) {
-    return {{at.constant(glm::normalize(build.voice.push.direction)), swing(at, build)}};
+    return {{at.direction("push direction", build.voice.push.direction), swing(at, build)}};
 }
 
 Phrase worldWords(const Push& push) {
@@ -99,7 +103,7 @@ std::vector<Start<Push>> worldStarts(const Model&, const mesh::Bounds&) {
 
 std::vector<Offset> alongWorld(const BuildContext& at, const VoiceBuild& build, Vec3) {
     // Metres of the world are fewer of a copy that is larger.
-    const Vec3 way = at.inObject(glm::normalize(build.voice.push.direction));
+    const Vec3 way = at.inObject(at.worldDirection("push direction", build.voice.push.direction));
     return {{way, swing(at, build) * (at.constant(1.0) / at.copyScale())}};
 }
 
@@ -139,17 +143,13 @@ std::vector<Start<Push>> orbitStarts(const Model&, const mesh::Bounds&) {
 
 std::vector<Offset> inCircles(const BuildContext& at, const VoiceBuild& build, Vec3) {
     const Voice& voice = build.voice;
-    const glm::vec3 way = glm::normalize(voice.push.direction);
-    const glm::vec3 steady = std::abs(way.y) > 0.999f ? glm::vec3(1, 0, 0) : glm::vec3(0, 1, 0);
-    const glm::vec3 up = glm::normalize(steady - way * glm::dot(way, steady));
-    const auto amplitude = static_cast<float>(voice.amplitude.metres(at.model.size));
-    const Number held = amplitude * build.mask;
+    const auto [way, up, level] = at.frame("push direction", voice.push.direction);
+    const Number held = amplitude(at, voice) * build.mask;
     const Number size = held * build.shape(build.place);
     // Back before a crest and forward behind it: crests grow sharp, and move on at their tops.
     const Number later =
         voice.shape.kind == ShapeKind::sine ? cosine(build.place) : build.shape(build.place + 0.25f);
-    return {{at.constant(way), -(held * later)},
-            {at.constant(up), static_cast<float>(voice.push.rise) * size}};
+    return {{way, -(held * later)}, {up, at.setting("rise", voice.push.rise) * size}};
 }
 
 // Bends and twists: what they do is in turns.cpp. They start at the foot and take the height, unless the
@@ -218,7 +218,7 @@ Vec3 slide(const BuildContext& at, const VoiceBuild& build) {
     const Number shape = build.mask * build.shape(build.place);
     const glm::vec3& given = build.voice.push.direction;
     const glm::vec3 way = glm::normalize(glm::vec3(given.x, given.y, 0.0f) + glm::vec3(1e-20f, 0.0f, 0.0f));
-    return at.constant(way) * (static_cast<float>(build.voice.amplitude.value) * shape);
+    return at.constant(way) * (at.setting("amplitude", build.voice.amplitude.value) * at.strength() * shape);
 }
 
 Phrase rotateWords(const Push&) {
@@ -239,7 +239,7 @@ Vec3 rotate(const BuildContext& at, const VoiceBuild& build) {
     const glm::vec3& centre = build.voice.push.point;
     const Number u = at.uv("push", at.model.baseUvSet, 0) - centre.x;
     const Number v = at.uv("push", at.model.baseUvSet, 1) - centre.y;
-    const Turn angle = placeOnCircle(static_cast<float>(build.voice.degrees / 360.0) * shape);
+    const Turn angle = placeOnCircle(turnsOf(at, build.voice) * shape);
     const Number c = cosine(angle) - 1.0f;
     const Number s = sine(angle);
     return compose(c * u - s * v, s * u + c * v, at.constant(0.0));
@@ -257,7 +257,8 @@ Number alphaLeft(const BuildContext& at, const VoiceBuild& build) {
     // 1 where nothing is eaten; gone where the noise lies below the mask.
     constexpr float kEdge = 0.08f;
     const Number noise = 0.5f * build.shape(build.place) + 0.5f;
-    const Number eaten = static_cast<float>(build.voice.amount) * (1.0f + kEdge) * build.mask;
+    const Setting amount = at.setting("amount", build.voice.amount) * at.strength();
+    const Number eaten = amount * (1.0 + static_cast<double>(kEdge)) * build.mask;
     return between((1.0f / kEdge) * (noise - eaten) + at.constant(1.0), 0.0f, 1.0f);
 }
 
@@ -308,7 +309,8 @@ const std::vector<PushRow>& pushKinds() {
         {{Kind::twist,
           "twist",
           "a twist",
-          {point("Pivot", "start of the twist"), direction("Twist axis", "length", "bends along"), kSpan}},
+          {point("Pivot", "start of the twist"), direction("Twist axis", "length", "bends along", true),
+           kSpan}},
          twistWords,
          twistStarts,
          kAngle,

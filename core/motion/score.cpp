@@ -1,6 +1,7 @@
 #include "motion/score.h"
 
 #include "motion/kinds.h"
+#include "motion/parameter.h"
 #include "base/problem.h"
 #include "base/units.h"
 
@@ -103,6 +104,7 @@ void requireSound(const Score& score) {
     for (const Voice& voice : score.voices) {
         checkVoice(voice);
     }
+    requireSoundParameters(score);
 }
 
 int wholeTurns(double turns, const std::string& where) {

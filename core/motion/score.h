@@ -151,11 +151,36 @@ struct Voice {
     bool operator==(const Voice&) const = default;
 };
 
+/// What all voices follow.
+struct Overall {
+    double strength = 1.0; ///< every amplitude, angle and amount is multiplied with it: 0 to 10
+    /// Degrees by which the wind has turned about the vertical, from Z towards X. Every direction of the
+    /// world turns with it, and so do the hinges of bends whose length stands upright: where this is not 0,
+    /// or a parameter, they are hinges of the world, so that copies lean one way however they are turned.
+    double heading = 0.0;
+    int rate = 1; ///< every voice's turns are multiplied with it: 1 to 16
+    bool operator==(const Overall&) const = default;
+};
+
+/// A number of a score that an engine may change while it plays (docs/motion.md §9). Its value in the score
+/// is the default.
+struct Parameter {
+    unsigned voice = 0; ///< its id; 0: a number of Overall
+    std::string field;  ///< which number: "amplitude", "mask 2 low", "push direction heading"
+    std::string name;   ///< in code
+    std::string help;   ///< a line
+    double least = 0.0; ///< in the unit of the number; of a length of the model's size a share, too
+    double most = 1.0;
+    bool operator==(const Parameter&) const = default;
+};
+
 struct Score {
     std::string name;
     std::string words;        ///< what it is, in a sentence
     double loopSeconds = 2.0; ///< above 0
     std::vector<Voice> voices;
+    Overall overall;
+    std::vector<Parameter> parameters; ///< in the order in which they are shown and written
     bool operator==(const Score&) const = default;
 };
 

@@ -14,7 +14,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kFormat = "curly-ripple-score";
-constexpr int kVersion = 1;
+constexpr int kVersion = 2; ///< of files with what all voices follow, or parameters; else 1
 constexpr const char* kAdvice = "correct it by hand, or save the score again";
 
 // One description of the fields serves both ways.
@@ -22,6 +22,7 @@ constexpr const char* kAdvice = "correct it by hand, or save the score again";
 class Writer {
 public:
     explicit Writer(Json& json) : json_(json) {}
+    static bool reads() { return false; }
     template <typename T>
     void field(const char* key, const T& value) {
         json_[key] = value;
@@ -63,6 +64,7 @@ private:
 class Reader {
 public:
     explicit Reader(base::JsonSection section) : section_(std::move(section)) {}
+    static bool reads() { return true; }
 
     template <typename T>
     void field(const char* key, T& value) {
@@ -115,11 +117,14 @@ public:
         for (const base::JsonSection& each : section_.list(key)) {
             // Voices are told apart by their names.
             const bool named = each.has("name") && each.json()["name"].is_string();
-            Reader inside(named ? base::JsonSection(each.json(),
-                                                    section_.where() + ": voice \"" +
-                                                        each.json()["name"].get<std::string>() + "\"",
-                                                    kAdvice)
-                                : each);
+            Reader inside(named
+                              ? base::JsonSection(each.json(),
+                                                  section_.where() +
+                                                      (std::string_view(key) == "voices" ? ": voice \""
+                                                                                         : ": parameter \"") +
+                                                      each.json()["name"].get<std::string>() + "\"",
+                                                  kAdvice)
+                              : each);
             values.emplace_back();
             describe(inside, values.back());
         }
@@ -205,11 +210,34 @@ void describe(Io& io, Voice& voice) {
 }
 
 template <typename Io>
+void describe(Io& io, Overall& overall) {
+    io.field("strength", overall.strength);
+    io.field("heading", overall.heading);
+    io.field("rate", overall.rate);
+}
+
+template <typename Io>
+void describe(Io& io, Parameter& parameter) {
+    io.field("name", parameter.name);
+    io.field("voice", parameter.voice);
+    io.field("number", parameter.field);
+    io.field("least", parameter.least);
+    io.field("most", parameter.most);
+    io.field("help", parameter.help);
+}
+
+template <typename Io>
 void describe(Io& io, Score& score) {
     io.field("name", score.name);
     io.field("words", score.words);
     io.field("loop_seconds", score.loopSeconds);
     io.list("voices", score.voices);
+    if (score.overall != Overall() || io.reads()) {
+        io.part("all_voices", score.overall);
+    }
+    if (!score.parameters.empty() || io.reads()) {
+        io.list("parameters", score.parameters);
+    }
 }
 
 } // namespace
@@ -217,7 +245,8 @@ void describe(Io& io, Score& score) {
 std::string scoreText(const Score& score) {
     Json root;
     root["format"] = kFormat;
-    root["version"] = kVersion;
+    const bool plain = score.overall == Overall() && score.parameters.empty();
+    root["version"] = plain ? 1 : kVersion;
     Writer writer(root);
     Score copy = score;
     describe(writer, copy);

@@ -39,26 +39,23 @@ Number triangleAt(const BuildContext&, const Shape&, const ShapePlace& place) {
 // Pulse: up for `duty` of the turn. The mean of its 0 and 1 is the duty, which is taken away; then the larger
 // of both ends is brought to 1.
 
-double longerPart(const Shape& shape) {
-    return std::max(shape.duty, 1.0 - shape.duty);
-}
-
 double shorterPart(const Shape& shape) {
     return std::min(shape.duty, 1.0 - shape.duty);
 }
 
 Number pulseAt(const BuildContext& at, const Shape& shape, const ShapePlace& place) {
     const Number f = fraction(place.turn);
-    const auto over = static_cast<float>(1.0 / shape.softness);
+    const Setting duty = at.setting("duty", shape.duty);
+    const Setting over = Setting(1.0) / at.setting("softness", shape.softness);
     const Number up = smooth(over * f);
-    const Number down = smooth(over * (f - static_cast<float>(shape.duty)));
+    const Number down = smooth(over * (f - duty));
     const Number raised = up - down;
     at.ranges.push_back({raised.id, 0.0f, 1.0f});
-    return static_cast<float>(1.0 / longerPart(shape)) * (raised - static_cast<float>(shape.duty));
+    return Setting(1.0) / larger(duty, Setting(1.0) - duty) * (raised - duty);
 }
 
 std::array<double, 2> pulseRange(const Shape& shape) {
-    const double most = longerPart(shape);
+    const double most = std::max(shape.duty, 1.0 - shape.duty);
     return {-shape.duty / most, (1.0 - shape.duty) / most};
 }
 
@@ -82,8 +79,27 @@ double crestedMean(int n) {
     return mean;
 }
 
-Number crestedAt(const BuildContext&, const Shape& shape, const ShapePlace& place) {
+/// The sharpness is a parameter: each further power counts if the sharpness asks for it.
+Number crestedAt(const BuildContext& at, Number sharpness, int most, Number half) {
+    const Number one = at.constant(1.0);
+    Number power = half;
+    Number mean = at.constant(crestedMean(1));
+    for (int k = 2; k <= most; ++k) {
+        const Number before = at.constant(k - 0.5);
+        power = power * select(before, sharpness, half, one);
+        mean = mean * select(before, sharpness, at.constant((2.0 * k - 1.0) / (2.0 * k)), one);
+    }
+    at.ranges.push_back({power.id, 0.0f, 1.0f});
+    at.ranges.push_back({mean.id, static_cast<float>(crestedMean(most)), 0.5f});
+    return (power - mean) / (1.0f - mean);
+}
+
+Number crestedAt(const BuildContext& at, const Shape& shape, const ShapePlace& place) {
     const Number half = 0.5f * sine(place.turn) + 0.5f;
+    if (const auto sharpness = at.whole("sharpness")) {
+        const int most = static_cast<int>(at.reach("sharpness", shape.sharpness)[1]);
+        return crestedAt(at, numberOf(*sharpness), most, half);
+    }
     Number power = half;
     for (int k = 1; k < shape.sharpness; ++k) {
         power = power * half;
@@ -173,8 +189,8 @@ const std::vector<ShapeRow>& shapeKinds() {
         {{Kind::noise,
           "noise",
           "noise",
-          {{"detail", "Detail", Unit::whole, &Shape::detail, 1, 64, 4, "cells per wave"},
-           {"seed", "Seed", Unit::whole, &Shape::seed, 0, seeds, 1}}},
+          {{"detail", "Detail", Unit::whole, &Shape::detail, 1, 64, 4, "cells per wave", "", "", true},
+           {"seed", "Seed", Unit::whole, &Shape::seed, 0, seeds, 1, "", "", "", true}}},
          fromMinusOneToOne,
          cells,
          noiseAt},

@@ -32,6 +32,7 @@ float folded(Op op, float a, float b) {
     case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
     case Op::constant: case Op::constant3: case Op::root: case Op::smooth: case Op::select:
     case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
     case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3:
@@ -102,7 +103,7 @@ Simpler Simplifier::product() {
     if (is(a_, -1.0f) || is(b_, -1.0f)) {
         return g_.add(Op::negate, {is(a_, -1.0f) ? b_ : a_});
     }
-    // Signs go into constants, or outward to where a_ sum takes them.
+    // Signs go into constants, or outward to where a sum takes them.
     if (g_[b_].op == Op::negate) {
         const NodeId plain = g_[b_].in[0];
         return g_.isConstant(a_) ? g_.add(Op::multiply, {g_.constant(-g_[a_].value.x), plain})
@@ -162,6 +163,9 @@ Simpler Simplifier::simplified() {
     case Op::select:
         return choice();
     case Op::timesTurn:
+        if (g_[a_].op == Op::timesTurn) {
+            return g_.add(Op::timesTurn, {g_[a_].in[0]}, node_.whole * g_[a_].whole);
+        }
         return node_.whole == 1 ? Simpler(a_) : std::nullopt;
     case Op::laterTurn:
         return is(b_, 0.0f) ? Simpler(a_) : std::nullopt;
@@ -188,6 +192,7 @@ Simpler Simplifier::simplified() {
     case Op::position: case Op::normal: case Op::uv: case Op::uvSlope: case Op::colour:
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
+    case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
     case Op::constant: case Op::constant3: case Op::least: case Op::most: case Op::root: case Op::smooth:
     case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
     case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:

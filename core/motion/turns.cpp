@@ -15,23 +15,21 @@ namespace {
 
 constexpr float kTau = 6.28318530717958647692f;
 
-/// Three directions of unit length, each the cross product of the two before it.
+/// Three directions of unit length, each the cross product of the two before it; the same for all vertices.
 struct Frame {
-    std::array<glm::vec3, 3> axes;
+    std::array<Vec3, 3> axes;
 
-    std::array<Number, 3> parts(const BuildContext& at, Vec3 v) const {
-        return {dot(v, at.constant(axes[0])), dot(v, at.constant(axes[1])), dot(v, at.constant(axes[2]))};
-    }
+    std::array<Number, 3> parts(Vec3 v) const { return {dot(v, axes[0]), dot(v, axes[1]), dot(v, axes[2])}; }
     /// The vector that has these parts.
     Vec3 whole(const BuildContext& at, const std::array<Number, 3>& parts) const {
         if (!liesOnAxes()) {
-            return at.constant(axes[0]) * parts[0] + at.constant(axes[1]) * parts[1] +
-                   at.constant(axes[2]) * parts[2];
+            return axes[0] * parts[0] + axes[1] * parts[1] + axes[2] * parts[2];
         }
         std::array<Number, 3> sum{at.constant(0.0), at.constant(0.0), at.constant(0.0)};
         for (std::size_t i = 0; i < 3; ++i) {
+            const glm::vec3& axis = (*axes[i].graph)[axes[i].id].value;
             for (std::size_t c = 0; c < 3; ++c) {
-                sum[c] = sum[c] + axes[i][static_cast<int>(c)] * parts[i];
+                sum[c] = sum[c] + axis[static_cast<int>(c)] * parts[i];
             }
         }
         return compose(sum[0], sum[1], sum[2]);
@@ -39,11 +37,28 @@ struct Frame {
 
 private:
     bool liesOnAxes() const {
-        return std::all_of(axes.begin(), axes.end(), [](const glm::vec3& a) {
-            return std::abs(a.x) + std::abs(a.y) + std::abs(a.z) == 1.0f;
+        return std::all_of(axes.begin(), axes.end(), [](const Vec3& axis) {
+            const Node& node = (*axis.graph)[axis.id];
+            return node.op == Op::constant3 &&
+                   std::abs(node.value.x) + std::abs(node.value.y) + std::abs(node.value.z) == 1.0f;
         });
     }
 };
+
+/// The frame of a bend: its hinge, brought across its length; the length; and what stands on both.
+Frame frameOfBend(const BuildContext& at, const Push& push) {
+    const glm::vec3 length = glm::normalize(push.length);
+    const glm::vec3 given = glm::normalize(push.direction);
+    const glm::vec3 hinge = glm::normalize(given - length * glm::dot(given, length));
+    constexpr float kUpright = 0.9f; // of the length's height: what leans with the wind
+    if (!at.followsWind() || std::abs(length.y) < kUpright) {
+        return {{at.constant(hinge), at.constant(length), at.constant(glm::cross(hinge, length))}};
+    }
+    const Vec3 along = at.constant(length);
+    const Vec3 inObject = at.inObject(at.turnedWithWind(at.constant(hinge)));
+    const Vec3 across = unit(inObject - along * dot(along, inObject));
+    return {{across, along, cross(across, along)}};
+}
 
 /// How far along its length a bend or twist has come at `t` metres from the pivot: 0 before it, the span
 /// after.
@@ -52,16 +67,19 @@ struct SpanPosition {
     Number beyond; ///< metres past either end
 };
 
-SpanPosition progressOf(Number t, double span) {
-    const Number reached = between(t, 0.0f, static_cast<float>(span));
+SpanPosition progressOf(Number t, const Setting& span) {
+    Graph& graph = *t.graph;
+    const Number reached = least(most(t, number(graph, 0.0f)), span.in(graph));
     return {reached, t - reached};
 }
 
 /// Arcs that a bend is made of: one where the angle grows evenly, else enough for the waves in it.
-int arcsOf(const Voice& voice, double span, double wavelength) {
+int arcsOf(const BuildContext& at, const Voice& voice) {
     if (voice.course.kind != CourseKind::direction) {
         return 1;
     }
+    const double span = at.reach("span", voice.push.span.metres(at.model.size))[1];
+    const double wavelength = at.reach("wavelength", voice.wavelength.metres(at.model.size))[0];
     const double waves = span / wavelength * rowOf(voice.shape).detail(voice.shape);
     return std::clamp(static_cast<int>(std::ceil(8.0 * waves)), 4, 16);
 }
@@ -86,17 +104,19 @@ Line arcOf(Number reached, Number turned) {
 /// A chain of arcs, each as far as it is reached: whatever the angles are, its length is kept. A chord is the
 /// arc's length times sinc of half its angle, at its middle angle. `angleAt` gives the turns that the line
 /// has turned by so many metres on; it grows from 0 at the pivot.
-Line chainOf(int arcs, double span, Number reached, const std::function<Number(double)>& angleAt) {
+Line chainOf(int arcs, const Setting& span, Number reached,
+             const std::function<Number(const Setting&)>& angleAt) {
     Graph& graph = *reached.graph;
     Number along = number(graph, 0.0f);
     Number aside = along;
     Number end = along;
-    const double arc = span / arcs;
+    const Setting arc = span / static_cast<double>(arcs);
     Number before = angleAt(0.0);
     for (int k = 0; k < arcs; ++k) {
-        const Number after = angleAt(arc * (k + 1));
-        const Number own = between(reached - static_cast<float>(arc * k), 0.0f, static_cast<float>(arc));
-        const Number turned = static_cast<float>(1.0 / arc) * ((after - before) * own);
+        const Number after = angleAt(arc * (k + 1.0));
+        const Number own =
+            least(most(reached - arc * static_cast<double>(k), number(graph, 0.0f)), arc.in(graph));
+        const Number turned = Setting(1.0) / arc * ((after - before) * own);
         const Turn middle = placeOnCircle(before + 0.5f * turned);
         const Number chord = own * sinc(0.5f * turned);
         along = along + chord * cosine(middle);
@@ -129,26 +149,20 @@ Partials partialsOf(const BuildContext& at, Number value, Number first, Number s
 
 DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
     const Voice& voice = build.voice;
-    const glm::vec3 length = glm::normalize(voice.push.length);
-    const glm::vec3 given = glm::normalize(voice.push.direction);
-    const glm::vec3 hinge = glm::normalize(given - length * glm::dot(given, length));
-    const Frame frame{{hinge, length, glm::cross(hinge, length)}};
-    const double span = voice.push.span.metres(at.model.size);
-    const double wavelength = voice.wavelength.metres(at.model.size);
+    const Frame frame = frameOfBend(at, voice.push);
+    const Setting span = at.setting("span", voice.push.span);
 
-    const auto [hingeward, t, sideways] = frame.parts(at, position - at.constant(voice.push.point));
+    const auto [hingeward, t, sideways] = frame.parts(position - at.constant(voice.push.point));
     const SpanPosition progress = progressOf(t, span);
-    const Number full = static_cast<float>(voice.degrees / 360.0) * build.mask; // turns, at the span's end
+    const Number full = turnsOf(at, voice) * build.mask; // turns, at the span's end
     const bool travels = voice.course.kind == CourseKind::direction;
     const Number still = travels ? full : full * build.shape(build.place);
-    const Line line =
-        travels ? chainOf(arcsOf(voice, span, wavelength), span, progress.reached,
-                          [&](double metres) {
-                              const auto share = static_cast<float>(metres / span);
-                              const Turn place = build.placeAt(at.constant(metres));
-                              return share * (full * build.shape(place));
-                          })
-                : arcOf(progress.reached, static_cast<float>(1.0 / span) * (still * progress.reached));
+    const Line line = travels ? chainOf(arcsOf(at, voice), span, progress.reached,
+                                        [&](const Setting& metres) {
+                                            const Turn place = build.placeAt(at.constant(metres));
+                                            return metres / span * (full * build.shape(place));
+                                        })
+                              : arcOf(progress.reached, Setting(1.0) / span * (still * progress.reached));
     const Number c = line.c;
     const Number s = line.s;
     const Number outAlong = line.along + progress.beyond * c - sideways * s;
@@ -160,17 +174,17 @@ DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) 
     if (!travels && at.isNothing(changes)) {
         // The same angle all over: a rotation, of what is stretched along the length as it lies off the
         // middle line.
-        const auto half = static_cast<float>(0.5 * span);
+        const Setting half = 0.5 * span;
         const Number stretch =
-            select(absolute(t - half), at.constant(0.5 * span),
-                   1.0f - (kTau / static_cast<float>(span)) * (still * sideways), at.constant(1.0));
+            select(absolute(t - half), at.constant(half),
+                   1.0f - Setting(static_cast<double>(kTau)) / span * (still * sideways), at.constant(1.0));
         turned.tangent = [=](Vec3 tangent, Vec3) {
-            const auto [h, l, w] = frame.parts(at, tangent);
+            const auto [h, l, w] = frame.parts(tangent);
             const Number longer = stretch * l;
             return frame.whole(at, {h, c * longer - s * w, s * longer + c * w});
         };
         turned.normal = [=](Vec3 normal, const auto&) {
-            const auto [h, l, w] = frame.parts(at, normal);
+            const auto [h, l, w] = frame.parts(normal);
             const Number wider = stretch * w;
             return frame.whole(at, {stretch * h, c * l - s * wider, s * l + c * wider});
         };
@@ -180,7 +194,7 @@ DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) 
     const Partials y = partialsOf(at, outSide, t, sideways);
     // Without what vertices have: a matrix of two by two.
     const auto within = [=](Vec3 tangent) {
-        const auto [h, l, w] = frame.parts(at, tangent);
+        const auto [h, l, w] = frame.parts(tangent);
         return std::array<Number, 3>{h, x.by[0] * l + x.by[1] * w, y.by[0] * l + y.by[1] * w};
     };
     turned.tangent = [=](Vec3 tangent, Vec3 rest) {
@@ -188,15 +202,14 @@ DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) 
         return frame.whole(at, {h, l + dot(x.rest, rest), w + dot(y.rest, rest)});
     };
     turned.normal = [=](Vec3 normal, const std::function<Vec3(Vec3)>& carry) {
-        const auto [h, l, w] = frame.parts(at, normal);
+        const auto [h, l, w] = frame.parts(normal);
         const Vec3 plain = frame.whole(at, {(x.by[0] * y.by[1] - x.by[1] * y.by[0]) * h,
                                             y.by[1] * l - y.by[0] * w, x.by[0] * w - x.by[1] * l});
         const Vec3 n = at.restNormal();
         const Vec3 acrossX = frame.whole(at, within(carry(cross(n, x.rest))));
         const Vec3 acrossY = frame.whole(at, within(carry(cross(n, y.rest))));
-        return plain + cross(at.constant(frame.axes[1]), acrossX) +
-               cross(at.constant(frame.axes[2]), acrossY) -
-               at.constant(frame.axes[0]) * dot(x.rest, cross(n, y.rest));
+        return plain + cross(frame.axes[1], acrossX) + cross(frame.axes[2], acrossY) -
+               frame.axes[0] * dot(x.rest, cross(n, y.rest));
     };
     return turned;
 }
@@ -205,12 +218,11 @@ DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 positio
     const Voice& voice = build.voice;
     const glm::vec3 axis = glm::normalize(voice.push.direction);
     const auto across = besides(axis);
-    const Frame frame{{axis, across[0], across[1]}};
-    const double span = voice.push.span.metres(at.model.size);
-    const auto [t, u, v] = frame.parts(at, position - at.constant(voice.push.point));
-    const Number share = static_cast<float>(1.0 / span) * progressOf(t, span).reached;
-    const Number turns =
-        static_cast<float>(voice.degrees / 360.0) * (build.mask * share * build.shape(build.place));
+    const Frame frame{{at.constant(axis), at.constant(across[0]), at.constant(across[1])}};
+    const Setting span = at.setting("span", voice.push.span);
+    const auto [t, u, v] = frame.parts(position - at.constant(voice.push.point));
+    const Number share = Setting(1.0) / span * progressOf(t, span).reached;
+    const Number turns = turnsOf(at, voice) * (build.mask * share * build.shape(build.place));
     const Turn angle = placeOnCircle(turns);
     const Number c = cosine(angle);
     const Number s = sine(angle);
@@ -223,7 +235,7 @@ DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 positio
     const Partials angles = partialsOf(at, turns, t, u);
     const Number onward = kTau * angles.by[0]; // per metre
     const auto rotated = [=](Vec3 vector) {
-        const auto [along, a, b] = frame.parts(at, vector);
+        const auto [along, a, b] = frame.parts(vector);
         return std::array<Number, 3>{along, a * c - b * s, a * s + b * c};
     };
     turned.tangent = [=](Vec3 tangent, Vec3 rest) {

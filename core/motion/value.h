@@ -22,6 +22,11 @@ struct Turn {
     Graph* graph = nullptr;
     NodeId id = 0;
 };
+/// A whole number that may change while the score plays.
+struct Whole {
+    Graph* graph = nullptr;
+    NodeId id = 0;
+};
 struct Slope {
     Graph* graph = nullptr;
     NodeId id = 0;
@@ -89,6 +94,12 @@ inline Number between(Number a, float low, float high) {
 
 inline Turn operator*(int whole, Turn t) {
     return {t.graph, t.graph->add(Op::timesTurn, {t.id}, whole)};
+}
+inline Turn operator*(Whole whole, Turn t) {
+    return {t.graph, t.graph->add(Op::timesWhole, {t.id, whole.id})};
+}
+inline Number numberOf(Whole whole) {
+    return {whole.graph, whole.graph->add(Op::numberOf, {whole.id})};
 }
 inline Turn operator+(Turn t, Number later) {
     return {t.graph, t.graph->add(Op::laterTurn, {t.id, later.id})};

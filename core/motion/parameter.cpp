@@ -1,0 +1,377 @@
+#include "motion/parameter.h"
+
+#include "base/problem.h"
+#include "base/units.h"
+#include "motion/kinds.h"
+
+#include <algorithm>
+#include <set>
+
+#include <glm/geometric.hpp>
+#include <glm/trigonometric.hpp>
+
+namespace ripple::motion {
+
+namespace {
+
+const std::vector<Field<Overall>>& overallFields() {
+    static const std::vector<Field<Overall>> kFields = {
+        {"strength", "Strength", FieldUnit::share, &Overall::strength, 0.0, 10.0, 1.0, "of every voice"},
+        {"heading", "Heading of the wind", FieldUnit::degrees, &Overall::heading, -360.0, 360.0, 0.0,
+         "about the vertical"},
+        {"rate", "Rate", FieldUnit::whole, &Overall::rate, 1, 16, 1, "times round in a loop"},
+    };
+    return kFields;
+}
+
+constexpr const char* kHeading = " heading";
+constexpr const char* kRise = " rise";
+
+/// Calls `see` with each part of a voice: what comes before the names of its fields, the fields, the part.
+template <typename VoiceRef, typename See>
+void visitParts(VoiceRef& voice, const See& see) {
+    std::vector<Field<Voice>> own = {rowOf(voice.push).size, turnsField(), phaseField()};
+    if (const auto& wavelength = rowOf(voice.course).wavelength) {
+        own.insert(own.begin() + 1, *wavelength);
+    }
+    see(std::string(), own, voice);
+    see(std::string(), rowOf(voice.course).fields, voice.course);
+    see(std::string(), rowOf(voice.shape).fields, voice.shape);
+    see(std::string(), rowOf(voice.push).fields, voice.push);
+    for (std::size_t i = 0; i < voice.heldBy.size(); ++i) {
+        auto fields = rowOf(voice.heldBy[i]).fields;
+        const auto edges = edgeFields(voice.heldBy[i]);
+        fields.insert(fields.begin(), edges.begin(), edges.end());
+        see("mask " + std::to_string(i + 1) + " ", fields, voice.heldBy[i]);
+    }
+    see(std::string(), rowOf(voice.copyPhase).fields, voice.copyPhase);
+}
+
+template <typename Part>
+void addAdjustables(std::vector<Adjustable>& to, unsigned voice, const std::string& prefix,
+                    const Field<Part>& field, const Part& part) {
+    if (field.fixed) {
+        return;
+    }
+    Adjustable number;
+    number.voice = voice;
+    number.field = prefix + field.id;
+    number.label = field.label;
+    number.unit = field.unit;
+    if (field.unit == FieldUnit::direction) {
+        const Bearing bearing = bearingOf(vectorOf(field, part));
+        number.unit = FieldUnit::degrees;
+        number.field = prefix + field.id + kHeading;
+        number.value = bearing.heading;
+        number.least = -360.0;
+        number.most = 360.0;
+        to.push_back(number);
+        number.field = prefix + field.id + kRise;
+        number.value = bearing.rise;
+        number.least = -90.0;
+        number.most = 90.0;
+        to.push_back(number);
+        return;
+    }
+    if (std::holds_alternative<glm::vec3 Part::*>(field.member)) {
+        return; // points stay where they are
+    }
+    number.value = numberOf(field, part);
+    number.least = field.least;
+    number.most = field.most;
+    number.whole = std::holds_alternative<int Part::*>(field.member);
+    number.ofSize = std::holds_alternative<Length Part::*>(field.member) && field.unit == FieldUnit::length &&
+                    lengthOf(field, part).ofSize;
+    to.push_back(number);
+}
+
+std::vector<Adjustable> adjustablesOf(const Voice& voice) {
+    std::vector<Adjustable> all;
+    visitParts(voice, [&](const std::string& prefix, const auto& fields, const auto& part) {
+        for (const auto& field : fields) {
+            const std::size_t before = all.size();
+            addAdjustables(all, voice.id, prefix, field, part);
+            for (std::size_t i = before; i < all.size() && voice.heldBy.size() > 1 && !prefix.empty(); ++i) {
+                all[i].maskNumber = prefix.substr(5, prefix.size() - 6);
+            }
+        }
+    });
+    return all;
+}
+
+template <typename Part>
+void setIn(const std::string& name, double value, const Field<Part>& field, Part& part,
+           const std::string& prefix) {
+    const std::string own = prefix + field.id;
+    if (field.unit == FieldUnit::direction) {
+        Bearing bearing = bearingOf(vectorOf(field, part));
+        if (name != own + kHeading && name != own + kRise) {
+            return;
+        }
+        (name == own + kHeading ? bearing.heading : bearing.rise) = value;
+        setVector(field, part, directionOf(bearing));
+    } else if (name == own && !std::holds_alternative<glm::vec3 Part::*>(field.member)) {
+        setNumber(field, part, value);
+    }
+}
+
+const Voice* voiceOf(const Score& score, unsigned id) {
+    const auto found = std::find_if(score.voices.begin(), score.voices.end(),
+                                    [&](const Voice& voice) { return voice.id == id; });
+    return id == 0 || found == score.voices.end() ? nullptr : &*found;
+}
+
+std::string nameOf(const Parameter& parameter) {
+    return "parameter \"" + parameter.name + "\"";
+}
+
+/// The score with the numbers of two parameters at ends of their ranges: what its own checks must allow.
+void requireSoundAt(const Score& score, const Parameter& a, double first, const Parameter& b, double second) {
+    Score tried = score;
+    tried.parameters.clear();
+    setAdjustable(tried, a.voice, a.field, first);
+    setAdjustable(tried, b.voice, b.field, second);
+    try {
+        requireSound(tried);
+    } catch (const base::Failure& failure) {
+        const base::Problem& found = failure.problem();
+        const bool one = &a == &b;
+        base::fail(nameOf(a) + (one ? "" : " with " + nameOf(b)),
+                   "may become " + base::numberText(first) + (one ? "" : " and " + base::numberText(second)) +
+                       ": " + found.where + " " + found.what,
+                   found.fix + ", or narrow its range");
+    }
+}
+
+/// A mask's edges that may meet would divide by nothing there.
+void requireEdgesApart(const Score& score, const Voice& voice) {
+    for (std::size_t i = 0; i < voice.heldBy.size(); ++i) {
+        const std::string prefix = "mask " + std::to_string(i + 1) + " ";
+        const Parameter* low = parameterAt(score, voice.id, prefix + "low");
+        const Parameter* high = parameterAt(score, voice.id, prefix + "high");
+        if (!low && !high) {
+            continue;
+        }
+        const MaskTerm& term = voice.heldBy[i];
+        const std::array lows = {low ? low->least : term.low, low ? low->most : term.low};
+        const std::array highs = {high ? high->least : term.high, high ? high->most : term.high};
+        constexpr double kApart = 1e-5;
+        if (lows[1] + kApart > highs[0] && highs[1] + kApart > lows[0]) {
+            base::fail(nameOf(low ? *low : *high) + (low && high ? " with " + nameOf(*high) : std::string()),
+                       "may bring both edges of a mask of voice \"" + voice.name +
+                           "\" together: one lies within " + base::numberText(lows[0]) + " to " +
+                           base::numberText(lows[1]) + ", the other within " + base::numberText(highs[0]) +
+                           " to " + base::numberText(highs[1]),
+                       "narrow a range so that they stay apart");
+        }
+    }
+}
+
+} // namespace
+
+Bearing bearingOf(const glm::vec3& direction) {
+    const glm::dvec3 d = glm::normalize(glm::dvec3(direction));
+    return {d.x == 0.0 && d.z == 0.0 ? 0.0 : glm::degrees(std::atan2(d.x, d.z)),
+            glm::degrees(std::asin(std::clamp(d.y, -1.0, 1.0)))};
+}
+
+glm::vec3 directionOf(const Bearing& bearing) {
+    const double heading = glm::radians(bearing.heading);
+    const double rise = glm::radians(bearing.rise);
+    return glm::vec3(
+        glm::dvec3(std::sin(heading) * std::cos(rise), std::sin(rise), std::cos(heading) * std::cos(rise)));
+}
+
+std::vector<Adjustable> adjustablesOf(const Score& score) {
+    std::vector<Adjustable> all;
+    for (const Field<Overall>& field : overallFields()) {
+        addAdjustables(all, 0, {}, field, score.overall);
+    }
+    for (const Voice& voice : score.voices) {
+        const std::vector<Adjustable> own = adjustablesOf(voice);
+        all.insert(all.end(), own.begin(), own.end());
+    }
+    return all;
+}
+
+std::optional<Adjustable> adjustableAt(const Score& score, unsigned voice, const std::string& field) {
+    const std::vector<Adjustable> all = adjustablesOf(score);
+    const auto found = std::find_if(all.begin(), all.end(), [&](const Adjustable& each) {
+        return each.voice == voice && each.field == field;
+    });
+    return found == all.end() ? std::nullopt : std::optional(*found);
+}
+
+void setAdjustable(Score& score, unsigned id, const std::string& name, double value) {
+    if (id == 0) {
+        for (const Field<Overall>& field : overallFields()) {
+            setIn(name, value, field, score.overall, {});
+        }
+        return;
+    }
+    for (Voice& voice : score.voices) {
+        if (voice.id == id) {
+            visitParts(voice, [&](const std::string& prefix, const auto& fields, auto& part) {
+                for (const auto& field : fields) {
+                    if (!field.fixed) {
+                        setIn(name, value, field, part, prefix);
+                    }
+                }
+            });
+        }
+    }
+}
+
+const Parameter* parameterAt(const Score& score, unsigned voice, const std::string& field) {
+    const auto found =
+        std::find_if(score.parameters.begin(), score.parameters.end(),
+                     [&](const Parameter& each) { return each.voice == voice && each.field == field; });
+    return found == score.parameters.end() ? nullptr : &*found;
+}
+
+Parameter parameterOf(const Score& score, const Adjustable& number) {
+    Parameter made;
+    made.voice = number.voice;
+    made.field = number.field;
+    const Voice* voice = voiceOf(score, number.voice);
+    const std::string plain = (voice ? voice->name + " " : std::string()) + number.field;
+    for (const char c : plain) {
+        const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9');
+        if (letter) {
+            made.name += static_cast<char>(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
+        } else if (!made.name.empty() && made.name.back() != '_') {
+            made.name += '_';
+        }
+    }
+    const std::string base = made.name;
+    const auto taken = [&] {
+        return std::any_of(score.parameters.begin(), score.parameters.end(),
+                           [&](const Parameter& other) { return other.name == made.name; });
+    };
+    for (int n = 2; taken(); ++n) {
+        made.name = base + "_" + std::to_string(n);
+    }
+    // From nothing to twice the value suits amplitudes and lengths; angles about the compass go all round.
+    const double v = number.value;
+    std::array<double, 2> range = {std::min(0.0, 2.0 * v), std::max(0.0, 2.0 * v)};
+    if (number.field.ends_with(kHeading) || number.field == "heading") {
+        range = {-180.0, 180.0};
+    } else if (number.field.ends_with(kRise)) {
+        range = {-90.0, 90.0};
+    } else if (number.unit == FieldUnit::turns) {
+        range = {std::min(-1.0, v), std::max(1.0, v)};
+    } else if (number.unit == FieldUnit::whole && number.field == "turns") {
+        range = {std::min(1.0, v), std::max(8.0, 2.0 * v)};
+    } else if (number.unit == FieldUnit::whole) {
+        range = {number.least, std::min(number.most, 8.0)};
+    } else if (number.least > 0.0) {
+        range = {0.5 * v, 2.0 * v};
+    }
+    made.least = std::max(range[0], number.least);
+    made.most = std::min(range[1], number.most);
+    if (made.least == made.most) {
+        made.most = std::min(made.least + 1.0, number.most);
+    }
+    // Edges of a mask stay on their side of the middle, a little apart.
+    const std::string prefix = number.field.substr(0, number.field.rfind(' ') + 1);
+    const bool low = number.field.ends_with(" low");
+    if (voice && (low || number.field.ends_with(" high"))) {
+        const auto other = adjustableAt(score, number.voice, prefix + (low ? "high" : "low"));
+        const double reach = 0.45 * std::abs(other->value - v);
+        made.least = v - reach;
+        made.most = v + reach;
+    }
+    // What hangs together with other numbers may go less far: half as often, until the score can follow.
+    for (int i = 0; i < 20; ++i) {
+        Score tried = score;
+        tried.parameters.push_back(made);
+        try {
+            requireSoundParameters(tried);
+            return made;
+        } catch (const base::Failure&) {
+            made.least = 0.5 * (made.least + v);
+            made.most = 0.5 * (made.most + v);
+            if (number.whole) {
+                made.least = std::ceil(made.least);
+                made.most = std::floor(made.most);
+            }
+        }
+    }
+    made.least = made.most = v;
+    return made;
+}
+
+void settleParameters(Score& score) {
+    std::erase_if(score.parameters, [&](Parameter& each) {
+        const auto number = adjustableAt(score, each.voice, each.field);
+        if (number) {
+            each.least = std::min(each.least, number->value);
+            each.most = std::max(each.most, number->value);
+        }
+        return !number;
+    });
+}
+
+void requireSoundParameters(const Score& score) {
+    for (const Field<Overall>& field : overallFields()) {
+        requireSound("all voices", field, score.overall);
+    }
+    std::set<std::string> names;
+    for (const Parameter& each : score.parameters) {
+        const std::string where = nameOf(each);
+        if (each.name.empty()) {
+            base::fail("a parameter of \"" + each.field + "\"", "has no name", "give it one");
+        }
+        if (!names.insert(each.name).second) {
+            base::fail(where, "has the name of another one", "give each its own");
+        }
+        const auto number = adjustableAt(score, each.voice, each.field);
+        if (!number) {
+            base::fail(where, "stands for \"" + each.field + "\", which the score does not have",
+                       "remove it, or let it stand for another number");
+        }
+        if (parameterAt(score, each.voice, each.field) != &each) {
+            base::fail(where, "stands for a number that has a parameter already", "remove one of both");
+        }
+        if (!std::isfinite(each.least) || !std::isfinite(each.most) || each.least > each.most) {
+            base::fail(where,
+                       "reaches from " + base::numberText(each.least) + " to " + base::numberText(each.most),
+                       "give it a range whose least is not above its most");
+        }
+        constexpr double kRounding = 1e-6; // of directions, which are kept as vectors
+        if (number->value < each.least - kRounding || number->value > each.most + kRounding) {
+            base::fail(where,
+                       "is " + base::numberText(number->value) + ", outside its range from " +
+                           base::numberText(each.least) + " to " + base::numberText(each.most),
+                       "widen the range, or change the number");
+        }
+        if (number->whole && (each.least != std::round(each.least) || each.most != std::round(each.most))) {
+            base::fail(where, "counts whole numbers, and its range ends at others",
+                       "let it reach from a whole number to a whole number");
+        }
+        if (each.least < number->least || each.most > number->most) {
+            base::fail(where,
+                       "reaches from " + base::numberText(each.least) + " to " + base::numberText(each.most) +
+                           ", " + number->field + " only from " + base::numberText(number->least) + " to " +
+                           base::numberText(number->most),
+                       "narrow its range");
+        }
+    }
+    // Numbers that hang together do so in pairs, within a voice.
+    for (const Parameter& a : score.parameters) {
+        for (const Parameter& b : score.parameters) {
+            for (const double first : {a.least, a.most}) {
+                for (const double second : {b.least, b.most}) {
+                    if (&a <= &b && a.voice == b.voice && (&a != &b || first == second)) {
+                        requireSoundAt(score, a, first, b, second);
+                    }
+                }
+            }
+        }
+    }
+    for (const Voice& voice : score.voices) {
+        requireEdgesApart(score, voice);
+    }
+}
+
+} // namespace ripple::motion
