@@ -61,6 +61,60 @@ void editVoice(Session& session, unsigned id, const QString& text,
         gesture);
 }
 
+void setParameters(Session& session, unsigned voice, const std::vector<std::string>& fields, bool on,
+                   const QString& name) {
+    session.edit(on ? QObject::tr("Make %1 a parameter").arg(name)
+                    : QObject::tr("Make %1 a plain number").arg(name),
+                 [&](project::Document& d) {
+                     for (const std::string& field : fields) {
+                         const auto number = motion::adjustableAt(d.score, voice, field);
+                         if (on && number && !motion::parameterAt(d.score, voice, field)) {
+                             d.score.parameters.push_back(motion::parameterOf(d.score, *number));
+                         } else if (!on) {
+                             std::erase_if(d.score.parameters, [&](const motion::Parameter& each) {
+                                 return each.voice == voice && each.field == field;
+                             });
+                         }
+                     }
+                 });
+}
+
+void editParameter(Session& session, const std::string& name, const QString& text,
+                   const std::function<void(motion::Parameter&)>& change, int gesture) {
+    session.edit(
+        text,
+        [&](project::Document& d) {
+            for (motion::Parameter& each : d.score.parameters) {
+                if (each.name == name) {
+                    change(each);
+                    return;
+                }
+            }
+        },
+        gesture);
+}
+
+void moveParameter(Session& session, const std::string& name, std::size_t place) {
+    session.edit(QObject::tr("Reorder parameters"), [&](project::Document& d) {
+        auto& all = d.score.parameters;
+        const auto found = std::find_if(all.begin(), all.end(),
+                                        [&](const motion::Parameter& each) { return each.name == name; });
+        if (found != all.end()) {
+            const motion::Parameter moved = *found;
+            all.erase(found);
+            all.insert(all.begin() + static_cast<std::ptrdiff_t>(std::min(place, all.size())), moved);
+        }
+    });
+}
+
+void setScoreNumber(Session& session, const motion::Adjustable& number, double value, const QString& text,
+                    int gesture) {
+    session.edit(
+        text,
+        [&](project::Document& d) { motion::setAdjustable(d.score, number.voice, number.field, value); },
+        gesture);
+}
+
 void addVoice(Session& session, motion::Voice voice) {
     voice.id = freshId(session.document().score);
     const unsigned id = voice.id;

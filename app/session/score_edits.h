@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/session/session.h"
+#include "motion/parameter.h"
 
 #include <functional>
 
@@ -17,6 +18,18 @@ void chooseVoice(Session& session, unsigned id);
 
 void editVoice(Session& session, unsigned id, const QString& text,
                const std::function<void(motion::Voice&)>& change, int gesture = 0);
+/// Makes numbers of a voice (0: what all voices follow) parameters, or plain numbers again. `name`: what a
+/// person calls them.
+void setParameters(Session& session, unsigned voice, const std::vector<std::string>& fields, bool on,
+                   const QString& name);
+/// Changes the parameter of this name.
+void editParameter(Session& session, const std::string& name, const QString& text,
+                   const std::function<void(motion::Parameter&)>& change, int gesture = 0);
+/// To another place among the parameters, counted without itself.
+void moveParameter(Session& session, const std::string& name, std::size_t place);
+/// Gives a number another value.
+void setScoreNumber(Session& session, const motion::Adjustable& number, double value, const QString& text,
+                    int gesture);
 /// Adds a voice after the others, with a number of its own, and chooses it.
 void addVoice(Session& session, motion::Voice voice);
 void duplicateVoice(Session& session, unsigned id);

@@ -3,6 +3,7 @@
 #include "app/session/document_edit.h"
 #include "app/session/words.h"
 #include "base/files.h"
+#include "motion/parameter.h"
 
 #include <QFileInfo>
 
@@ -79,6 +80,7 @@ Session::~Session() = default;
 void Session::edit(const QString& text, const std::function<void(project::Document&)>& change, int gesture) {
     project::Document next = document_;
     change(next);
+    motion::settleParameters(next.score);
     if (next == document_) {
         return;
     }

@@ -1,5 +1,6 @@
 #include "app/window/pictures.h"
 
+#include "app/session/score_edits.h"
 #include "app/window/main_window.h"
 
 #include <QApplication>
@@ -119,6 +120,23 @@ void showVoice(MainWindow& window, unsigned voice, const char* part) {
     bar->setValue(bar->maximum());
 }
 
+/// Numbers of a score as parameters, with their sliders.
+void showParameters(MainWindow& window) {
+    const auto make = [&](unsigned voice, const char* field, const char* help) {
+        setParameters(window.session(), voice, {field}, true, {});
+        const std::string name = motion::parameterAt(window.session().document().score, voice, field)->name;
+        editParameter(window.session(), name, {}, [&](motion::Parameter& each) { each.help = help; });
+    };
+    make(0, "strength", "How hard it blows");
+    make(0, "heading", "Where it blows to");
+    make(1, "angle", "How far a stem leans");
+    make(2, "turns", "How often it sways in a loop");
+    make(3, "amplitude", "How much tips tremble");
+    showVoice(window, 1, "Swing");
+    window.bench(2).showStrip(1);
+    waitUntilIdle(window);
+}
+
 void takeShape(MainWindow& window) {
     window.session().newProject();
     window.session().edit("shape", [](project::Document& d) {
@@ -161,8 +179,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
          [](MainWindow& w) { w.session().pickVertex(820); }},
         {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,
          [](MainWindow& w) { showVoice(w, 3, "Masks"); }},
-        {"move-gull.png", "gull.curly", 2, "lit", 0, 4.0, false,
-         [](MainWindow& w) { showVoice(w, 2, "Swing"); }},
+        {"move-parameters.png", "bulrush.curly", 2, "lit", 0, 34.0, false, &showParameters},
         {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
          [](MainWindow& w) { w.session().pickVertex(4700); }},
         {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},
@@ -180,6 +197,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         waitUntilIdle(window);
         window.bench(0).showStrip(0);
         window.bench(1).showStrip(0);
+        window.bench(2).showStrip(0);
         window.showBench(shot.bench);
         Session& session = window.session();
         session.look([&](project::View& view) {

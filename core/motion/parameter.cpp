@@ -79,6 +79,7 @@ void addAdjustables(std::vector<Adjustable>& to, unsigned voice, const std::stri
     number.value = numberOf(field, part);
     number.least = field.least;
     number.most = field.most;
+    number.usual = field.usual;
     number.whole = std::holds_alternative<int Part::*>(field.member);
     number.ofSize = std::holds_alternative<Length Part::*>(field.member) && field.unit == FieldUnit::length &&
                     lengthOf(field, part).ofSize;
@@ -310,6 +311,9 @@ void settleParameters(Score& score) {
         }
         return !number;
     });
+    // What all voices follow comes first.
+    std::stable_partition(score.parameters.begin(), score.parameters.end(),
+                          [](const Parameter& each) { return each.voice == 0; });
 }
 
 void requireSoundParameters(const Score& score) {

@@ -21,6 +21,7 @@ struct Adjustable {
     double value = 0.0; ///< in the unit
     double least = 0.0; ///< what a score may hold
     double most = 0.0;
+    double usual = 0.0; ///< what a reset gives
 };
 
 /// All of them: what all voices follow, then voice by voice, in the order in which they are asked for.
@@ -35,7 +36,8 @@ const Parameter* parameterAt(const Score& score, unsigned voice, const std::stri
 /// score may follow.
 Parameter parameterOf(const Score& score, const Adjustable& number);
 
-/// After an edit: parameters whose number is gone go too, and ranges grow to where values have been set.
+/// After an edit: parameters whose number is gone go too, ranges grow to where values have been set, and what
+/// all voices follow comes before the numbers of single ones.
 void settleParameters(Score& score);
 
 /// Throws base::Failure naming the parameter for one that means nothing: of a number that is not there, a

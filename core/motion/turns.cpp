@@ -168,7 +168,17 @@ DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) 
     const Number outAlong = line.along + progress.beyond * c - sideways * s;
     const Number outSide = line.aside + progress.beyond * s + sideways * c;
     DeformStep turned;
-    turned.position = frame.whole(at, {hingeward, outAlong, outSide}) + at.constant(voice.push.point);
+    if (at.graph.isConstant(frame.axes[0].id)) {
+        turned.position = frame.whole(at, {hingeward, outAlong, outSide}) + at.constant(voice.push.point);
+    } else {
+        // A hinge that turns while it plays: by how much a point moves, so that bounds over every heading
+        // grow by that only.
+        const Number less = c - 1.0f;
+        turned.position =
+            position +
+            frame.axes[1] * (line.along - progress.reached + progress.beyond * less - sideways * s) +
+            frame.axes[2] * (line.aside + progress.beyond * s + sideways * less);
+    }
 
     const Vec3 changes = at.derivation().of(still);
     if (!travels && at.isNothing(changes)) {

@@ -66,7 +66,8 @@ void heldRows(VoiceRows& rows, const VoiceOnModel& of, const std::function<void(
         };
         const auto fields = [&](const std::vector<motion::Field<motion::MaskTerm>>& all) {
             for (const motion::Field<motion::MaskTerm>& field : all) {
-                rows.field<motion::MaskTerm>(field, term, find, nullptr, QString(" %1").arg(t));
+                rows.field<motion::MaskTerm>(field, term, find, nullptr, QString(" %1").arg(t),
+                                             "mask " + std::to_string(t + 1) + " ");
             }
         };
         fields(motion::edgeFields(term));

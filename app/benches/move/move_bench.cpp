@@ -28,6 +28,7 @@ MoveBench::MoveBench(Session& session)
       panel_(new PanelColumn(tr("Move"))),
       strip_(new StripTabs),
       trace_(new TracePage(session)),
+      parameters_(new ParametersPage(session)),
       words_(quietLabel()),
       loop_(new NumberField),
       findLoop_(new QPushButton(tr("Find a loop length"))),
@@ -83,6 +84,7 @@ MoveBench::MoveBench(Session& session)
     column->addLayout(ready_);
     column->addStretch(1);
     strip_->add(tr("Trace"), trace_);
+    strip_->add(tr("Parameters"), parameters_);
     connect(loop_, &NumberField::edited, this, [this](double seconds, bool more) {
         session_.edit(
             tr("Loop length"),
@@ -119,6 +121,7 @@ void MoveBench::restyle() {
     emptyLayout(cards_);
     refresh();
     trace_->restyle();
+    parameters_->restyle();
 }
 
 void MoveBench::refresh() {

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/benches/bench.h"
+#include "app/benches/move/parameters_page.h"
 #include "app/benches/move/trace_page.h"
 #include "app/benches/move/voice_card.h"
 #include "app/benches/move/voice_details.h"
@@ -33,6 +34,7 @@ private:
     PanelColumn* panel_;
     StripTabs* strip_;
     TracePage* trace_;
+    ParametersPage* parameters_;
     QLabel* words_;
     NumberField* loop_;
     QWidget* loopRow_;

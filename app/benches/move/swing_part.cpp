@@ -73,9 +73,9 @@ void paceRows(VoiceRows& rows, const VoiceOnModel& of) {
                  1.0,
                  1.0,
                  {},
-                 VoiceRows::tr("%1 turns per loop do not close; %2 or %3 do.")},
-                voice.turns, VoiceRows::tr("%1 per second").arg(rate, 0, 'f', 2),
-                [](motion::Voice& v, double x) {
+                 VoiceRows::tr("%1 turns per loop do not close; %2 or %3 do."),
+                 turns.id},
+                voice.turns, VoiceRows::tr("%1 Hz").arg(rate, 0, 'f', 2), [](motion::Voice& v, double x) {
                     v.turns = static_cast<int>(std::lround(x));
                     v.wishedRate = 0.0;
                 });

@@ -1,6 +1,8 @@
 #include "app/benches/move/voice_rows.h"
 
+#include "app/benches/move/shown_unit.h"
 #include "app/look/panel_parts.h"
+#include "app/look/parameter_dot.h"
 #include "app/session/score_edits.h"
 #include "app/look/tick_box.h"
 #include "app/session/words.h"
@@ -8,7 +10,7 @@
 
 #include <QHBoxLayout>
 
-#include <cmath>
+#include <algorithm>
 
 namespace ripple::app {
 
@@ -38,10 +40,6 @@ VoiceRows::VoiceRows(Session& session, QWidget* parent)
       column_(new QVBoxLayout(this)) {
     column_->setContentsMargins(0, 0, 0, 0);
     column_->setSpacing(5);
-}
-
-double VoiceRows::stepFor(double size) {
-    return std::pow(10.0, std::floor(std::log10(std::max(std::abs(size), 1e-6))) - 2.0);
 }
 
 void VoiceRows::begin(const motion::Voice& voice, const QString& kinds) {
@@ -93,6 +91,33 @@ NumberField* VoiceRows::fieldFor(const Number& number) const {
     return field;
 }
 
+ParameterDot* VoiceRows::dotFor(Row& row, const Number& number) {
+    auto* dot = new ParameterDot(number.name);
+    dot->setObjectName(number.object + " dot");
+    row.dot = dot;
+    row.keys.clear();
+    for (const std::string& end : {std::string(), std::string(" heading"), std::string(" rise")}) {
+        if (motion::adjustableAt(session_.document().score, voice_, number.key + end)) {
+            row.keys.push_back(number.key + end);
+        }
+    }
+    dot->setVisible(!row.keys.empty());
+    connect(dot, &ParameterDot::clicked, this,
+            [this, id = voice_, keys = row.keys, name = number.name](bool on) {
+                setParameters(session_, id, keys, on, name);
+            });
+    return dot;
+}
+
+void VoiceRows::showDot(const Row& row) const {
+    if (row.dot) {
+        const motion::Score& score = session_.document().score;
+        row.dot->setChecked(std::any_of(row.keys.begin(), row.keys.end(), [&](const std::string& key) {
+            return motion::parameterAt(score, voice_, key) != nullptr;
+        }));
+    }
+}
+
 void VoiceRows::number(const Number& number, double value, const QString& beside, const Set& set) {
     Row* row = nullptr;
     std::size_t index = 0;
@@ -100,7 +125,7 @@ void VoiceRows::number(const Number& number, double value, const QString& beside
         row->fields[0] = fieldFor(number);
         row->label = quietLabel(beside);
         row->label->setWordWrap(false);
-        column_->addWidget(rowOf(number.name, {row->label, row->fields[0]}));
+        column_->addWidget(rowOf(number.name, {row->label, dotFor(*row, number), row->fields[0]}));
         connect(row->fields[0], &NumberField::edited, this,
                 [this, index, name = number.name](double v, bool more) {
                     const Set own = rows_[index].set; // the edit fills the rows anew
@@ -109,43 +134,14 @@ void VoiceRows::number(const Number& number, double value, const QString& beside
                 });
     }
     row->set = set;
+    showDot(*row);
     row->fields[0]->setValue(value);
     row->label->setText(beside);
 }
 
-VoiceRows::Shown VoiceRows::shownIn(motion::FieldUnit kept) const {
-    using Unit = motion::FieldUnit;
-    switch (kept) {
-    case Unit::whole:
-        return {1.0, {}, 0, 1.0};
-    case Unit::value:
-        return {1.0, {}, 3, 0.01};
-    case Unit::share:
-        return {kPercent, "%", 0, 1.0};
-    case Unit::uvLength:
-    case Unit::length:
-        return {kPercent, "%", 2, 0.5};
-    case Unit::degrees:
-        return {1.0, "°", 1, 1.0};
-    case Unit::turns:
-        return {1.0, "turns", 2, 0.02};
-    case Unit::worldMetres:
-        return {1.0, "m", 2, 0.1};
-    case Unit::direction:
-    case Unit::uvPoint:
-    case Unit::uvDirection:
-        return {1.0, {}, 3, 0.05};
-    case Unit::modelMetres:
-    case Unit::point:
-        break;
-    }
-    const LengthUnit length = unit();
-    return {length.perMetre, length.name, length.decimals, stepFor(length.perMetre * session_.assetSize())};
-}
-
 void VoiceRows::numberIn(motion::FieldUnit kept, Number shown, double value, const QString& beside,
                          const Set& set) {
-    const Shown as = shownIn(kept);
+    const ShownUnit as = shownIn(kept, session_.assetSize());
     shown.unit = as.unit;
     shown.decimals = as.decimals;
     shown.step = as.step;
@@ -163,7 +159,8 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, con
     const double scale = value.ofSize ? kPercent : length.perMetre;
     const double otherScale = value.ofSize ? length.perMetre : kPercent;
     if (next(row, index)) {
-        const Shown as = shownIn(value.ofSize ? motion::FieldUnit::length : motion::FieldUnit::modelMetres);
+        const ShownUnit as = shownIn(
+            value.ofSize ? motion::FieldUnit::length : motion::FieldUnit::modelMetres, session_.assetSize());
         Number own = number;
         own.unit = as.unit;
         own.step = as.step;
@@ -180,7 +177,7 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, con
         row->other->setCursor(Qt::PointingHandCursor);
         row->other->setToolTip(value.ofSize ? tr("Keep this length when the model's size changes")
                                             : tr("Keep this share when the model's size changes"));
-        column_->addWidget(rowOf(number.name, {row->other, row->fields[0]}));
+        column_->addWidget(rowOf(number.name, {row->other, dotFor(*row, number), row->fields[0]}));
         const QString name = number.name;
         const auto set = [this, index, name](const motion::Length& to, bool more) {
             const SetLength setter = rows_[index].setLength; // the edit fills the rows anew
@@ -203,6 +200,7 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, con
     }
     row->length = value;
     row->setLength = setLength;
+    showDot(*row);
     row->fields[0]->setValue(scale * value.value);
     const double size = session_.assetSize();
     row->other->setText(value.ofSize ? text(base::lengthText(value.metres(size)))
@@ -210,17 +208,20 @@ void VoiceRows::lengthRow(const Number& number, const motion::Length& value, con
 }
 
 void VoiceRows::vectorRow(motion::FieldUnit kept, const QString& name, const QString& object,
-                          const glm::vec3& value, const SetWay& set) {
+                          const std::string& key, const glm::vec3& value, const SetWay& set) {
     using Unit = motion::FieldUnit;
     Row* row = nullptr;
     std::size_t index = 0;
-    const Shown as = shownIn(kept);
+    const ShownUnit as = shownIn(kept, session_.assetSize());
     const double scale = as.scale;
     const bool uv = kept == Unit::uvPoint || kept == Unit::uvDirection;
     const QString axes = uv ? "UV" : "XYZ";
     const auto count = static_cast<int>(axes.size());
     if (next(row, index)) {
         QList<QWidget*> parts;
+        if (!key.empty()) {
+            parts << dotFor(*row, {name, object, {}, 0, 0, 0, 1.0, 0.0, {}, {}, key});
+        }
         for (int c = 0; c < count; ++c) {
             const QString axis = axes.mid(c, 1);
             NumberField* field = fieldFor(
@@ -245,6 +246,7 @@ void VoiceRows::vectorRow(motion::FieldUnit kept, const QString& name, const QSt
     }
     row->setWay = set;
     row->way = value;
+    showDot(*row);
     for (int c = 0; c < count; ++c) {
         row->fields[static_cast<std::size_t>(c)]->setValue(scale * static_cast<double>(value[c]));
     }

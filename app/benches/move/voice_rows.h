@@ -4,6 +4,7 @@
 #include "app/look/number_field.h"
 #include "app/session/session.h"
 #include "motion/kinds.h"
+#include "motion/parameter.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -17,6 +18,7 @@
 
 namespace ripple::app {
 
+class ParameterDot;
 class TickBox;
 
 /// Rows of fields that show one voice and edit it, each edit an undo step. They are asked for anew at every
@@ -44,6 +46,7 @@ public:
         double reset = 0.0;
         QString resetWords = {}; ///< in its stead
         QString whole = {};      ///< of whole numbers: what is said of others (NumberField::setWhole)
+        std::string key = {};    ///< motion::Adjustable::field, where it can be a parameter
     };
 
     /// Begins; `kinds` says what the rows that follow depend on.
@@ -51,10 +54,12 @@ public:
     void number(const Number& number, double value, const QString& beside, const Set& set);
     /// The row of a field of a part (course, push, a mask …), whose value is `now`. `find` finds the part in
     /// a voice, or gives nullptr if the voice has it no longer; `settle`, if any, brings the part in order
-    /// after an edit. `suffix` is added to the field's id for the name of the widget.
+    /// after an edit. `suffix` is added to the field's id for the name of the widget, `prefix` stands before
+    /// it in the name of the number (motion::Adjustable::field).
     template <typename Part>
     void field(const motion::Field<Part>& field, const Part& now, const FindPart<Part>& find,
-               const std::function<void(Part&)>& settle = nullptr, const QString& suffix = {});
+               const std::function<void(Part&)>& settle = nullptr, const QString& suffix = {},
+               const std::string& prefix = {});
     /// All fields of a kind's row, then what else is to be known.
     template <typename KindRow, typename Part>
     void fields(const KindRow& row, const Part& now, const FindPart<Part>& find, const QString& noteObject,
@@ -78,6 +83,8 @@ private:
     struct Row {
         std::array<NumberField*, 3> fields{};
         QLabel* label = nullptr;
+        ParameterDot* dot = nullptr;
+        std::vector<std::string> keys; ///< of the numbers that the dot is for
         QPushButton* other = nullptr;
         QComboBox* box = nullptr;
         TickBox* tick = nullptr;
@@ -92,18 +99,8 @@ private:
         motion::Length length;
     };
 
-    /// A round step for values of about this size: a hundredth of it or less.
-    static double stepFor(double size);
     /// The unit of lengths of what is open.
     LengthUnit unit() const { return lengthUnitFor(session_.assetSize()); }
-    /// How a number of a unit is shown: this times what is kept, in this unit.
-    struct Shown {
-        double scale = 1.0;
-        QString unit;
-        int decimals = 0;
-        double step = 1.0;
-    };
-    Shown shownIn(motion::FieldUnit unit) const;
     /// A row of one number that is kept in `unit`.
     void numberIn(motion::FieldUnit unit, Number number, double value, const QString& beside, const Set& set);
     /// Metres or a share of the model's size, told apart by the unit that is typed; a click on what stands
@@ -111,8 +108,11 @@ private:
     void lengthRow(const Number& number, const motion::Length& value, const SetLength& set);
     /// Three fields, X Y Z, of a direction or, in unit(), a point; the unit is added to a point's name. Two
     /// fields, U V, for a place or direction on the texture.
-    void vectorRow(motion::FieldUnit unit, const QString& name, const QString& object, const glm::vec3& value,
-                   const SetWay& set);
+    void vectorRow(motion::FieldUnit unit, const QString& name, const QString& object, const std::string& key,
+                   const glm::vec3& value, const SetWay& set);
+    /// The dot before a number; hidden where the score has no such number that could be a parameter.
+    ParameterDot* dotFor(Row& row, const Number& number);
+    void showDot(const Row& row) const;
     NumberField* fieldFor(const Number& number) const;
     /// The next row: the one that is there, or a new one (then true).
     bool next(Row*& row, std::size_t& index);
@@ -129,7 +129,8 @@ private:
 
 template <typename Part>
 void VoiceRows::field(const motion::Field<Part>& field, const Part& now, const FindPart<Part>& find,
-                      const std::function<void(Part&)>& settle, const QString& suffix) {
+                      const std::function<void(Part&)>& settle, const QString& suffix,
+                      const std::string& prefix) {
     using Unit = motion::FieldUnit;
     // Changes the part, if the voice still has it.
     const auto changer = [field, find, settle](const auto& change) {
@@ -144,9 +145,10 @@ void VoiceRows::field(const motion::Field<Part>& field, const Part& now, const F
     };
     const QString name = tr(field.label);
     const QString object = QString(field.id) + suffix;
-    const Number number{name, object, {}, field.least, field.most, 0, 1.0, field.usual};
+    const std::string key = prefix + field.id;
+    const Number number{name, object, {}, field.least, field.most, 0, 1.0, field.usual, {}, {}, key};
     if (std::holds_alternative<glm::vec3 Part::*>(field.member)) {
-        vectorRow(field.unit, name, object, vectorOf(field, now),
+        vectorRow(field.unit, name, object, field.fixed ? std::string() : key, vectorOf(field, now),
                   changer([](const auto& of, Part& part, const glm::vec3& to) { setVector(of, part, to); }));
     } else if (field.unit == Unit::length) {
         lengthRow(
