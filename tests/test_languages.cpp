@@ -333,14 +333,23 @@ class TestLanguages : public QObject {
         struct Pose {
             glm::vec3 position;
             glm::vec3 normal;
+            std::optional<glm::vec3> velocity; ///< metres a second; none at stored frames, where it may jump
         };
         std::vector<Pose> truth;
         const std::size_t vertices = source.mesh().vertexCount();
         std::vector<glm::vec3> p(vertices);
         std::vector<glm::vec3> n(vertices);
+        std::vector<glm::vec3> before(vertices);
+        std::vector<glm::vec3> after(vertices);
         for (std::size_t clip = 0; clip < format.clips.size(); ++clip) {
             for (const float frame : {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f}) {
                 reader.at(format.clips[clip], frame, p, n);
+                // By central differences, in single precision: a tenth of a frame is wide enough.
+                constexpr float kStep = 0.1f;
+                reader.at(format.clips[clip], frame - kStep, before, n);
+                reader.at(format.clips[clip], frame + kStep, after, n);
+                reader.at(format.clips[clip], frame, p, n);
+                const float rate = static_cast<float>(format.clips[clip].fps) / (2.0f * kStep);
                 for (std::size_t v = 0; v < vertices; ++v) {
                     const std::size_t column = baked.columnOfVertex[v];
                     job.rows.emplace_back(source.mesh().positions[v], 0.0f);
@@ -350,7 +359,10 @@ class TestLanguages : public QObject {
                     job.rows.emplace_back(baked.textures.pivots.empty() ? glm::vec3(0.0f)
                                                                         : baked.textures.pivots[column],
                                           0.0f);
-                    truth.push_back({p[v], n[v]});
+                    truth.push_back({p[v], n[v],
+                                     frame == std::floor(frame)
+                                         ? std::nullopt
+                                         : std::optional((after[v] - before[v]) * rate)});
                 }
             }
         }
@@ -366,6 +378,17 @@ class TestLanguages : public QObject {
                                     .arg(r)
                                     .arg(off)));
             QVERIFY(glm::distance(glm::vec3(rows[r].out[1]), truth[r].normal) < 1e-4f);
+            if (truth[r].velocity) {
+                const glm::vec3 got(rows[r].out[2]);
+                const float apart = glm::distance(got, *truth[r].velocity);
+                // A rotation's speed is not even between two frames: a thousandth of it.
+                QVERIFY2(apart < 1e-3f * static_cast<float>(size) + 2e-3f * glm::length(got),
+                         qPrintable(QString("%1 row %2: %3 m/s, off by %4")
+                                        .arg(format.kind->id)
+                                        .arg(r)
+                                        .arg(static_cast<double>(glm::length(got)))
+                                        .arg(static_cast<double>(apart))));
+            }
         }
     }
     /// at_frame() of the inputs of readsLikeTheCore().
@@ -386,8 +409,9 @@ class TestLanguages : public QObject {
         arguments.push_back(code::make(Base::whole, {input(2).z()}));
         arguments.push_back(input(1).w());
         const code::Value pose = code::call("b_at_frame", code::Type::of("b_pose"), arguments);
+        const code::Value velocity = code::call("b_velocity_at_frame", Base::vec3, arguments);
         const auto four = [&](const char* field) {
-            const code::Value three = field ? pose.field(field, Base::vec3) : input(0).xyz();
+            const code::Value three = field ? pose.field(field, Base::vec3) : velocity;
             return dialect.expression(code::make(Base::vec4, {three, 0.0f}).expression());
         };
         return {four("position"), four("normal"), four(nullptr)};

@@ -35,6 +35,31 @@ void addStoredPiece(ReadingCode& code, const code::Type& piece) {
                      {{Base::scalar, "stored_frame"}}, body);
 }
 
+/// The derivative of what blended() makes: of the place, and of the rotation, which is a blend brought to
+/// length 1.
+void addChange(ReadingCode& code, const code::Type& piece) {
+    const Value frames = code::named("frames", Base::vec3);
+    Body body;
+    const Value a = body.fixed("a", code.callOf("stored_piece", piece, {frames.x()}));
+    const Value b = body.fixed("b", code.callOf("stored_piece", piece, {frames.y()}));
+    const Value first = a.field("rotation", Base::vec4);
+    const Value second = b.field("rotation", Base::vec4);
+    const Value near = body.fixed("near", code::choose(code::dot(first, second) < 0.0f, -second, second));
+    const Value mixed = body.fixed("mixed", code::mix(first, near, frames.z()));
+    const Value over = body.fixed("over", code::inverseRoot(code::dot(mixed, mixed)));
+    const Value q = body.fixed("q", mixed * over);
+    const Value way = near - first;
+    const Value dq = body.fixed("dq", (way - q * code::dot(q, way)) * over);
+    const Value arm = body.fixed("arm", code.restPosition() - code.pivot());
+    // Of arm + 2 w u × arm + 2 u × (u × arm), with u the first three of q and w its last.
+    const Value across = body.fixed("across", code::cross(q.xyz(), arm));
+    const Value dAcross = body.fixed("d_across", code::cross(dq.xyz(), arm));
+    body.giveBack(b.field("place", Base::vec3) - a.field("place", Base::vec3) +
+                  2.0f * (dq.w() * across + q.w() * dAcross + code::cross(dq.xyz(), across) +
+                          code::cross(q.xyz(), dAcross)));
+    code.addChange(body);
+}
+
 } // namespace
 
 void addPieceCode(ReadingCode& code) {
@@ -60,6 +85,7 @@ void addPieceCode(ReadingCode& code) {
     code.addFunction({"`frames`: two stored frames and how far it is from the one to the other."},
                      code.pose(), "blended", {{Base::vec3, "frames"}}, body);
     code.addStoredFrameOfBlended();
+    addChange(code, piece);
 }
 
 } // namespace ripple::bake

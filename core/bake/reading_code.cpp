@@ -68,6 +68,12 @@ void ReadingCode::addFunction(std::vector<std::string> comment, code::Type resul
                                body.take()});
 }
 
+void ReadingCode::addChange(code::Body& body) {
+    addFunction(
+        {"How fast the position changes at a blend of two stored frames: metres from the one to the other."},
+        code::Base::vec3, "change", {{code::Base::vec3, "frames"}}, body);
+}
+
 void ReadingCode::addStoredFrameOfBlended() {
     const Value frame = code::named("stored_frame", Base::scalar);
     Body body;

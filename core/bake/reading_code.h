@@ -47,6 +47,9 @@ public:
                        const std::vector<code::Value>& more) const {
         return code::call(module_.own(what), std::move(result), arguments(more));
     }
+    /// NAME_change(frames): how fast the position changes at a blend of two stored frames, in metres from the
+    /// one to the other. Kinds without it get the difference of the two.
+    void addChange(code::Body& body);
     /// stored_frame() by way of blended(): for kinds that blend what they read before they make a pose of it.
     void addStoredFrameOfBlended();
 

@@ -34,10 +34,25 @@ void addStoredFrame(ReadingCode& code) {
                      {{Base::scalar, "stored_frame"}}, body);
 }
 
+/// How far it moves from one stored frame to the next.
+void addChange(ReadingCode& code) {
+    const Value frames = code::named("frames", Base::vec3);
+    Body place;
+    const Value frame = code::named("stored_frame", Base::scalar);
+    const auto texels = code.texels(place, kPosition, code.uvOf(frame));
+    place.giveBack(code.decoded(texels, frame));
+    code.addFunction({}, Base::vec3, "stored_place", {{Base::scalar, "stored_frame"}}, place);
+    Body body;
+    body.giveBack(code.callOf("stored_place", Base::vec3, {frames.y()}) -
+                  code.callOf("stored_place", Base::vec3, {frames.x()}));
+    code.addChange(body);
+}
+
 } // namespace
 
 void addVertexCode(ReadingCode& code) {
     addStoredFrame(code);
+    addChange(code);
     const Value frames = code::named("frames", Base::vec3);
     Body body;
     const Value a = body.fixed("a", code.callOf("stored_frame", code.pose(), {frames.x()}));

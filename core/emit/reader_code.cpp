@@ -183,15 +183,50 @@ private:
     Module& module_;
 };
 
+/// The velocity: how the position changes from one stored frame to the next, by how long that takes.
+void addVelocity(bake::ReadingCode& reading, bool uneven) {
+    Module& module = reading.module();
+    const Value frames = code::named("frames", Base::vec3);
+    if (!module.has(module.own("change"))) {
+        const auto stored = [&](const Value& frame) {
+            return reading.callOf("stored_frame", reading.pose(), {frame}).field("position", Base::vec3);
+        };
+        Body body;
+        body.giveBack(stored(frames.y()) - stored(frames.x()));
+        reading.addChange(body);
+    }
+    const Value clip = code::named("clip", Base::whole);
+    const Value frame = code::named("frame", Base::scalar);
+    const auto table = [&](const char* what, code::Type type) {
+        return code::call(module.own(std::string("clip_") + what), std::move(type), {clip});
+    };
+    Body body;
+    const Value held =
+        body.fixed("held", frame < 0.0f && table("closed", Base::boolean) == code::truth(false));
+    const Value pair = body.fixed("frames", code::call(module.own("frames_at"), Base::vec3, {clip, frame}));
+    Value rate = body.variable("rate", table("fps", Base::scalar));
+    if (uneven) {
+        const Value times = code::named(module.own("times"), Base::scalar);
+        const auto whole = [](const Value& number) { return code::make(Base::whole, {number}); };
+        const Value end = body.variable("end", table("frames", Base::scalar));
+        body.when(pair.y() > pair.x(), [&](Body& inside) { inside.assign(end, times[whole(pair.y())]); });
+        body.assign(rate, rate / (end - times[whole(pair.x())]));
+    }
+    const Value change = reading.callOf("change", Base::vec3, {pair});
+    body.giveBack(code::choose(held, 0.0f, rate) * change);
+    reading.addFunction(
+        {"The velocity at a frame of the clip, when it plays at its own rate: metres a second in the "
+         "mesh's own space,",
+         "for motion blur. A vertex that stands still at the end of an open clip has none."},
+        Base::vec3, "velocity_at_frame", {{Base::whole, "clip"}, {Base::scalar, "frame"}}, body);
+}
+
 /// What is called from outside: by frame, by turn, by seconds.
 void addCalls(bake::ReadingCode& reading) {
     Module& module = reading.module();
     const Value clip = code::named("clip", Base::whole);
     const auto table = [&](const char* what, code::Type type) {
         return code::call(module.own(std::string("clip_") + what), std::move(type), {clip});
-    };
-    const auto atFrame = [&](const Value& frame) {
-        return reading.callOf("at_frame", reading.pose(), {clip, frame});
     };
     const code::Parameter which = {Base::whole, "clip"};
     {
@@ -204,22 +239,30 @@ void addCalls(bake::ReadingCode& reading) {
     }
     {
         const Value turn = code::named("turn", Base::scalar);
+        const auto frameOf = [&](Body& body) {
+            const Value count = body.fixed("count", table("frames", Base::scalar));
+            return body.fixed("frame", code::choose(table("closed", Base::boolean),
+                                                    code::fraction(turn) * count, turn * (count - 1.0f)));
+        };
         Body body;
-        const Value count = body.fixed("count", table("frames", Base::scalar));
-        const Value frame =
-            body.fixed("frame", code::choose(table("closed", Base::boolean), code::fraction(turn) * count,
-                                             turn * (count - 1.0f)));
-        body.giveBack(atFrame(frame));
+        body.giveBack(reading.callOf("at_frame", reading.pose(), {clip, frameOf(body)}));
+        Body moving;
+        moving.giveBack(reading.callOf("velocity_at_frame", Base::vec3, {clip, frameOf(moving)}));
+        reading.addFunction({}, Base::vec3, "velocity_at_turn", {which, {Base::scalar, "turn"}}, moving);
         reading.addFunction({"`turn` is one trip through the clip per whole number. A closed clip wraps it; "
                              "wrap it yourself as well (in",
                              "double precision, or by restarting it) if the game runs for hours: large "
                              "floats lose their fraction."},
                             reading.pose(), "at_turn", {which, {Base::scalar, "turn"}}, body);
     }
+    const Value frame = code::named("seconds", Base::scalar) * table("fps", Base::scalar);
     Body body;
-    body.giveBack(atFrame(code::named("seconds", Base::scalar) * table("fps", Base::scalar)));
+    body.giveBack(reading.callOf("at_frame", reading.pose(), {clip, frame}));
     reading.addFunction({"Seconds since the clip began, at its own rate."}, reading.pose(), "at_seconds",
                         {which, {Base::scalar, "seconds"}}, body);
+    Body moving;
+    moving.giveBack(reading.callOf("velocity_at_frame", Base::vec3, {clip, frame}));
+    reading.addFunction({}, Base::vec3, "velocity_at_seconds", {which, {Base::scalar, "seconds"}}, moving);
 }
 
 } // namespace
@@ -256,6 +299,7 @@ std::string readerCode(const Dialect& dialect, const std::string& name, const Ba
     bake::ReadingCode reading(module, textures);
     FramesAt(module).add(thinned(textures));
     textures.kind->addCode(reading);
+    addVelocity(reading, thinned(textures));
     addCalls(reading);
     return dialect.print(module).text;
 }

@@ -63,7 +63,8 @@ void VoiceDetails::moveOn() {
     const motion::Voice* voice = chosenVoice(session_);
     auto* editor = rows_->findChild<CurveEditor*>();
     if (voice && editor) {
-        editor->setTurn(voice->turns * session_.playhead().turn() + voice->phase);
+        const int rate = session_.document().score.overall.rate;
+        editor->setTurn(rate * voice->turns * session_.playhead().turn() + voice->phase);
     }
 }
 
@@ -81,7 +82,7 @@ void VoiceDetails::refresh() {
     const auto performance = session_.performance();
     const motion::Model model = performance ? performance->model() : motion::modelOf(source->mesh());
     const motion::Score& score = session_.document().score;
-    const VoiceOnModel of{voice, model, score.loopSeconds, voiceColour(voiceIndex(score, voice.id))};
+    const VoiceOnModel of{voice, model, score.loopSeconds / score.overall.rate, voiceColour(voiceIndex(score, voice.id))};
     switch (parts_->chosen()) {
     case kSwing:
         rows_->begin(voice, "swing " + swingKinds(of));
