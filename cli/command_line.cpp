@@ -331,14 +331,23 @@ int parseAndRun(int argc, char** argv) {
     }
     auto* language =
         score
-            ->add_option("--language", words.codeCall.language, "shader code instead of the score's own text")
+            ->add_option("--language", words.codeCall.languages,
+                         "shader code instead of the score's own text; in a bundle, once for each wanted; "
+                         "default there: all")
+            ->allow_extra_args(false)
             ->check(CLI::IsMember(languages));
     score->add_flag("--code", words.code, "the same as --language glsl")->excludes(language);
     score->add_flag(
         "--exact-sine", words.codeCall.exactSine,
         "in code: a sine that is good to 2e-7 everywhere, for 13 more operations; a graphics card's "
         "own may be off by 5e-4");
-    score->add_option("--out", words.out, "write to this file; default: print");
+    score->add_flag(
+        "--store-masks", words.codeCall.storeMasks,
+        "in a bundle: masks and courses as values at the vertices, for shorter code and for meshes "
+        "that are merged");
+    score->add_option("--out", words.out,
+                      "a folder: write a bundle of mesh, code, manifest and notes; or a file that ends in "
+                      ".score, .glsl, .hlsl or .wgsl; default: print");
     auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");
     demo->add_option("--out", words.out, "folder")->required();
     try {
@@ -361,7 +370,7 @@ int parseAndRun(int argc, char** argv) {
         }
         if (score->parsed()) {
             if (words.code) {
-                words.codeCall.language = emit::glsl().id();
+                words.codeCall.languages = {emit::glsl().id()};
             }
             return cli::score(words.source, words.reading, words.trust, words.score, words.codeCall,
                               words.out);

@@ -4,6 +4,7 @@
 #include "bake/bake.h"
 #include "bake/kind.h"
 #include "bake/texture_reader.h"
+#include "bundle/score_bundle.h"
 #include "code/value.h"
 #include "emit/reader_code.h"
 #include "emit/score_code.h"
@@ -456,6 +457,54 @@ private Q_SLOTS:
         const tests::TwoClips waving;
         for (const bake::Recipe& recipe : tests::everyBakeOfShapes()) {
             readsLikeTheCore(waving, recipe);
+        }
+    }
+    void examplesCompileAsTheyStand_data() { eachLanguage(); }
+    void examplesCompileAsTheyStand() {
+        const emit::Dialect& dialect = language();
+        std::vector<std::string> stages;
+        // Every input and every result of scores, with parameters and without.
+        mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 6, 6});
+        mesh.colours.assign(mesh.vertexCount(), glm::vec4(0.5f));
+        mesh.stored = {{"age", std::vector<float>(mesh.vertexCount(), 0.25f)}};
+        mesh.uvSets.resize(2, mesh.uvSets[0]);
+        for (int push = 0; push < static_cast<int>(pushKinds().size()); ++push) {
+            Voice voice = voiceOf(push % 6, push, push % 6, push % 6);
+            voice.copyPhase.kind = phaseKinds()[static_cast<std::size_t>(push) % phaseKinds().size()].kind;
+            voice.copyPhase.stored = "age";
+            Score score = scoreOf({voice});
+            score = push % 2 ? tests::withEveryParameter(score) : score;
+            bundle::ScoreChoices choices;
+            choices.storeMasks = push % 3 == 0;
+            const auto on = bundle::scoreOnMesh(score, mesh, choices);
+            stages.push_back(bundle::exampleOf(on, dialect, "example " + std::to_string(push), choices));
+        }
+        const tests::TwoClips waving;
+        std::vector<bake::Recipe> recipes = tests::everyBakeOfShapes();
+        recipes.emplace_back();
+        recipes.back().thin = 0.02;
+        const auto addBake = [&](const source::FrameSource& source, const bake::Recipe& recipe) {
+            const bake::Baked baked = bake::bake(source, recipe);
+            stages.push_back(emit::readerExample(dialect, "a bake", baked.textures, baked.bounds, {1, 2, 0}));
+        };
+        for (const bake::Recipe& recipe : recipes) {
+            addBake(waving, recipe);
+        }
+        const tests::TurningPieces turning(3);
+        for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
+            addBake(turning, recipe);
+        }
+        QVERIFY(stages.size() > 20);
+        for (std::string stage : stages) {
+            if (&dialect == &emit::wgsl()) {
+                QVERIFY2(browser_->compiles(stage), qPrintable(browser_->error()));
+            } else if (&dialect == &emit::hlsl()) {
+                QVERIFY(!tests::spirvOfHlsl(stage).empty());
+            } else {
+                QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, stage));
+                stage.replace(0, stage.find('\n'), "#version 300 es");
+                QVERIFY(tests::shaderOf(GL_VERTEX_SHADER, stage));
+            }
         }
     }
     void everyReadyScore_data() { eachLanguage(); }

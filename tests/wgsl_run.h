@@ -60,6 +60,23 @@ public:
                                {"rows", base64(job.rows)},
                                {"count", static_cast<int>(job.rowCount())},
                                {"textures", textures}};
+        if (!ask(sent)) {
+            return {};
+        }
+        const QByteArray bytes = QByteArray::fromBase64(result_->value("rows").toString().toLatin1());
+        std::vector<ShaderRow> rows(static_cast<std::size_t>(bytes.size()) / sizeof(ShaderRow));
+        std::memcpy(rows.data(), bytes.constData(), rows.size() * sizeof(ShaderRow));
+        return rows;
+    }
+    /// Whether a module of `code` compiles.
+    bool compiles(const std::string& code) {
+        return ask({{"code", QString::fromStdString(code)}, {"only", true}});
+    }
+    const QString& error() const { return error_; }
+
+private:
+    /// Hands the page a job and waits for its result.
+    bool ask(const QJsonObject& sent) {
         result_.reset();
         job_ = QJsonDocument(sent).toJson(QJsonDocument::Compact);
         offer();
@@ -73,16 +90,10 @@ public:
         if (!result_ || result_->contains("error")) {
             error_ = result_ ? result_->value("error").toString()
                              : "the browser does not answer: " + QString(browser_.readAll().right(2000));
-            return {};
+            return false;
         }
-        const QByteArray bytes = QByteArray::fromBase64(result_->value("rows").toString().toLatin1());
-        std::vector<ShaderRow> rows(static_cast<std::size_t>(bytes.size()) / sizeof(ShaderRow));
-        std::memcpy(rows.data(), bytes.constData(), rows.size() * sizeof(ShaderRow));
-        return rows;
+        return true;
     }
-    const QString& error() const { return error_; }
-
-private:
     template <typename T>
     static QString base64(const std::vector<T>& values) {
         return QByteArray(reinterpret_cast<const char*>(values.data()),
@@ -191,6 +202,7 @@ async function run(device, job) {
   if (said.length) {
     return {error: said.map(m => m.lineNum + ': ' + m.message + '\n' + job.code.split('\n')[m.lineNum - 1]).join('\n')};
   }
+  if (job.only) return {};
   const rows = floats(job.rows), size = job.count * 48;
   const entries = [{binding: 0, visibility: 4, buffer: {type: 'read-only-storage'}},
                    {binding: 1, visibility: 4, buffer: {type: 'storage'}}];

@@ -7,7 +7,10 @@
 #include "base/parallel.h"
 #include "base/progress.h"
 #include "base/units.h"
+#include "bundle/check_score.h"
+#include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
+#include "bundle/score_manifest.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -21,25 +24,6 @@
 namespace ripple::bundle {
 
 namespace {
-
-void checkFiles(const std::filesystem::path& directory, const Manifest& manifest, CheckReport& report) {
-    for (const FileEntry& file : manifest.files) {
-        try {
-            const auto path = directory / std::filesystem::path(file.file).filename();
-            const std::string digest = base::sha256OfFile(path);
-            std::error_code error;
-            const std::size_t bytes = std::filesystem::file_size(path, error);
-            report.fileBytes += bytes;
-            if (bytes != file.bytes || digest != file.sha256) {
-                report.problems.push_back(
-                    {file.file, "is no longer what was written: its bytes differ from the manifest",
-                     "write the bundle again, and keep other programs from saving over it"});
-            }
-        } catch (const base::Failure& failure) {
-            report.problems.push_back(failure.problem());
-        }
-    }
-}
 
 /// Decodes every frame once, keeping none.
 void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const base::Progress& progress,
@@ -255,11 +239,14 @@ void compareWithSource(const Bundle& bundle, const source::FrameSource& source,
 
 CheckReport check(const std::filesystem::path& directory, const source::FrameSource* against,
                   const base::Progress& progress) {
+    if (holdsScore(directory)) {
+        return checkScore(directory, against, progress);
+    }
     CheckReport report;
     try {
         const Manifest manifest = readManifest(directory);
         report.problems = manifest.doubts;
-        checkFiles(directory, manifest, report);
+        checkFiles(directory, manifest.files, report);
         const Bundle bundle = readBundle(directory, manifest);
         report.textureMemory = bundle.manifest.textures.textureMemory();
         const bake::TextureReader reader = bundle.reader();
@@ -282,6 +269,10 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
 
 Origin originOf(const std::filesystem::path& directory) {
     try {
+        if (holdsScore(directory)) {
+            const base::Bytes bytes = base::readFile(manifestFile(directory));
+            return parseScoreManifest(std::string(base::asText(bytes)), "manifest").origin;
+        }
         return readManifest(directory).origin;
     } catch (const base::Failure&) {
         return {}; // check() reports what is wrong with the manifest

@@ -1,7 +1,11 @@
 #include "bundle/earlier_bundle.h"
 
 #include "base/problem.h"
+#include "base/files.h"
+#include "bundle/check_score.h"
 #include "bundle/read_bundle.h"
+#include "bundle/score_manifest.h"
+#include "emit/dialect.h"
 
 #include <algorithm>
 #include <array>
@@ -22,12 +26,24 @@ constexpr std::array kTextures = {"position", "position-high", "position-low",
                                   "normal",   "tangent",       "weights"};
 
 std::set<std::string> allNamesOf(const std::string& name) {
-    std::set<std::string> names = {kNotes, name + ".glb", name + ".glsl", name + std::string(kManifest)};
+    std::set<std::string> names = {kNotes, name + ".glb", name + std::string(kManifest)};
+    for (const emit::Dialect* dialect : emit::dialects()) {
+        names.insert(name + "." + dialect->id());
+        names.insert(name + ".vertex." + dialect->id());
+    }
     for (const std::string texture : kTextures) {
         names.insert(name + "." + texture + ".exr");
         names.insert(name + "." + texture + ".png");
     }
     return names;
+}
+
+std::vector<FileEntry> filesOfManifest(const std::filesystem::path& folder) {
+    if (!holdsScore(folder)) {
+        return readManifest(folder).files;
+    }
+    const base::Bytes bytes = base::readFile(manifestFile(folder));
+    return parseScoreManifest(std::string(base::asText(bytes)), folder.string()).files;
 }
 
 /// What the manifest in the folder lists. A manifest from elsewhere could list anything, so names count only
@@ -36,7 +52,7 @@ std::set<std::string> listed(const std::filesystem::path& folder, const std::str
     const std::string name = manifest.substr(0, manifest.size() - kManifest.size());
     std::set<std::string> names = {manifest};
     try {
-        for (const FileEntry& file : readManifest(folder).files) {
+        for (const FileEntry& file : filesOfManifest(folder)) {
             const bool plain = file.file.find('/') == std::string::npos;
             if (plain && (file.file == kNotes || file.file.starts_with(name + "."))) {
                 names.insert(file.file);
@@ -79,7 +95,11 @@ std::set<std::string> filesToReplace(const std::filesystem::path& folder, const 
         if (manifests.empty() && !there.starts_with(name + ".")) {
             base::fail(folder.string(), "exists already, holds \"" + there + "\" and is no bundle", kOther);
         }
-        const bool needed = there == kNotes || there == name + ".glb" || there == name + ".glsl";
+        const bool code =
+            std::any_of(emit::dialects().begin(), emit::dialects().end(), [&](const auto* dialect) {
+                return there == name + "." + dialect->id() || there == name + ".vertex." + dialect->id();
+            });
+        const bool needed = code || there == kNotes || there == name + ".glb";
         if (needed && !ours.contains(there)) {
             base::fail((folder / there).string(),
                        "is in the way: the bundle needs the name, and did not write it",

@@ -2,33 +2,12 @@
 
 #include "bake/kind.h"
 #include "base/units.h"
+#include "bundle/markdown.h"
 #include "emit/reader_code.h"
 
 namespace ripple::bundle {
 
 namespace {
-
-/// A name out of a file as Markdown text: what would be markup, or leave a table's cell, is not.
-std::string asText(const std::string& name) {
-    constexpr std::string_view kMarkup = "\\`*_{}[]<>()#+-.!|~&:";
-    std::string text;
-    for (const char c : name) {
-        const bool control = static_cast<unsigned char>(c) < 0x20 || c == 0x7F;
-        text += control                                     ? std::string(" ")
-                : kMarkup.find(c) != std::string_view::npos ? std::string("\\") + c
-                                                            : std::string(1, c);
-    }
-    return text;
-}
-
-/// The same in a span of code, where only its fence and a cell's edge are markup.
-std::string asCode(const std::string& name) {
-    std::string text = "`";
-    for (const char c : name) {
-        text += c == '`' || static_cast<unsigned char>(c) < 0x20 ? "'" : c == '|' ? "\\|" : std::string(1, c);
-    }
-    return text + "`";
-}
 
 std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
     return "| " + std::to_string(index) + " | " + asText(clip.name) + " | " +
@@ -125,8 +104,12 @@ std::string importNotes(const Manifest& manifest) {
             " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
             "of the piece, in the second |\n";
     }
-    text += "| " + asCode(manifest.name + ".glsl") +
-            " | functions that read them, with their numbers filled in |\n";
+    for (const emit::Dialect* dialect : emit::dialects()) {
+        text += "| " + asCode(manifest.name + "." + dialect->id()) +
+                " | functions that read them, with their numbers filled in |\n";
+        text += "| " + asCode(manifest.name + ".vertex." + dialect->id()) +
+                " | a whole vertex stage that calls them, as an example |\n";
+    }
     text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
     text += "\n## Import settings\n\n| setting | value | files | why |\n|---|---|---|---|\n";
     for (const ImportSetting& each : importSettings(manifest)) {
@@ -157,6 +140,9 @@ std::string importNotes(const Manifest& manifest) {
     text += "In the vertex stage, after including " + asCode(manifest.name + ".glsl") + ":\n\n```glsl\n" +
             id + "_pose pose = " + id + "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
             (emit::readerWantsPivot(set) ? ", pivot" : "") + ", 0, seconds);\n```\n\n";
+    text +=
+        asCode(id + "_velocity_at_seconds") +
+        " takes the same and gives metres a second, for motion blur. Who does not call it pays nothing.\n\n";
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +
             " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +

@@ -5,6 +5,7 @@
 #include "base/json_section.h"
 #include "base/version.h"
 #include "bundle/clip_section.h"
+#include "bundle/manifest_text.h"
 #include "motion/score_file.h"
 
 #include <algorithm>
@@ -22,7 +23,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr const char* kFormat = "curly-ripple-bundle";
 constexpr int kVersion = 2;
 
 /// Six digits say all there is about a measured error.
@@ -33,12 +33,6 @@ double rounded(double value) {
     double result = 0.0;
     std::from_chars(text.data(), end.ptr, result);
     return result;
-}
-
-Json importJson(const ImportSettings& import) {
-    return {{"colour_space", import.colourSpace}, {"mip_maps", import.mipMaps}, {"filter", import.filter},
-            {"compression", import.compression},  {"address", import.address},  {"resize", import.resize},
-            {"channels", import.channels}};
 }
 
 constexpr std::size_t kMost = std::size_t{1} << 40;
@@ -61,7 +55,7 @@ bake::Layout parseLayout(const base::JsonSection& texture) {
 }
 
 /// The files of all textures, in their order; each section names as many as there are of it.
-void parseFiles(const base::JsonSection& root, Manifest& manifest) {
+void parseTextureFiles(const base::JsonSection& root, Manifest& manifest) {
     std::vector<std::string> sections = {"position", "normal"}; // there also where they hold none
     for (const bake::TextureFormat& texture : manifest.textures.textures) {
         sections.push_back(texture.quantity->section);
@@ -145,35 +139,6 @@ void putFormat(Json& root, const Manifest& manifest) {
     }
 }
 
-Json convention() {
-    return {{"up", "+Y"},
-            {"forward", "+Z"},
-            {"handedness", "right"},
-            {"unit_metres", 1.0},
-            {"uv_origin", "top-left"}};
-}
-
-constexpr const char* kDigest = "\"digest\": \"";
-
-/// The text with its digest filled in; `text` ends in an empty one.
-std::string sealed(std::string text) {
-    const std::string digest = base::sha256(base::asBytes(text));
-    return text.insert(text.rfind(kDigest) + std::strlen(kDigest), digest);
-}
-
-/// False if the text is another than the one that was sealed. Line ends do not count: version control changes
-/// them. Manifests of older versions have no digest.
-bool asSealed(std::string text, const base::JsonSection& root) {
-    if (!root.has("digest")) {
-        return true;
-    }
-    const std::string digest = root.text("digest");
-    std::erase(text, '\r');
-    const std::size_t at = text.rfind(kDigest + digest + "\"");
-    return at != std::string::npos &&
-           base::sha256(base::asBytes(text.erase(at + std::strlen(kDigest), digest.size()))) == digest;
-}
-
 /// 1, unless a reader of version 1 would go wrong: it knows no frames at uneven times.
 int versionOf(const bake::BakeFormat& set) {
     const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
@@ -186,11 +151,7 @@ int versionOf(const bake::BakeFormat& set) {
 std::string manifestText(const Manifest& manifest) {
     const bake::BakeFormat& set = manifest.textures;
     Json root;
-    root["format"] = kFormat;
-    root["version"] = versionOf(set);
-    root["generator"] = base::generatorName();
-    root["name"] = manifest.name;
-    root["convention"] = convention();
+    beginManifest(root, versionOf(set), manifest.name);
     root["mesh"] = {{"file", manifest.meshFile},
                     {"vertices", manifest.vertices},
                     {"triangles", manifest.triangles},
@@ -215,66 +176,24 @@ std::string manifestText(const Manifest& manifest) {
         root["source"]["score"] = Json::parse(motion::scoreText(*manifest.origin.score));
         root["source"]["score_on_top"] = manifest.origin.scoreOnTop;
     }
-    root["files"] = Json::array();
-    for (const FileEntry& file : manifest.files) {
-        Json entry = {{"file", file.file}, {"sha256", file.sha256}, {"bytes", file.bytes}};
-        if (file.isTexture) {
-            entry["import"] = importJson(file.import);
-        }
-        root["files"].push_back(entry);
-    }
-    root["digest"] = "";
-    return sealed(root.dump(2) + "\n");
+    root["files"] = filesJson(manifest.files);
+    return sealed(std::move(root));
 }
 
 namespace {
 
-Json parsedJson(const std::string& text, const std::string& where) {
-    try {
-        return Json::parse(text);
-    } catch (const Json::parse_error& error) {
-        base::fail(where, "its JSON is damaged at byte " + std::to_string(error.byte),
-                   "write the bundle again");
-    } catch (const Json::exception&) {
-        base::fail(where, "its JSON holds a number that is too large", "write the bundle again");
-    }
-}
-
 /// Throws base::Failure for a file that is no manifest, or one of a newer program.
 void requireReadable(const base::JsonSection& root) {
-    if (!root.has("format") || root.text("format") != kFormat) {
-        base::fail(root.where(), "is not the manifest of a bundle",
-                   std::string("its format must be ") + kFormat);
+    if (root.has("kind") && isScore(root)) {
+        base::fail(root.where(), "is a score as code, which holds no textures",
+                   "name a bundle that was baked");
     }
-    const std::size_t version = root.count("version", kMost);
-    if (version < 1 || version > kVersion) {
-        base::fail(root.where(),
-                   "is of version " + std::to_string(version) +
-                       (version < 1 ? ", which there never was" : ", newer than this program"),
-                   "update Curly Ripple, or write the bundle again");
-    }
+    requireFormat(root, kVersion);
     if (!bake::kindByName(root.text("kind"))) {
         base::fail(root.where(),
                    "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
                    "update Curly Ripple");
     }
-}
-
-/// What makes a manifest that can be read doubtful.
-std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root) {
-    std::vector<base::Problem> doubts;
-    if (!asSealed(text, root)) {
-        doubts.push_back({root.where(), "was changed after it was written",
-                          "take the change back, or write the bundle again"});
-    }
-    if (root.has("convention") && root.json()["convention"] != convention()) {
-        doubts.push_back({root.where(),
-                          "states another convention than the files are written in: axes, unit and "
-                          "UV origin are " +
-                              convention().dump(),
-                          "take the change back, or write the bundle again"});
-    }
-    return doubts;
 }
 
 void parseClips(const base::JsonSection& root, Manifest& manifest) {
@@ -306,25 +225,6 @@ void parseSource(const base::JsonSection& source, const std::string& where, Mani
     manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
 }
 
-FileEntry parseFile(const base::JsonSection& from) {
-    FileEntry file;
-    file.file = from.text("file");
-    file.sha256 = from.text("sha256");
-    file.bytes = from.count("bytes", kMost);
-    if (from.has("import")) {
-        const base::JsonSection import = from.object("import");
-        file.isTexture = true;
-        file.import = {import.text("colour_space"),
-                       import.flag("mip_maps"),
-                       import.text("filter"),
-                       import.text("compression"),
-                       import.text("address"),
-                       import.flag("resize"),
-                       import.has("channels") ? import.text("channels") : "RGB"};
-    }
-    return file;
-}
-
 } // namespace
 
 Manifest parseManifest(const std::string& text, const std::string& where) {
@@ -345,7 +245,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     parseFormat(root, set);
     parseClips(root, manifest);
     set.textures = set.kind->textures(set);
-    parseFiles(root, manifest);
+    parseTextureFiles(root, manifest);
     manifest.bounds = parseBounds(root.object("bounds"));
     const base::JsonSection error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
@@ -354,9 +254,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     if (root.has("source")) {
         parseSource(root.object("source"), where, manifest);
     }
-    for (const base::JsonSection& file : root.list("files")) {
-        manifest.files.push_back(parseFile(file));
-    }
+    manifest.files = parseFiles(root);
     return manifest;
 }
 

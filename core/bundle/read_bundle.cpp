@@ -15,15 +15,6 @@ namespace {
 
 constexpr const char* kSuffix = ".bundle.json";
 
-std::filesystem::path inside(const std::filesystem::path& directory, const std::string& file) {
-    const std::filesystem::path name(file);
-    if (file.empty() || name.filename() != name) {
-        base::fail((directory / "manifest").string(),
-                   "names the file \"" + file + "\", which is not in its folder", "write the bundle again");
-    }
-    return directory / name;
-}
-
 image::Image readTexture(const std::filesystem::path& path, const bake::TextureFormat& wanted) {
     const std::string where = path.filename().string();
     image::Image image = base::extensionOf(path) == ".exr" ? image::readExr(path) : image::readPng(path);
@@ -59,7 +50,16 @@ void readPivots(Bundle& bundle, const Manifest& manifest) {
 
 } // namespace
 
-Manifest readManifest(const std::filesystem::path& directory) {
+std::filesystem::path insideBundle(const std::filesystem::path& directory, const std::string& file) {
+    const std::filesystem::path name(file);
+    if (file.empty() || name.filename() != name) {
+        base::fail((directory / "manifest").string(),
+                   "names the file \"" + file + "\", which is not in its folder", "write the bundle again");
+    }
+    return directory / name;
+}
+
+std::filesystem::path manifestFile(const std::filesystem::path& directory) {
     std::error_code error;
     std::vector<std::filesystem::path> found;
     for (std::filesystem::directory_iterator it(directory, error), end; !error && it != end;
@@ -74,8 +74,13 @@ Manifest readManifest(const std::filesystem::path& directory) {
                                  : "has more than one *.bundle.json",
                    "name the folder that \"ripple bake\" wrote");
     }
-    const base::Bytes bytes = base::readFile(found[0]);
-    return parseManifest(std::string(base::asText(bytes)), found[0].filename().string());
+    return found[0];
+}
+
+Manifest readManifest(const std::filesystem::path& directory) {
+    const std::filesystem::path file = manifestFile(directory);
+    const base::Bytes bytes = base::readFile(file);
+    return parseManifest(std::string(base::asText(bytes)), file.filename().string());
 }
 
 Bundle readBundle(const std::filesystem::path& directory) {
@@ -85,7 +90,7 @@ Bundle readBundle(const std::filesystem::path& directory) {
 Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     Bundle bundle;
     const bake::BakeFormat& set = manifest.textures;
-    bundle.mesh = source::open(inside(directory, manifest.meshFile))->mesh();
+    bundle.mesh = source::open(insideBundle(directory, manifest.meshFile))->mesh();
     if (bundle.mesh.vertexCount() != manifest.vertices || manifest.lookupUvSet >= bundle.mesh.uvSets.size()) {
         base::fail(manifest.meshFile,
                    "has " + std::to_string(bundle.mesh.vertexCount()) + " vertices and " +
@@ -113,7 +118,7 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
     // After the mesh, whose reading takes several times its size for a while.
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.textures.images.push_back(
-            readTexture(inside(directory, manifest.textureFiles[t]), set.textures[t]));
+            readTexture(insideBundle(directory, manifest.textureFiles[t]), set.textures[t]));
     }
     static_cast<bake::BakeFormat&>(bundle.textures) = set;
     if (set.kind->hasPivots) {

@@ -19,7 +19,12 @@ struct Bundle {
     bake::TextureReader reader() const { return {textures, columnOfVertex, mesh.positions, mesh.normals}; }
 };
 
-/// The manifest of the folder `directory`: its only *.bundle.json. Throws base::Failure.
+/// The only *.bundle.json in the folder. Throws base::Failure.
+std::filesystem::path manifestFile(const std::filesystem::path& directory);
+/// A file of the folder; throws base::Failure for a name that leads out of it.
+std::filesystem::path insideBundle(const std::filesystem::path& directory, const std::string& file);
+
+/// The manifest of the folder `directory`. Throws base::Failure.
 Manifest readManifest(const std::filesystem::path& directory);
 
 /// Reads all files. Throws base::Failure: missing or damaged files, sizes that do not fit the manifest,

@@ -79,6 +79,24 @@ base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& b
                       PivotUvs{baked.columnOfVertex, baked.textures.pivots}, manifest.name);
 }
 
+/// The functions in each language, and a whole vertex stage that calls them: names and texts.
+std::vector<std::pair<std::string, std::string>> codeFiles(const Manifest& manifest, const mesh::Mesh& mesh) {
+    std::vector<std::pair<std::string, std::string>> files;
+    emit::ReaderPlaces places{manifest.lookupUvSet, manifest.textures.pivotUvSet, std::nullopt};
+    const std::size_t base = mesh.materials.empty() ? 0 : mesh.materials.front().baseColourUvSet;
+    if (base < mesh.uvSets.size() && base != manifest.lookupUvSet) {
+        places.baseUvSet = base;
+    }
+    const std::string& name = manifest.name;
+    for (const emit::Dialect* dialect : emit::dialects()) {
+        files.emplace_back(name + "." + dialect->id(),
+                           emit::readerCode(*dialect, name, manifest.textures, manifest.bounds));
+        files.emplace_back(name + ".vertex." + dialect->id(),
+                           emit::readerExample(*dialect, name, manifest.textures, manifest.bounds, places));
+    }
+    return files;
+}
+
 /// Writes one texture by and by and describes the file.
 FileEntry writeTexture(const bake::TextureFormat& format, const image::Image& pixels,
                        const std::filesystem::path& path) {
@@ -138,10 +156,9 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
             bundle.files[t + 1].bytes = exr ? image::encodeExr(picture) : image::encodePng(picture);
         }
     });
-    bundle.files.push_back({name + ".glsl",
-                            textBytes(emit::readerCode(emit::glsl(), name, set, bundle.manifest.bounds)),
-                            false,
-                            {}});
+    for (const auto& [file, text] : codeFiles(bundle.manifest, source.mesh())) {
+        bundle.files.push_back({file, textBytes(text), false, {}});
+    }
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -242,7 +259,9 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         base::writeFile(folder.path() / file, planned.bytes);
         manifest.files.push_back(entryOf(planned));
     };
-    write(name + ".glsl", emit::readerCode(emit::glsl(), name, manifest.textures, manifest.bounds));
+    for (const auto& [file, text] : codeFiles(manifest, source.mesh())) {
+        write(file, text);
+    }
     write("IMPORT.md", importNotes(manifest));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "code/tree.h"
+#include "emit/vertex_stage.h"
 
 #include <span>
 #include <string>
@@ -27,6 +28,9 @@ public:
     std::string type(const code::Type& type) const;
 
     Printed print(const code::Module& module) const;
+    /// A whole vertex stage, which compiles as it stands: object space to clip space, with the normal, the
+    /// base texture's UV and the velocity for the next stage.
+    virtual std::string vertexStage(const VertexStage& stage) const = 0;
     /// One expression, without parentheses around all of it.
     std::string expression(const code::ExpressionPtr& expression) const;
 
@@ -48,6 +52,8 @@ protected:
     using Arguments = std::vector<std::string>;
     /// "a, b, c"
     static std::string listed(const Arguments& parts);
+    /// The same, then the seconds.
+    static std::string withSeconds(const Arguments& parts);
     /// The same over several lines, for long lists.
     static std::string wrapped(const Arguments& values);
 

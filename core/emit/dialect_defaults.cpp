@@ -7,6 +7,10 @@ namespace ripple::emit {
 
 using code::Op;
 
+std::string Dialect::withSeconds(const Arguments& parts) {
+    return listed(parts) + (parts.empty() ? "" : ", ") + "seconds";
+}
+
 std::string Dialect::listed(const Arguments& parts) {
     std::string text;
     for (const std::string& part : parts) {

@@ -1,5 +1,7 @@
 #include "emit/dialect.h"
 
+#include <algorithm>
+
 namespace ripple::emit {
 
 namespace {
@@ -8,6 +10,59 @@ class Hlsl : public Dialect {
 public:
     const char* id() const override { return "hlsl"; }
     const char* about() const override { return "HLSL, shader model 5 and later"; }
+    std::string vertexStage(const VertexStage& stage) const override {
+        std::string text = "// " + stage.about +
+                           "\n// Matrices stand before the vectors that they multiply.\n\n" + stage.code +
+                           "\n";
+        for (std::size_t t = 0; t < stage.textures.size(); ++t) {
+            const std::string n = std::to_string(t);
+            text += "Texture2D<float4> " + stage.textures[t] + " : register(t" + n + ");\nSamplerState " +
+                    stage.textures[t] + "_sampler : register(s" + n + ");\n";
+        }
+        text += "cbuffer Stage : register(b0) {\n    float4x4 object_to_world;\n    float4x4 world_to_clip;\n"
+                "    float seconds;\n";
+        text += stage.clips ? "    int clip_number;\n" : "";
+        text += stage.copies ? "    float copy_id; // 0 to 1, another one for each copy\n" : "";
+        text += "};\n\nstruct Input {\n";
+        for (std::size_t i = 0; i < stage.attributes.size(); ++i) {
+            const VertexStage::Attribute& each = stage.attributes[i];
+            text += "    " + type(each.type) + " " + each.name + " : ATTRIBUTE" + std::to_string(i) +
+                    "; // " + each.gltf + "\n";
+        }
+        text += "};\n\nstruct Output {\n    float4 place : SV_Position;\n    float3 world_normal : NORMAL;\n"
+                "    float3 world_velocity : VELOCITY; // metres a second\n";
+        text += stage.baseUv.empty() ? "" : "    float2 base_uv : TEXCOORD0;\n";
+        text += "};\n\nOutput main(Input input) {\n";
+        for (const VertexStage::Attribute& each : stage.attributes) {
+            text += "    " + type(each.type) + " " + each.name + " = input." + each.name + ";\n";
+        }
+        text += "    float3x3 turned = (float3x3)object_to_world;\n";
+        if (stage.copies) {
+            text += "    float3 copy_origin = object_to_world._m03_m13_m23;\n"
+                    "    float copy_scale = length(turned._m00_m10_m20);\n"
+                    "    float3x3 copy_axes = float3x3(turned._m00_m10_m20, turned._m01_m11_m21, "
+                    "turned._m02_m12_m22) / copy_scale;\n";
+        }
+        Arguments handed;
+        for (const std::string& argument : stage.arguments) {
+            const bool texture =
+                std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
+            handed.push_back(texture ? textureArgument(argument) : argument);
+        }
+        const std::string arguments = withSeconds(handed);
+        text += "    " + stage.result + " moved = " + stage.call + "(" + arguments + ");\n";
+        text += "    Output output;\n"
+                "    output.place = mul(world_to_clip, mul(object_to_world, float4(moved.position, 1.0)));\n"
+                "    output.world_normal = normalize(mul(turned, moved.normal)); // of uneven scales: their "
+                "inverse\n"
+                "    output.world_velocity = mul(turned, " +
+                stage.velocity + "(" + arguments + "));\n";
+        if (!stage.baseUv.empty()) {
+            text +=
+                "    output.base_uv = " + stage.baseUv + (stage.shiftsUv ? " + moved.uv_shift" : "") + ";\n";
+        }
+        return text + "    return output;\n}\n";
+    }
 
 protected:
     TypeNames typeNames() const override {

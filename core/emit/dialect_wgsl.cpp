@@ -1,5 +1,7 @@
 #include "emit/dialect.h"
 
+#include <algorithm>
+
 namespace ripple::emit {
 
 namespace {
@@ -8,6 +10,64 @@ class Wgsl : public Dialect {
 public:
     const char* id() const override { return "wgsl"; }
     const char* about() const override { return "WGSL"; }
+    std::string vertexStage(const VertexStage& stage) const override {
+        std::string text = "// " + stage.about + "\n\n" + stage.code +
+                           "\nstruct Stage {\n    object_to_world: mat4x4<f32>,\n"
+                           "    world_to_clip: mat4x4<f32>,\n    seconds: f32,\n";
+        text += stage.clips ? "    clip_number: i32,\n" : "";
+        text += stage.copies ? "    copy_id: f32, // 0 to 1, another one for each copy\n" : "";
+        text += "}\n@group(0) @binding(0) var<uniform> stage: Stage;\n";
+        for (std::size_t t = 0; t < stage.textures.size(); ++t) {
+            text += "@group(0) @binding(" + std::to_string(2 * t + 1) + ") var " + stage.textures[t] +
+                    ": texture_2d<f32>;\n@group(0) @binding(" + std::to_string(2 * t + 2) + ") var " +
+                    stage.textures[t] + "_sampler: sampler;\n";
+        }
+        text += "\nstruct Input {\n";
+        for (std::size_t i = 0; i < stage.attributes.size(); ++i) {
+            const VertexStage::Attribute& each = stage.attributes[i];
+            text += "    @location(" + std::to_string(i) + ") " + each.name + ": " + type(each.type) +
+                    ", // " + each.gltf + "\n";
+        }
+        text += "}\n\nstruct Output {\n    @builtin(position) place: vec4<f32>,\n"
+                "    @location(0) world_normal: vec3<f32>,\n"
+                "    @location(1) world_velocity: vec3<f32>, // metres a second\n";
+        text += stage.baseUv.empty() ? "" : "    @location(2) base_uv: vec2<f32>,\n";
+        text += "}\n\n@vertex\nfn main(input: Input) -> Output {\n";
+        for (const VertexStage::Attribute& each : stage.attributes) {
+            text += "    let " + each.name + " = input." + each.name + ";\n";
+        }
+        text +=
+            "    let seconds = stage.seconds;\n    let turned = mat3x3<f32>(stage.object_to_world[0].xyz, "
+            "stage.object_to_world[1].xyz, stage.object_to_world[2].xyz);\n";
+        text += stage.clips ? "    let clip_number = stage.clip_number;\n" : "";
+        if (stage.copies) {
+            text +=
+                "    let copy_id = stage.copy_id;\n    let copy_origin = stage.object_to_world[3].xyz;\n"
+                "    let copy_scale = length(turned[0]);\n"
+                "    let copy_axes = mat3x3<f32>(turned[0] / copy_scale, turned[1] / copy_scale, turned[2] "
+                "/ copy_scale);\n";
+        }
+        Arguments handed;
+        for (const std::string& argument : stage.arguments) {
+            const bool texture =
+                std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
+            handed.push_back(texture ? textureArgument(argument) : argument);
+        }
+        const std::string arguments = withSeconds(handed);
+        text += "    let moved = " + stage.call + "(" + arguments + ");\n";
+        text +=
+            "    var output: Output;\n"
+            "    output.place = stage.world_to_clip * (stage.object_to_world * vec4<f32>(moved.position, "
+            "1.0));\n"
+            "    output.world_normal = normalize(turned * moved.normal); // of uneven scales: their inverse\n"
+            "    output.world_velocity = turned * " +
+            stage.velocity + "(" + arguments + ");\n";
+        if (!stage.baseUv.empty()) {
+            text +=
+                "    output.base_uv = " + stage.baseUv + (stage.shiftsUv ? " + moved.uv_shift" : "") + ";\n";
+        }
+        return text + "    return output;\n}\n";
+    }
 
 protected:
     TypeNames typeNames() const override {

@@ -267,6 +267,43 @@ void addCalls(bake::ReadingCode& reading) {
 
 } // namespace
 
+std::string readerExample(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
+                          const mesh::Bounds& bounds, const ReaderPlaces& places) {
+    const std::string id = identifier(name);
+    VertexStage stage;
+    stage.about =
+        "A vertex stage that plays " + id + ", as an example. Written by " + base::generatorName() + ".";
+    stage.code = readerCode(dialect, name, textures, bounds);
+    stage.result = id + "_pose";
+    stage.call = id + "_at_seconds";
+    stage.velocity = id + "_velocity_at_seconds";
+    stage.textures = readerSamplers(textures);
+    stage.clips = true;
+    const auto uv = [&](std::size_t set) {
+        const std::string own = "texcoord_" + std::to_string(set);
+        const bool known = std::any_of(stage.attributes.begin(), stage.attributes.end(),
+                                       [&](const auto& each) { return each.name == own; });
+        if (!known) {
+            stage.attributes.push_back({Base::vec2, own, "TEXCOORD_" + std::to_string(set)});
+        }
+        return own;
+    };
+    stage.attributes = {{Base::vec3, "position", "POSITION"}, {Base::vec3, "normal", "NORMAL"}};
+    stage.arguments = stage.textures;
+    stage.arguments.insert(stage.arguments.end(), {uv(places.lookupUvSet), "position", "normal"});
+    if (readerWantsPivot(textures)) {
+        const std::string first = uv(places.pivotUvSet);
+        const std::string second = uv(places.pivotUvSet + 1);
+        stage.arguments.push_back(dialect.type(Base::vec3) + "(" + first + ".x, " + first + ".y, " + second +
+                                  ".x)");
+    }
+    stage.arguments.push_back("clip_number");
+    if (places.baseUvSet) {
+        stage.baseUv = uv(*places.baseUvSet);
+    }
+    return dialect.vertexStage(stage);
+}
+
 std::vector<std::string> readerSamplers(const BakeFormat& textures) {
     std::vector<std::string> samplers;
     for (const bake::TextureFormat& texture : textures.textures) {

@@ -5,6 +5,7 @@
 #include "emit/identifier.h"
 #include "mesh/bounds.h"
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,6 +17,16 @@ namespace ripple::emit {
 /// and what the function is about.
 std::string readerCode(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
                        const mesh::Bounds& bounds);
+
+/// Where the mesh of a bake holds what the functions take.
+struct ReaderPlaces {
+    std::size_t lookupUvSet = 0;
+    std::size_t pivotUvSet = 0;           ///< of kinds that want a pivot: this set and the next
+    std::optional<std::size_t> baseUvSet; ///< that the base texture lies on; none: the mesh has no other
+};
+/// A whole vertex stage that reads the bake, as an example.
+std::string readerExample(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
+                          const mesh::Bounds& bounds, const ReaderPlaces& places);
 
 /// "positions", "normals", in the order of textures.textures.
 std::vector<std::string> readerSamplers(const bake::BakeFormat& textures);

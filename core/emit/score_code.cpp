@@ -158,6 +158,25 @@ public:
         module_.add(Function{{}, result, module_.own("at_turn"), parameters_, body.take()});
     }
 
+    /// What `what`_at_turn gives, by seconds.
+    void addAtSeconds(const std::string& what, const code::Type& result, std::vector<std::string> comment) {
+        std::vector<code::Parameter> taken = parameters_;
+        taken.back() = {Base::scalar, "seconds"};
+        std::vector<Value> handed = code::valuesOf(taken);
+        handed.back() = handed.back() / code::named(module_.own("loop_seconds"), Base::scalar);
+        Body body;
+        body.giveBack(code::call(module_.own(what + "at_turn"), result, handed));
+        module_.add(
+            Function{std::move(comment), result, module_.own(what + "at_seconds"), taken, body.take()});
+    }
+    void addPoseAtSeconds() {
+        addAtSeconds(
+            "", code::Type::of(module_.own("moved")),
+            {"Seconds since the loop began. Hand it seconds that are wrapped to the loop's length in "
+             "double precision",
+             "if the game runs for hours: see IMPORT.md for what large floats lose."});
+    }
+
     void addAlpha() {
         const NodeId roots[] = {*composition_.alpha};
         Body body;
@@ -187,6 +206,7 @@ public:
                      module_.own("velocity_at_turn"),
                      parameters_,
                      body.take()});
+        addAtSeconds("velocity_", Base::vec3, {});
     }
 
 private:
@@ -233,6 +253,9 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     }
     Functions functions(module, composition, choices, inputs);
     functions.addMoved();
+    if (choices.loopSeconds) {
+        functions.addPoseAtSeconds();
+    }
     if (composition.alpha) {
         functions.addAlpha();
     }

@@ -59,7 +59,17 @@ std::vector<CodeParameter> codeParametersOf(const Score& score) {
 
 VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
     const CourseRow& row = rowOf(voice.course);
-    const Along course = row.build(at, voice.course);
+    const StoredVoice kept =
+        at.voiceIndex < at.model.storedVoices.size() ? at.model.storedVoices[at.voiceIndex] : StoredVoice();
+    Along course = row.build(at, voice.course);
+    if (kept.along) {
+        course.along = at.storedAt(*kept.along);
+    }
+    for (std::size_t i = 0; i < course.across.size(); ++i) {
+        if (kept.across[i]) {
+            course.across[i] = at.storedAt(*kept.across[i]);
+        }
+    }
     const Turn swing = at.swing(voice.turns);
     const Number phase =
         at.constant(at.setting("phase", voice.phase)) + rowOf(voice.copyPhase).build(at, voice.copyPhase);
@@ -74,7 +84,10 @@ VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
     for (std::size_t i = 0; i < static_cast<std::size_t>(course.acrossCount); ++i) {
         shapePlace.across[i] = over * course.across[i];
     }
-    return {voice, maskOf(at, voice.heldBy), place,
+    return {voice,
+            kept.mask ? at.storedAt(*kept.mask) : maskOf(at, voice.heldBy),
+            place,
+            course,
             [at, shape = voice.shape, shapePlace](Turn where) mutable {
                 shapePlace.turn = where;
                 const Number value = rowOf(shape).build(at, shape, shapePlace);
@@ -87,8 +100,15 @@ VoiceBuild buildVoice(const BuildContext& at, const Voice& voice) {
 
 /// What is shown of a voice by itself.
 VoiceNodes nodesOf(const BuildContext& at, const VoiceBuild& build) {
-    VoiceNodes nodes{build.mask.id, build.place.id, build.shape(build.place).id,
-                     at.constant(glm::vec3(0.0f)).id};
+    VoiceNodes nodes{build.mask.id,
+                     build.place.id,
+                     build.shape(build.place).id,
+                     at.constant(glm::vec3(0.0f)).id,
+                     build.course.along.id,
+                     {}};
+    for (std::size_t i = 0; i < static_cast<std::size_t>(build.course.acrossCount); ++i) {
+        nodes.across.push_back(build.course.across[i].id);
+    }
     const PushRow& row = rowOf(build.voice.push);
     if (const auto* deform = std::get_if<DeformOf>(&row.build)) {
         nodes.push = ((*deform)(at, build, at.rest()).position - at.rest()).id;
@@ -155,6 +175,7 @@ Composition composeScore(const Score& score, const Model& model) {
     const auto begin = [&](std::size_t i) -> const VoiceBuild& {
         at.voice = score.voices[i].name;
         at.voiceId = score.voices[i].id;
+        at.voiceIndex = i;
         made.chapters.push_back({static_cast<NodeId>(g.size()), at.voice});
         return builds[i].emplace(buildVoice(at, score.voices[i]));
     };

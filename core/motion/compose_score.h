@@ -11,6 +11,14 @@
 
 namespace ripple::motion {
 
+/// What of a voice was evaluated at the vertices and is stored there; indices among Model::stored.
+struct StoredVoice {
+    std::optional<std::size_t> mask;
+    std::optional<std::size_t> along; ///< the course, and beside it
+    std::array<std::optional<std::size_t>, 2> across;
+    bool operator==(const StoredVoice&) const = default;
+};
+
 /// What the values of a model mean to a score: its size, and what it has.
 struct Model {
     double size = 1.0; ///< metres: the diagonal of the rest bounds; lengths in percent are of this
@@ -18,8 +26,9 @@ struct Model {
     std::size_t baseUvSet = 0; ///< that the base texture lies on
     bool colours = false;
     std::vector<std::string> stored;
-    std::vector<char> storedFlat; ///< of the first of them, or all: true if every triangle
-                                  ///< has the same value at its corners
+    std::vector<char> storedFlat;          ///< of the first of them, or all: true if every triangle
+                                           ///< has the same value at its corners
+    std::vector<StoredVoice> storedVoices; ///< one for each voice, or none
 };
 Model modelOf(const mesh::Mesh& mesh);
 
@@ -29,6 +38,8 @@ struct VoiceNodes {
     NodeId place = 0; ///< turn: turns · φ − course / wavelength + phase
     NodeId shape = 0; ///< number: within shapeRange()
     NodeId push = 0;  ///< vec3: by how much this voice alone moves a vertex at rest; 0 for UVs and alpha
+    NodeId along = 0; ///< number: metres, or UV units, along the course; and beside it, for noise
+    std::vector<NodeId> across;
 };
 
 /// A node whose value is known to lie within; its operands need not show it.

@@ -1,6 +1,7 @@
 // What voices run along: the rows of courses.
 
 #include "motion/kinds.h"
+#include "motion/score_steps.h"
 #include "motion/voice_build.h"
 
 #include <glm/geometric.hpp>
@@ -36,6 +37,10 @@ Course ofKind(Kind kind, const glm::vec3& direction = {0.0f, 1.0f, 0.0f}, const 
 
 // In unison
 
+std::string nothing(const Course&, double) {
+    return {};
+}
+
 Phrase unisonWords(const Course&) {
     return {"in unison", {}};
 }
@@ -46,6 +51,27 @@ std::vector<Start<Course>> unisonStarts(const Model&, const mesh::Bounds&) {
 
 Along inUnison(const BuildContext& at, const Course&) {
     return {at.constant(0.0)};
+}
+
+std::string alongFormula(const Course& course, double) {
+    return "dot(p, " + numbers(glm::normalize(course.direction)) + ")";
+}
+
+std::string alongWorldFormula(const Course& course, double) {
+    return "dot(P, " + numbers(glm::normalize(course.direction)) +
+           "), P being the rest position carried into the world by the copy";
+}
+
+std::string uvFormula(const Course& course, double) {
+    return std::string(course.uvAxis == 0 ? "U" : "V") + " of UV set " + std::to_string(course.uvSet);
+}
+
+std::string pointFormula(const Course& course, double) {
+    return "distance(p, " + numbers(course.point) + ")";
+}
+
+std::string lineFormula(const Course& course, double) {
+    return lineDistance(course.point, course.direction);
 }
 
 // Along a direction of the model or the world. Noise takes both directions beside it, too.
@@ -167,37 +193,38 @@ const std::vector<CourseRow>& courseKinds() {
           "unison",
           "nothing: all at once",
           {},
-          "In unison the wave has no place: the whole mesh moves at the same time."},
+          "In unison the wave has no place: the whole mesh moves at the same time.",
+          nothing},
          unisonWords,
          unisonStarts,
          std::nullopt,
          false,
          inUnison},
-        {{Kind::direction, "direction", "a direction of the model", {kRunsAlong}},
+        {{Kind::direction, "direction", "a direction of the model", {kRunsAlong}, "", alongFormula},
          directionWords,
          directionStarts,
          kWavelength,
          true,
          alongModel},
-        {{Kind::world, "world", "a direction of the world", {kRunsAlong}},
+        {{Kind::world, "world", "a direction of the world", {kRunsAlong}, "", alongWorldFormula},
          worldWords,
          worldStarts,
          kWavelength,
          true,
          alongWorld},
-        {{Kind::uv, "uv", "U or V", {}, "The wave runs along the UVs and bends where they do."},
+        {{Kind::uv, "uv", "U or V", {}, "The wave runs along the UVs and bends where they do.", uvFormula},
          uvWords,
          uvStarts,
          kUvWavelength,
          false,
          alongUv},
-        {{Kind::point, "point", "the distance from a point", {kRunsFrom}},
+        {{Kind::point, "point", "the distance from a point", {kRunsFrom}, "", pointFormula},
          pointWords,
          pointStarts,
          kWavelength,
          false,
          fromPoint},
-        {{Kind::line, "line", "the distance from a line", {kRunsFrom, kLineAlong}},
+        {{Kind::line, "line", "the distance from a line", {kRunsFrom, kLineAlong}, "", lineFormula},
          lineWords,
          lineStarts,
          kWavelength,

@@ -50,6 +50,8 @@ struct PartRow {
     const char* words; ///< "a direction of the model"
     std::vector<Field<Part>> fields;
     const char* note = ""; ///< for a panel: what else is to be known, a sentence
+    /// What it works out, for who wires the operations by hand (score_steps.h); `size`: of the model, metres.
+    std::string (*formula)(const Part&, double size) = nullptr;
 };
 
 // Courses: courses.cpp

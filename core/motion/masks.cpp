@@ -1,6 +1,7 @@
 // What voices are held by: the rows of masks.
 
 #include "motion/kinds.h"
+#include "motion/score_steps.h"
 #include "motion/voice_build.h"
 
 #include <algorithm>
@@ -33,6 +34,34 @@ MaskTerm ofKind(Kind kind) {
 /// "hold" and where.
 Start<MaskTerm> startOf(const MaskTerm& term) {
     return {term, rowOf(term).phrase(term)};
+}
+
+std::string planesFormula(const MaskTerm& term, double) {
+    const glm::vec3 way = glm::normalize(term.direction);
+    const float from = glm::dot(term.point, way);
+    return "dot(p, " + numbers(way) + ")" + (from == 0.0f ? "" : " − " + figure(static_cast<double>(from)));
+}
+
+std::string uvFormula(const MaskTerm& term, double) {
+    return std::string(term.uvAxis == 0 ? "U" : "V") + " of UV set " + std::to_string(term.uvSet);
+}
+
+std::string pointFormula(const MaskTerm& term, double) {
+    return "distance(p, " + numbers(term.point) + ")";
+}
+
+std::string lineFormula(const MaskTerm& term, double) {
+    return lineDistance(term.point, term.direction);
+}
+
+std::string colourFormula(const MaskTerm& term, double) {
+    constexpr std::array kChannels = {"red", "green", "blue", "alpha"};
+    return std::string("vertex colour, ") +
+           kChannels[static_cast<std::size_t>(std::clamp(term.channel, 0, 3))] + " (linear)";
+}
+
+std::string storedFormula(const MaskTerm& term, double) {
+    return "the stored value \"" + term.stored + "\"";
 }
 
 // Between two planes
@@ -207,24 +236,32 @@ Number termOf(const BuildContext& at, const MaskTerm& term) {
 
 const std::vector<MaskRow>& maskKinds() {
     static const std::vector<MaskRow> kRows = {
-        {{Kind::planes, "planes", "two planes", {kPlanesFrom, kPlanesAlong}},
+        {{Kind::planes, "planes", "two planes", {kPlanesFrom, kPlanesAlong}, "", planesFormula},
          planesWords,
          planesStarts,
          Unit::modelMetres,
          alongPlanes},
-        {{Kind::uv, "uv", "U or V", {}}, uvWords, uvStarts, Unit::value, byUv},
-        {{Kind::point, "point", "distance from a point", {kFrom}},
+        {{Kind::uv, "uv", "U or V", {}, "", uvFormula}, uvWords, uvStarts, Unit::value, byUv},
+        {{Kind::point, "point", "distance from a point", {kFrom}, "", pointFormula},
          pointWords,
          pointStarts,
          Unit::modelMetres,
          fromPoint},
-        {{Kind::line, "line", "distance from a line", {kFrom, kAlong}},
+        {{Kind::line, "line", "distance from a line", {kFrom, kAlong}, "", lineFormula},
          lineWords,
          lineStarts,
          Unit::modelMetres,
          fromLine},
-        {{Kind::colour, "colour", "vertex colour", {}}, colourWords, colourStarts, Unit::value, byColour},
-        {{Kind::stored, "stored", "stored value", {}}, storedWords, storedStarts, Unit::value, byStored},
+        {{Kind::colour, "colour", "vertex colour", {}, "", colourFormula},
+         colourWords,
+         colourStarts,
+         Unit::value,
+         byColour},
+        {{Kind::stored, "stored", "stored value", {}, "", storedFormula},
+         storedWords,
+         storedStarts,
+         Unit::value,
+         byStored},
     };
     return kRows;
 }

@@ -16,16 +16,22 @@ float insideTurn(double turn) {
 
 } // namespace
 
-Performance::Kept Performance::keep(const mesh::Mesh& mesh) {
+Performance::Kept Performance::keep(const mesh::Mesh& mesh, Model model) {
     Kept kept;
-    kept.model = std::make_shared<const Model>(modelOf(mesh));
+    kept.model = std::make_shared<const Model>(std::move(model));
     kept.positions = std::make_shared<const std::vector<glm::vec3>>(mesh.positions);
     kept.normals = std::make_shared<const std::vector<glm::vec3>>(mesh.normals);
     return kept;
 }
 
 Performance::Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like)
-    : kept_(like ? like->kept_ : keep(mesh)),
+    : Performance(score, mesh, like ? like->kept_ : keep(mesh, modelOf(mesh))) {}
+
+Performance::Performance(const Score& score, const mesh::Mesh& mesh, Model model)
+    : Performance(score, mesh, keep(mesh, std::move(model))) {}
+
+Performance::Performance(const Score& score, const mesh::Mesh& mesh, Kept kept)
+    : kept_(std::move(kept)),
       composition_(composeScore(score, *kept_.model)) {
     keepFields(mesh);
     const NodeId roots[] = {composition_.position, composition_.normal};

@@ -16,6 +16,8 @@ public:
     /// Throws base::Failure as composeScore() does. Keeps what it needs of the mesh, not the mesh; `like`,
     /// one of another score on the same mesh, shares what it keeps already.
     Performance(const Score& score, const mesh::Mesh& mesh, const Performance* like = nullptr);
+    /// Of a model that says more than modelOf(mesh) does; `model` has the mesh's UV sets and stored values.
+    Performance(const Score& score, const mesh::Mesh& mesh, Model model);
 
     const Composition& composition() const { return composition_; }
     const Model& model() const { return *kept_.model; }
@@ -49,7 +51,8 @@ private:
         std::map<Key, std::shared_ptr<const std::vector<float>>> numbers;
         std::map<Key, std::shared_ptr<const std::vector<glm::vec3>>> slopes;
     };
-    static Kept keep(const mesh::Mesh& mesh);
+    static Kept keep(const mesh::Mesh& mesh, Model model);
+    Performance(const Score& score, const mesh::Mesh& mesh, Kept kept);
     void keepFields(const mesh::Mesh& mesh);
     void run(double turn, const Copy& copy, std::span<glm::vec3> positions, std::span<glm::vec3> normals,
              bool here) const;

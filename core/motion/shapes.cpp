@@ -1,6 +1,7 @@
 // How voices swing: the rows of shapes.
 
 #include "motion/kinds.h"
+#include "motion/score_steps.h"
 #include "motion/voice_build.h"
 
 #include <algorithm>
@@ -23,6 +24,14 @@ double oneWave(const Shape&) {
 /// Corners and steep parts want half as many points again as a sine.
 double steepWave(const Shape&) {
     return 1.5;
+}
+
+std::string sineFormula(const Shape&, double) {
+    return "sin(2π · x)";
+}
+
+std::string triangleFormula(const Shape&, double) {
+    return "4 · abs(fract(x + 0.75) − 0.5) − 1";
 }
 
 // Sine and triangle
@@ -52,6 +61,14 @@ Number pulseAt(const BuildContext& at, const Shape& shape, const ShapePlace& pla
     const Number raised = up - down;
     at.ranges.push_back({raised.id, 0.0f, 1.0f});
     return Setting(1.0) / larger(duty, Setting(1.0) - duty) * (raised - duty);
+}
+
+std::string pulseFormula(const Shape& shape, double) {
+    const std::string duty = figure(shape.duty);
+    const std::string soft = figure(shape.softness);
+    return "(smoothstep(0, " + soft + ", fract(x)) − smoothstep(" + duty + ", " +
+           figure(shape.duty + shape.softness) + ", fract(x)) − " + duty + ") / " +
+           figure(std::max(shape.duty, 1.0 - shape.duty));
 }
 
 std::array<double, 2> pulseRange(const Shape& shape) {
@@ -108,6 +125,12 @@ Number crestedAt(const BuildContext& at, const Shape& shape, const ShapePlace& p
     return static_cast<float>(1.0 / (1.0 - mean)) * (power - static_cast<float>(mean));
 }
 
+std::string crestedFormula(const Shape& shape, double) {
+    const double mean = crestedMean(shape.sharpness);
+    return "(pow(0.5 + 0.5 · sin(2π · x), " + std::to_string(shape.sharpness) + ") − " + figure(mean) +
+           ") / " + figure(1.0 - mean);
+}
+
 std::array<double, 2> crestedRange(const Shape& shape) {
     const double mean = crestedMean(shape.sharpness);
     return {-mean / (1.0 - mean), 1.0};
@@ -128,6 +151,21 @@ Number noiseAt(const BuildContext& at, const Shape& shape, const ShapePlace& pla
     const Slope slope{&at.graph,
                       at.graph.add(op, std::span(in).first(static_cast<std::size_t>(count) + 1), tile)};
     return valueOf(slope);
+}
+
+std::string noiseFormula(const Shape& shape, double) {
+    return "gradient noise over " + std::to_string(shape.detail) +
+           " cells a wave, at fract(x) and at the places beside the course, which repeats from wave to wave: "
+           "take the noise functions of the code as they are";
+}
+
+std::string curveFormula(const Shape& shape, double) {
+    std::string points;
+    for (const float value : shape.curve) {
+        points += (points.empty() ? "" : ", ") + figure(static_cast<double>(value));
+    }
+    return "a smooth closed curve through " + points +
+           ", evenly spaced over fract(x), less its mean: take the curve function of the code as it is";
 }
 
 double cells(const Shape& shape) {
@@ -167,13 +205,18 @@ const std::vector<ShapeRow>& shapeKinds() {
     using Kind = ShapeKind;
     const double seeds = 4294967295.0;
     static const std::vector<ShapeRow> kRows = {
-        {{Kind::sine, "sine", "a sine", {}}, fromMinusOneToOne, oneWave, sineAt},
-        {{Kind::triangle, "triangle", "a triangle wave", {}}, fromMinusOneToOne, steepWave, triangleAt},
+        {{Kind::sine, "sine", "a sine", {}, "", sineFormula}, fromMinusOneToOne, oneWave, sineAt},
+        {{Kind::triangle, "triangle", "a triangle wave", {}, "", triangleFormula},
+         fromMinusOneToOne,
+         steepWave,
+         triangleAt},
         {{Kind::pulse,
           "pulse",
           "a pulse",
           {{"duty", "Duty cycle", Unit::share, &Shape::duty, 0.05, 0.95, 0.5, "of one turn"},
-           {"softness", "Edge softness", Unit::share, &Shape::softness, 0.01, 0.5, 0.1, "of one turn"}}},
+           {"softness", "Edge softness", Unit::share, &Shape::softness, 0.01, 0.5, 0.1, "of one turn"}},
+          "",
+          pulseFormula},
          pulseRange,
          steepWave,
          pulseAt,
@@ -182,7 +225,9 @@ const std::vector<ShapeRow>& shapeKinds() {
         {{Kind::crested,
           "crested",
           "a crested wave",
-          {{"sharpness", "Sharpness", Unit::whole, &Shape::sharpness, 1, 8, 3}}},
+          {{"sharpness", "Sharpness", Unit::whole, &Shape::sharpness, 1, 8, 3}},
+          "",
+          crestedFormula},
          crestedRange,
          steepWave,
          crestedAt},
@@ -190,11 +235,18 @@ const std::vector<ShapeRow>& shapeKinds() {
           "noise",
           "noise",
           {{"detail", "Detail", Unit::whole, &Shape::detail, 1, 64, 4, "cells per wave", "", "", true},
-           {"seed", "Seed", Unit::whole, &Shape::seed, 0, seeds, 1, "", "", "", true}}},
+           {"seed", "Seed", Unit::whole, &Shape::seed, 0, seeds, 1, "", "", "", true}},
+          "",
+          noiseFormula},
          fromMinusOneToOne,
          cells,
          noiseAt},
-        {{Kind::curve, "curve", "a drawn curve", {}}, rangeOfCurve, steepWave, curveAt, nullptr, checkCurve},
+        {{Kind::curve, "curve", "a drawn curve", {}, "", curveFormula},
+         rangeOfCurve,
+         steepWave,
+         curveAt,
+         nullptr,
+         checkCurve},
     };
     return kRows;
 }

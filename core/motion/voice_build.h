@@ -33,6 +33,7 @@ struct BuildContext {
     std::string voice;          ///< for messages
     const Live* live = nullptr; ///< nothing: no number is a parameter
     unsigned voiceId = 0;
+    std::size_t voiceIndex = 0;
     std::string part = {}; ///< before the names of fields: "mask 2 "
 
     // Numbers of the voice, by the field that they are kept in (see kinds.h).
@@ -82,6 +83,9 @@ struct BuildContext {
     Number uv(const char* field, std::size_t set, int axis) const;
     Number colour(int channel) const;
     Number stored(const char* field, const std::string& name) const;
+    Number storedAt(std::size_t index) const {
+        return {&graph, graph.add(Op::stored, {}, static_cast<std::int32_t>(index))};
+    }
 };
 
 /// Two directions that stand on `direction` and on each other, in its sense of turning: the second is level,
@@ -111,6 +115,7 @@ struct VoiceBuild {
     const Voice& voice;
     Number mask;
     Turn place;
+    Along course;
     /// The shape at another place of the voice's own.
     std::function<Number(Turn)> shape;
     /// The place at `metres` along the course, for bends whose wave runs along their own length.

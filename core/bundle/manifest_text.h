@@ -1,0 +1,27 @@
+#pragma once
+
+// What the manifests of all bundles share; not for use outside this folder.
+
+#include "base/json_section.h"
+#include "bundle/manifest.h"
+
+#include <nlohmann/json.hpp>
+
+namespace ripple::bundle {
+
+/// Format, version, generator, name and convention.
+void beginManifest(nlohmann::ordered_json& root, int version, const std::string& name);
+nlohmann::ordered_json filesJson(const std::vector<FileEntry>& files);
+/// The text, whose last key is its own digest.
+std::string sealed(nlohmann::ordered_json root);
+
+/// Throw base::Failure: not JSON; no manifest, or one of a version above `newest`.
+nlohmann::ordered_json parsedJson(const std::string& text, const std::string& where);
+void requireFormat(const base::JsonSection& root, std::size_t newest);
+/// Of a score as code (score_manifest.h), not of a bake.
+bool isScore(const base::JsonSection& root);
+/// What makes a manifest that can be read doubtful: it was changed, or states another convention.
+std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root);
+std::vector<FileEntry> parseFiles(const base::JsonSection& root);
+
+} // namespace ripple::bundle

@@ -1,0 +1,176 @@
+#include "bundle/score_bundle.h"
+
+#include "base/files.h"
+#include "base/progress.h"
+#include "base/version.h"
+#include "bundle/earlier_bundle.h"
+#include "bundle/mesh_file.h"
+#include "bundle/score_notes.h"
+#include "bundle/stored_masks.h"
+#include "bundle/whole_folder.h"
+#include "bundle/write_bundle.h"
+#include "motion/parameter.h"
+#include "source/gltf_write.h"
+
+#include <algorithm>
+#include <map>
+
+namespace ripple::bundle {
+
+namespace {
+
+/// "TEXCOORD_1" as a stage names it: "texcoord_1".
+std::string attributeName(const std::string& gltf) {
+    std::string name;
+    for (const char c : gltf.substr(0, gltf.find('.'))) {
+        name += static_cast<char>(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
+    }
+    return name == "color_0" ? "vertex_colour" : name;
+}
+
+code::Type typeOfAttribute(const std::string& gltf) {
+    return gltf.starts_with("TEXCOORD") ? code::Base::vec2
+           : gltf == "COLOR_0"          ? code::Base::vec4
+                                        : code::Base::vec3;
+}
+
+std::vector<ScoreParameter> parametersOf(const ScoreOnMesh& on) {
+    const motion::Composition& composition = on.performance->composition();
+    std::vector<ScoreParameter> made;
+    for (std::size_t i = 0; i < composition.parameters.size(); ++i) {
+        const motion::LiveNumber& number = composition.graph.parameters()[i];
+        const motion::Parameter& of = on.score.parameters[i];
+        const auto kept = motion::adjustableAt(on.score, of.voice, of.field);
+        made.push_back({emit::identifier(of.name), of.help, motion::unitName(kept->unit), kept->whole,
+                        static_cast<double>(number.value), static_cast<double>(number.least),
+                        static_cast<double>(number.most)});
+    }
+    return made;
+}
+
+} // namespace
+
+ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, const ScoreChoices& choices,
+                        const base::Progress& progress) {
+    ScoreOnMesh on;
+    on.score = score;
+    on.loopSeconds = score.loopSeconds;
+    auto plain = std::make_shared<const motion::Performance>(score, mesh);
+    mesh::Mesh stored = mesh;
+    on.performance = plain;
+    if (choices.storeMasks) {
+        StoredMasks masks = storeMasks(score, mesh, *plain);
+        stored = std::move(masks.mesh);
+        on.performance = std::move(masks.performance);
+        on.normalLossDeg = masks.normalLossDeg;
+    }
+    // Which inputs there are does not depend on the language.
+    const emit::ScoreCode code = emit::scoreCode(emit::glsl(), "score", on.performance->composition());
+    on.mesh = placeInputs(stored, code.inputs, on.performance->fields());
+    on.bounds = motion::boundsOfLoop(*on.performance, progress);
+    return on;
+}
+
+emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                       const ScoreChoices& choices) {
+    return emit::scoreCode(dialect, name, on.performance->composition(),
+                           {.bounds = on.bounds, .sine = choices.sine, .loopSeconds = on.loopSeconds});
+}
+
+std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                      const ScoreChoices& choices) {
+    const emit::ScoreCode code = codeOf(on, dialect, name, choices);
+    const std::string id = emit::identifier(name);
+    emit::VertexStage stage;
+    stage.about = "A vertex stage that moves " + emit::identifier(name) + ", as an example. Written by " +
+                  base::generatorName() + ".";
+    stage.code = code.code;
+    stage.result = id + "_moved";
+    stage.call = id + "_at_seconds";
+    stage.velocity = id + "_velocity_at_seconds";
+    stage.shiftsUv = code.shiftsUv;
+    const auto attribute = [&](const std::string& from) {
+        const std::string own = attributeName(from);
+        const bool known = std::any_of(stage.attributes.begin(), stage.attributes.end(),
+                                       [&](const auto& each) { return each.name == own; });
+        if (!known) {
+            const std::string gltf = from.substr(0, from.find('.'));
+            stage.attributes.push_back({typeOfAttribute(gltf), own, gltf});
+        }
+        return own + (from.find('.') == std::string::npos ? "" : from.substr(from.find('.')));
+    };
+    for (const PlacedInput& input : on.mesh.inputs) {
+        if (input.from[0] == "COPY") {
+            stage.copies = true;
+            stage.arguments.push_back(input.name);
+        } else if (input.from.size() == 1) {
+            stage.arguments.push_back(attribute(input.from[0]));
+        } else {
+            std::string parts;
+            for (const std::string& from : input.from) {
+                parts += (parts.empty() ? "" : ", ") + attribute(from);
+            }
+            stage.arguments.push_back(dialect.type(code::Base::vec3) + "(" + parts + ")");
+        }
+    }
+    if (!on.performance->composition().parameters.empty()) {
+        stage.arguments.push_back(id + "_defaults()");
+    }
+    if (!on.mesh.mesh.uvSets.empty()) {
+        stage.baseUv = attribute("TEXCOORD_" + std::to_string(on.performance->model().baseUvSet));
+    }
+    return dialect.vertexStage(stage);
+}
+
+ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& origin,
+                               const std::filesystem::path& directory, const ScoreChoices& choices,
+                               base::Progress& progress) {
+    const std::string name = bundleName(directory);
+    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
+    WholeFolder folder(directory, [&progress] { progress.cancel(); });
+    progress.stage(0.0, 0.8);
+    const ScoreOnMesh on = scoreOnMesh(*origin.score, source.mesh(), choices, progress);
+    progress.stage(0.8, 1.0);
+    ScoreManifest manifest;
+    manifest.generator = base::generatorName();
+    manifest.name = name;
+    manifest.meshFile = name + ".glb";
+    manifest.vertices = on.mesh.mesh.vertexCount();
+    manifest.triangles = on.mesh.mesh.triangleCount();
+    manifest.loopSeconds = on.loopSeconds;
+    manifest.parameters = parametersOf(on);
+    manifest.inputs = on.mesh.inputs;
+    manifest.exactSine = choices.sine == emit::Sine::exact;
+    manifest.storesMasks = choices.storeMasks;
+    manifest.model = on.performance->model();
+    manifest.normalLossDeg = on.normalLossDeg;
+    manifest.bounds = on.bounds;
+    manifest.origin = origin;
+    const auto write = [&](const std::string& file, const base::Bytes& bytes) {
+        progress.checkpoint();
+        base::writeFile(folder.path() / file, bytes);
+        FileEntry entry;
+        entry.file = file;
+        entry.bytes = bytes.size();
+        entry.sha256 = base::sha256(bytes);
+        manifest.files.push_back(std::move(entry));
+    };
+    const auto writeText = [&](const std::string& file, const std::string& text) {
+        const auto bytes = base::asBytes(text);
+        write(file, base::Bytes(bytes.begin(), bytes.end()));
+    };
+    write(manifest.meshFile, source::glbBytes(source::gltfModel(on.mesh.mesh, name, {}), manifest.meshFile));
+    for (const emit::Dialect* dialect : choices.languages) {
+        manifest.languages.push_back(dialect->id());
+        writeText(name + "." + dialect->id(), codeOf(on, *dialect, name, choices).code);
+        writeText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
+    }
+    writeText("IMPORT.md", scoreNotes(manifest, on));
+    base::writeFile(folder.path() / (name + ".bundle.json"), scoreManifestText(manifest));
+    progress.checkpoint();
+    folder.commit(replaced);
+    progress.report(1.0);
+    return manifest;
+}
+
+} // namespace ripple::bundle

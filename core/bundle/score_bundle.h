@@ -1,0 +1,49 @@
+#pragma once
+
+#include "base/no_progress.h"
+#include "bundle/score_manifest.h"
+#include "emit/dialect.h"
+#include "emit/score_code.h"
+#include "motion/perform.h"
+#include "source/frame_source.h"
+
+#include <filesystem>
+
+namespace ripple::bundle {
+
+/// What a person chooses of a score as code.
+struct ScoreChoices {
+    std::vector<const emit::Dialect*> languages = emit::dialects();
+    emit::Sine sine = emit::Sine::own;
+    /// Each voice's mask and course are evaluated at the vertices and stored: shorter code, and meshes that
+    /// are merged keep them.
+    bool storeMasks = false;
+};
+
+/// A score as code for one mesh: what its files are made of.
+struct ScoreOnMesh {
+    motion::Score score;
+    std::shared_ptr<const motion::Performance> performance; ///< whose graph the code is printed from
+    ScoreMesh mesh;
+    mesh::Bounds bounds;
+    double loopSeconds = 0.0;
+    std::optional<double> normalLossDeg; ///< see ScoreManifest
+};
+/// Throws base::Failure: what the mesh lacks, or has no room for.
+ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, const ScoreChoices& choices,
+                        const base::Progress& progress = base::noProgress());
+
+/// The functions, named after the bundle; throws base::Failure for parameters' names (emit::scoreCode).
+emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                       const ScoreChoices& choices);
+/// A whole vertex stage that calls them.
+std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                      const ScoreChoices& choices);
+
+/// Writes a bundle without textures: mesh, code and vertex stages in each language, manifest, IMPORT.md. All
+/// or nothing, as writeBundle(). `origin` has the score. Throws base::Failure; base::Cancelled.
+ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& origin,
+                               const std::filesystem::path& directory, const ScoreChoices& choices,
+                               base::Progress& progress);
+
+} // namespace ripple::bundle

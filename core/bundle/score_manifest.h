@@ -1,0 +1,47 @@
+#pragma once
+
+#include "bundle/manifest.h"
+#include "bundle/score_inputs.h"
+
+namespace ripple::bundle {
+
+/// A parameter as the code takes it.
+struct ScoreParameter {
+    std::string name; ///< as spelled in the code
+    std::string help;
+    std::string unit; ///< "metres", "degrees", "turns"; empty for plain numbers
+    bool whole = false;
+    double usual = 0.0; ///< the default
+    double least = 0.0;
+    double most = 0.0;
+    bool operator==(const ScoreParameter&) const = default;
+};
+
+/// NAME.bundle.json of a score as code: `kind` is "score", `version` 3 (docs/bundle-format.md).
+struct ScoreManifest {
+    std::string generator;
+    std::string name;
+    std::string meshFile;
+    std::size_t vertices = 0;
+    std::size_t triangles = 0;
+    double loopSeconds = 0.0;
+    std::vector<ScoreParameter> parameters;
+    std::vector<PlacedInput> inputs;
+    std::vector<std::string> languages; ///< "glsl"
+    bool exactSine = false;
+    /// What of the model the code was made for, beside the mesh's size: UV sets, base texture, stored values.
+    motion::Model model;
+    bool storesMasks = false;            ///< masks and courses were evaluated and are inputs
+    std::optional<double> normalLossDeg; ///< what normals lose by masks that are stored without slopes
+    mesh::Bounds bounds;                 ///< for every value of the parameters
+    Origin origin;                       ///< with the score itself
+    std::vector<FileEntry> files;
+    std::vector<base::Problem> doubts; ///< read back; see Manifest::doubts
+};
+
+/// The JSON text, as manifestText() makes it.
+std::string scoreManifestText(const ScoreManifest& manifest);
+/// Throws base::Failure with `where` and the key.
+ScoreManifest parseScoreManifest(const std::string& text, const std::string& where);
+
+} // namespace ripple::bundle

@@ -1,0 +1,23 @@
+#pragma once
+
+// What pushes do, for who wires the operations by hand; not for use outside this folder. In them `a` is mask
+// · w times how far the push goes at the shape's 1; see score_steps.h.
+
+#include "motion/score.h"
+
+#include <string>
+
+namespace ripple::motion {
+
+std::string directionFormula(const Push& push, double size);
+std::string worldFormula(const Push& push, double size);
+std::string normalFormula(const Push& push, double size);
+std::string pointFormula(const Push& push, double size);
+std::string orbitFormula(const Push& push, double size);
+std::string bendFormula(const Push& push, double size);
+std::string twistFormula(const Push& push, double size);
+std::string slideFormula(const Push& push, double size);
+std::string rotateFormula(const Push& push, double size);
+std::string cutFormula(const Push& push, double size);
+
+} // namespace ripple::motion
