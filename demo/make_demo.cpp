@@ -3,6 +3,8 @@
 
 #include "base/problem.h"
 #include "base/progress.h"
+#include "bundle/score_bundle.h"
+#include "motion/parameter.h"
 #include "motion/ready_scores.h"
 #include "project/document.h"
 #include "source/open.h"
@@ -38,6 +40,24 @@ void writeMoving(const std::filesystem::path& folder, const std::string& name, c
     document.recipe.positionStore = "unorm16";
     document.view.bench = "move";
     project::saveDocument(document, folder / (name + ".curly"));
+}
+
+/// Each ready-made score as code on the model that it is made for, with the wind's strength and heading as
+/// parameters, in all languages.
+void writeScores(const std::filesystem::path& folder, const base::Progress& progress) {
+    for (const motion::ReadyScore& ready : motion::readyScores()) {
+        progress.checkpoint();
+        const std::string model = ready.demoModel;
+        const auto source = source::open(folder / (model == "awning" ? "awning_0000.obj" : model + ".glb"));
+        motion::Score score = motion::makeReady(ready, source->mesh());
+        for (const char* field : {"strength", "heading"}) {
+            score.parameters.push_back(motion::parameterOf(score, *motion::adjustableAt(score, 0, field)));
+        }
+        bundle::Origin origin;
+        origin.score = std::make_shared<motion::Score>(std::move(score));
+        base::Progress own; // its stages are not those of the whole
+        bundle::writeScoreBundle(*source, origin, folder / "scores" / ready.id, {}, own);
+    }
 }
 
 } // namespace
@@ -84,6 +104,8 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     crates.kind = &bake::kPieces;
     crates.positionStore = "unorm16";
     writeProject(folder, "crates.pc2", "crates", crates);
+    std::filesystem::create_directories(folder / "scores", error);
+    writeScores(folder, progress);
     progress.report(1.0);
 }
 

@@ -1,10 +1,12 @@
 #include "bake/error.h"
 #include "bake/sampling.h"
 #include "base/progress.h"
+#include "bundle/check.h"
 #include "demo/heron_clips.h"
 #include "demo/make_demo.h"
 #include "mesh/bounds.h"
 #include "mesh/faults.h"
+#include "motion/ready_scores.h"
 #include "project/document.h"
 #include "source/open.h"
 
@@ -237,6 +239,19 @@ private Q_SLOTS:
             const project::Document document =
                 project::loadDocument(std::filesystem::path(DEMO_FOLDER) / name);
             QVERIFY(source::open(document.source.path)->mesh().vertexCount() > 1000);
+        }
+    }
+    void everyReadyScoreIsThereAsCode() {
+        for (const motion::ReadyScore& ready : motion::readyScores()) {
+            const std::filesystem::path folder = std::filesystem::path(DEMO_FOLDER) / "scores" / ready.id;
+            const std::string model = ready.demoModel;
+            const auto source = openDemo((model == "awning" ? "awning_0000.obj" : model + ".glb").c_str());
+            const bundle::CheckReport report = bundle::check(folder, source.get());
+            QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
+            for (const char* language : {"glsl", "hlsl", "wgsl"}) {
+                QVERIFY(std::filesystem::exists(folder / (std::string(ready.id) + "." + language)));
+                QVERIFY(std::filesystem::exists(folder / (std::string(ready.id) + ".vertex." + language)));
+            }
         }
     }
 };

@@ -30,6 +30,7 @@ class Toy : public emit::Dialect {
 public:
     const char* id() const override { return "toy"; }
     const char* about() const override { return "Toy 1"; }
+    std::string vertexStage(const emit::VertexStage& stage) const override { return stage.code; }
 
 protected:
     TypeNames typeNames() const override {

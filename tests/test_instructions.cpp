@@ -239,6 +239,14 @@ private Q_SLOTS:
                                        .toUtf8();
         qInfo("%s", figures.constData());
         QVERIFY2(own <= kMostInstructions * bar, figures);
+        // What the window says of the cost is counted without a compiler.
+        const QByteArray counted = QString("%1: %2 counted, %3 left by the optimiser")
+                                       .arg(id)
+                                       .arg(made.cost.listed)
+                                       .arg(own)
+                                       .toUtf8();
+        qInfo("%s", counted.constData());
+        QVERIFY2(std::abs(made.cost.listed - own) <= 0.06 * own, counted);
     }
 };
 

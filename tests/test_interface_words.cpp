@@ -116,7 +116,10 @@ QStringList listOf(const std::vector<Message>& messages) {
     table("shapes of voices", motion::shapeKinds());
     table("phases of copies", motion::phaseKinds());
     // On a model that has everything, and each once more in a direction of its own and flipped.
-    const motion::Model model{1.0, 1, 0, true, {"value"}, {}};
+    motion::Model model;
+    model.uvSets = 1;
+    model.colours = true;
+    model.stored = {"value"};
     mesh::Bounds rest;
     rest.add(glm::vec3(0.0f));
     rest.add(glm::vec3(1.0f));

@@ -36,7 +36,8 @@ project::Document full() {
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
     d.ship = {"/home/ada/out", "market"};
-    d.view = {"ship", "wire", 1, "g", "normal", 7, "shape", 0.25};
+    d.view = {"ship", "wire", 1, "g", "normal", 7, "shape", "wgsl", 720.0, 0.25};
+    d.ship.asCode = d.ship.exactSine = d.ship.storeMasks = true;
     motion::Voice voice;
     voice.id = 7;
     voice.name = "Sway";

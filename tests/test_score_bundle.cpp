@@ -26,6 +26,11 @@
 
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/gtc/type_ptr.hpp>
+#include <nlohmann/json.hpp>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
 
 using namespace ripple;
 using tests::says;
@@ -321,6 +326,47 @@ private Q_SLOTS:
         voice.course.uvSet = 3;
         QVERIFY(
             says(tests::problemOf([&] { write(*source, tests::scoreOf({voice}), "lacking"); }), "UV set 3"));
+    }
+    void manifestsFitTheSchema() {
+        const auto load = [](const QString& path) {
+            return nlohmann::json::parse(contentOf(path).toStdString());
+        };
+        const nlohmann::json schemaJson = load(QString(SOURCE_FOLDER) + "/docs/score-bundle.schema.json");
+        valijson::Schema schema;
+        valijson::SchemaParser parser;
+        parser.populateSchema(valijson::adapters::NlohmannJsonAdapter(schemaJson), schema);
+        const auto fits = [&](const nlohmann::json& json) {
+            valijson::Validator validator;
+            return validator.validate(schema, valijson::adapters::NlohmannJsonAdapter(json), nullptr);
+        };
+        const auto source = still(richSheet());
+        const motion::Score score = tests::withEveryParameter(
+            tests::scoreOf({tests::voiceOf(4, 0, 4, 5), tests::voiceOf(2, 9, 1, 4)}));
+        write(*source, score, "fits", {.storeMasks = true});
+        const nlohmann::json manifest = load(folder("fits") + "/fits.bundle.json");
+        QVERIFY(fits(manifest));
+        nlohmann::json wrong = manifest;
+        wrong["inputs"][0]["from"][0] = "TEXCOORD_x";
+        QVERIFY(!fits(wrong));
+        wrong = manifest;
+        wrong["score"].erase("loop_seconds");
+        QVERIFY(!fits(wrong));
+        // What is read is what was written.
+        const std::string text = contentOf(folder("fits") + "/fits.bundle.json").toStdString();
+        QCOMPARE(bundle::scoreManifestText(bundle::parseScoreManifest(text, "fits")), text);
+        // What could lead a reader astray is refused.
+        const auto problemOf = [&](const nlohmann::json& json) {
+            return tests::problemOf([&] { bundle::parseScoreManifest(json.dump(), "odd"); });
+        };
+        wrong = manifest;
+        wrong["version"] = 4;
+        QVERIFY(says(problemOf(wrong), "version 4"));
+        wrong = manifest;
+        wrong["score"]["model"]["stored_voices"][0][0] = 99;
+        QVERIFY(says(problemOf(wrong), "not stored"));
+        wrong = manifest;
+        wrong["score"]["parameters"][0]["least"] = 1e9;
+        QVERIFY(says(problemOf(wrong), "default"));
     }
     void timeInFloatsIsLost() {
         // Between 65 536 and 131 072 floats lie 1/128 apart, between 262 144 and 524 288 1/32.

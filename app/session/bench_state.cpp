@@ -108,7 +108,13 @@ const std::array<BenchRow, kBenchCount> kBenches = {
      {"bake", QT_TRANSLATE_NOOP("Findings", "Bake"), &bakeState, Curtain::decoded},
      {"move", QT_TRANSLATE_NOOP("Findings", "Move"), &moveState, Curtain::none, true},
      {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter"), &scatterState},
-     {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), &shipState, Curtain::decoded}}};
+     {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), &shipState, Curtain::decoded, false, true}}};
+
+bool showsCode(const project::Document& document) {
+    const BenchRow& bench = benchOf(document.view);
+    const bool code = document.ship.asCode && !document.scoreOnTop && !document.score.voices.empty();
+    return bench.voices || (bench.ships && code);
+}
 
 std::array<BenchState, kBenchCount> benchStates(Session& session) {
     std::array<BenchState, kBenchCount> states;

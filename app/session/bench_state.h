@@ -42,12 +42,16 @@ struct BenchRow {
     /// The score is worked on here: the dial, which is larger, shows its rings; the model has its handles and
     /// is drawn by its code; looks show its voices.
     bool voices = false;
+    /// What is shipped is looked at here.
+    bool ships = false;
 };
 constexpr std::size_t kBenchCount = 5;
 extern const std::array<BenchRow, kBenchCount> kBenches;
 /// The one that a view names; the first if there is no such.
 const BenchRow& benchOf(const project::View& view);
 int benchIndex(const std::string& id);
+/// The bench that is shown has to do with the score's code, not with textures: it is worked on, or shipped.
+bool showsCode(const project::Document& document);
 /// As it is shown.
 QString benchName(std::size_t index);
 

@@ -57,38 +57,128 @@ bundle::Origin ShipStage::origin() const {
             performance_.scoreOnTop()};
 }
 
+bool ShipStage::asCode() const {
+    return document_.ship.asCode && performance_.performance() && !performance_.scoreOnTop();
+}
+
+bundle::ScoreChoices ShipStage::choices() const {
+    bundle::ScoreChoices choices;
+    choices.sine = document_.ship.exactSine ? emit::Sine::exact : emit::Sine::own;
+    choices.storeMasks = document_.ship.storeMasks;
+    return choices;
+}
+
+namespace {
+
+using State = std::shared_ptr<const ShipState>;
+
+void takeFiles(const std::string& name, const std::vector<bundle::PlannedFile>& files, ShipState& state) {
+    for (const bundle::PlannedFile& file : files) {
+        state.files.push_back({file.file, file.bytes.size()});
+        for (const emit::Dialect* dialect : emit::dialects()) {
+            if (file.file == name + "." + dialect->id()) {
+                state.code[dialect->id()] = std::string(base::asText(file.bytes));
+            }
+        }
+    }
+}
+
+/// Normal and velocity; and the base texture's coordinates, where there are any.
+int handedOn(const mesh::Mesh& mesh) {
+    return 6 + (mesh.uvSets.empty() ? 0 : 2);
+}
+
+State sizeBake(const source::FrameSource& source, const BakeState& baked, const std::string& name,
+               const bundle::SourceNote& note, base::Progress& progress) {
+    auto state = std::make_shared<ShipState>();
+    bundle::EncodedBundle encoded =
+        bundle::encodeBundle(source, baked.baked, name, note, progress, &baked.error);
+    takeFiles(name, encoded.files, *state);
+    state->manifest = std::move(encoded.manifest);
+    state->notesBytes =
+        bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
+    const emit::ReaderCost cost = emit::readerCost(state->manifest.textures, state->manifest.bounds);
+    state->cost.pose = cost.pose;
+    state->cost.velocity = cost.velocity;
+    state->cost.handed = handedOn(source.mesh());
+    return state;
+}
+
+/// Instructions of the pose alone.
+int poseCost(const motion::Score& score, const motion::Model& model) {
+    return emit::scoreCode(emit::glsl(), "s", motion::composeScore(score, model)).cost.arithmetic;
+}
+
+CodeCost costOf(const bundle::ScoreOnMesh& on, const bundle::ScoreChoices& choices, const mesh::Mesh& mesh,
+                base::Progress& progress) {
+    CodeCost cost;
+    const emit::ScoreCode code = bundle::codeOf(on, emit::glsl(), "s", choices);
+    cost.pose = code.cost;
+    cost.velocity = code.velocityCost;
+    cost.uvShift = code.uvShift;
+    cost.alpha = code.alpha;
+    cost.handed = handedOn(mesh) + (code.alpha ? code.alpha->handedBefore : 0);
+    const int whole = poseCost(on.score, on.performance->model());
+    for (std::size_t i = 0; i < on.score.voices.size(); ++i) {
+        if (motion::isHeard(on.score, on.score.voices[i])) {
+            motion::Score without = on.score;
+            without.voices[i].muted = true;
+            without.voices[i].solo = false;
+            cost.voices.emplace_back(on.score.voices[i].name,
+                                     whole - poseCost(without, on.performance->model()));
+        }
+    }
+    cost.lost = motion::interpolationLoss(*on.performance, mesh, progress);
+    cost.coverage = motion::coveredPixels(mesh, 1.0);
+    cost.time = motion::timeLosses(on.loopSeconds, motion::fastest(*on.performance, progress));
+    return cost;
+}
+
+State sizeCode(const source::FrameSource& source, const bundle::Origin& origin, const std::string& name,
+               const bundle::ScoreChoices& choices, base::Progress& progress) {
+    auto state = std::make_shared<ShipState>();
+    state->asCode = true;
+    const bundle::ScoreOnMesh on = bundle::scoreOnMesh(*origin.score, source.mesh(), choices, progress);
+    bundle::EncodedScore encoded = bundle::encodeScore(on, origin, name, choices);
+    state->notesBytes = encoded.files.back().bytes.size();
+    encoded.files.pop_back(); // IMPORT.md, which is counted with the manifest
+    takeFiles(name, encoded.files, *state);
+    state->score = std::move(encoded.manifest);
+    state->notesBytes += bundle::scoreManifestText(state->score).size();
+    state->cost = costOf(on, choices, source.mesh(), progress);
+    return state;
+}
+
+} // namespace
+
 void ShipStage::size() {
-    if (!bake_.result() || !performance_.source()) {
+    if (!performance_.source() || (!bake_.result() && !asCode())) {
         return;
     }
     const QString to = folder();
     const std::string name = to.isEmpty() ? document_.assetName() : QFileInfo(to).fileName().toStdString();
-    const bundle::SourceNote note = bundle::noteOf(origin(), document_.recipe);
-    sizeJob_.start<std::shared_ptr<const ShipState>>(
-        [source = performance_.source(), baked = bake_.result(), name, note](base::Progress& progress) {
-            auto state = std::make_shared<ShipState>();
-            bundle::EncodedBundle encoded =
-                bundle::encodeBundle(*source, baked->baked, name, note, progress, &baked->error);
-            for (const bundle::PlannedFile& file : encoded.files) {
-                state->files.push_back({file.file, file.bytes.size()});
-                if (file.file.ends_with(".glsl")) {
-                    state->code = std::string(base::asText(file.bytes));
-                }
-            }
-            state->manifest = std::move(encoded.manifest);
-            state->notesBytes =
-                bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
-            return std::shared_ptr<const ShipState>(state);
+    const auto take = [this](State state) {
+        sized_ = std::move(state);
+        Q_EMIT sizedChanged();
+    };
+    const auto fail = [this](base::Problem problem) {
+        sized_.reset();
+        problem_ = std::move(problem);
+        Q_EMIT sizedChanged();
+    };
+    if (asCode()) {
+        sizeJob_.start<State>(
+            [source = performance_.source(), made = origin(), name, choices = choices()](
+                base::Progress& progress) { return sizeCode(*source, made, name, choices, progress); },
+            take, fail);
+        return;
+    }
+    sizeJob_.start<State>(
+        [source = performance_.source(), baked = bake_.result(), name,
+         note = bundle::noteOf(origin(), document_.recipe)](base::Progress& progress) {
+            return sizeBake(*source, *baked, name, note, progress);
         },
-        [this](std::shared_ptr<const ShipState> state) {
-            sized_ = std::move(state);
-            Q_EMIT sizedChanged();
-        },
-        [this](base::Problem problem) {
-            sized_.reset();
-            problem_ = std::move(problem);
-            Q_EMIT sizedChanged();
-        });
+        take, fail);
 }
 
 QString ShipStage::folder() const {
@@ -111,9 +201,13 @@ void ShipStage::write() {
     before.score = performance_.score();
     before.scoreOnTop = performance_.scoreOnTop();
     writeJob_.start<Report>(
-        [source = performance_.source(), recipe = document_.recipe, made = origin(),
-         path = pathBytes(to)](base::Progress& progress) -> Report {
-            bundle::writeBundle(*source, recipe, made, path, progress);
+        [source = performance_.source(), recipe = document_.recipe, made = origin(), code = asCode(),
+         choices = choices(), path = pathBytes(to)](base::Progress& progress) -> Report {
+            if (code) {
+                bundle::writeScoreBundle(*source, made, path, choices, progress);
+            } else {
+                bundle::writeBundle(*source, recipe, made, path, progress);
+            }
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },
         [this, before = std::move(before)](Report report) {

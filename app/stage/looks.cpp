@@ -4,6 +4,7 @@
 #include "app/session/score_edits.h"
 #include "bake/texture_reader.h"
 #include "motion/density.h"
+#include "motion/interpolation_loss.h"
 #include "motion/compose_score.h"
 
 #include <QCoreApplication>
@@ -180,6 +181,18 @@ void nextJoint(Session& session) {
     }
 }
 
+bool worksInEitherStage(const Session& session) {
+    const auto performance = session.performance();
+    return performance && (performance->composition().uvShift || performance->composition().alpha);
+}
+
+Shades perVertexShades(const Seen& seen) {
+    if (!seen.performance || seen.performance->vertexCount() != seen.source->mesh().vertexCount()) {
+        return {};
+    }
+    return interpolationShades(motion::interpolationLoss(*seen.performance, seen.source->mesh()));
+}
+
 void nextProbe(Session& session) {
     session.look([](project::View& view) {
         view.probe = view.probe == "mask" ? "shape" : view.probe == "shape" ? "place" : "mask";
@@ -275,6 +288,15 @@ std::vector<LookRow>& table() {
          .needsPose = true,
          .available = &hasVoices,
          .shades = &stretchShades},
+        {.id = "interpolated",
+         .text = QT_TRANSLATE_NOOP("Looks", "Per vertex"),
+         .key = "I",
+         .words =
+             QT_TRANSLATE_NOOP("Looks", "What the texture's shift, or the cut-out, loses where it is worked "
+                                        "out at the vertices and not at each pixel"),
+         .drawn = Look::shades,
+         .available = &worksInEitherStage,
+         .shades = &perVertexShades},
         {.id = "error",
          .text = QT_TRANSLATE_NOOP("Looks", "Error"),
          .key = "E",

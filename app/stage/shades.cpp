@@ -144,6 +144,23 @@ Shades densityShades(const motion::Density& density, const QString& voice) {
     return shades;
 }
 
+Shades interpolationShades(const motion::InterpolationLoss& loss) {
+    Shades shades;
+    const bool shifts = !loss.uvAt.empty();
+    const std::vector<float>& at = shifts ? loss.uvAt : loss.alphaAt;
+    const double most = std::max(shifts ? loss.uv : loss.alpha, 1e-6);
+    shades.title = shifts ? Legend::tr("Texture shift, lost per vertex: at most %1 % of the UV range")
+                                .arg(100.0 * loss.uv, 0, 'g', 2)
+                          : Legend::tr("Cut-out, lost per vertex: at most %1 % of alpha")
+                                .arg(100.0 * loss.alpha, 0, 'g', 2);
+    shades.least = "0";
+    shades.most = QString("%1 %").arg(100.0 * most, 0, 'g', 2);
+    for (const float value : at) {
+        shades.colours.push_back(rampShade(value / static_cast<float>(most)));
+    }
+    return shades;
+}
+
 Shades strainShades(const std::vector<float>& strain) {
     Shades shades;
     constexpr float kLeast = 0.1f;

@@ -3,6 +3,7 @@
 #include "app/stage/poser.h"
 #include "mesh/mesh.h"
 #include "motion/density.h"
+#include "motion/interpolation_loss.h"
 
 #include <QString>
 
@@ -41,6 +42,8 @@ Shades normalErrorShades(std::span<const glm::vec3> truth, std::span<const glm::
 Shades probeShades(const std::vector<float>& values, const QString& title, float least, float most,
                    int picked);
 /// How finely the mesh follows a voice: waves along each vertex's longest edge, 0 to where corners show.
+/// The worst around each vertex: of the texture's shift where there is one, else of the cut-out.
+Shades interpolationShades(const motion::InterpolationLoss& loss);
 Shades densityShades(const motion::Density& density, const QString& voice);
 /// How much edges are stretched, 0 to the most in this pose (at least 10 %).
 Shades strainShades(const std::vector<float>& strain);

@@ -190,8 +190,7 @@ glm::vec3 Stage::sourcePosition(int vertex) const {
 }
 
 bool Stage::scoreIsDrawn() const {
-    return scoresOnGpu_ && benchOf(session_.document().view).voices && session_.performance() &&
-           renderer_.hasScore();
+    return scoresOnGpu_ && showsCode(session_.document()) && session_.performance() && renderer_.hasScore();
 }
 
 bool Stage::poseCanWait() const {
@@ -220,7 +219,8 @@ float Stage::groundY() const {
 
 bool Stage::curtainShown() const {
     const Curtain curtain = benchOf(session_.document().view).curtain;
-    const bool decoded = curtain == Curtain::decoded && session_.bake() && renderer_.hasBake();
+    const bool decoded = curtain == Curtain::decoded && !showsCode(session_.document()) && session_.bake() &&
+                         renderer_.hasBake();
     const bool compared = curtain == Curtain::compared && session_.compared();
     return ready_ && session_.source() && (decoded || compared);
 }

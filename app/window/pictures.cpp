@@ -137,6 +137,25 @@ void showParameters(MainWindow& window) {
     waitUntilIdle(window);
 }
 
+void shipAsCode(MainWindow& window) {
+    window.session().edit("code", [](project::Document& d) { d.ship.asCode = true; });
+    waitUntilIdle(window);
+}
+
+/// Leaves that shimmer, whose texture turns: what that takes at vertices and at pixels.
+void showCost(MainWindow& window) {
+    takeReady(window.session(), "shimmer");
+    window.session().edit("wave", [](project::Document& d) {
+        motion::Voice& glint = d.score.voices.back();
+        glint.course.kind = motion::CourseKind::direction;
+        glint.wavelength = {0.35, false};
+        glint.degrees = 12.0;
+    });
+    waitUntilIdle(window);
+    shipAsCode(window);
+    window.bench(4).showStrip(1);
+}
+
 void takeShape(MainWindow& window) {
     window.session().newProject();
     window.session().edit("shape", [](project::Document& d) {
@@ -182,8 +201,14 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"move-parameters.png", "bulrush.curly", 2, "lit", 0, 34.0, false, &showParameters},
         {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
          [](MainWindow& w) { w.session().pickVertex(4700); }},
-        {"ship-code.png", "heron.curly", 4, "lit", 1, 36.0},
-        {"bake-heron-day.png", "heron.curly", 1, "normals", 2, 36.0, true},
+        {"ship-code.png", "bulrush.curly", 4, "lit", 0, 30.0, false,
+         [](MainWindow& w) {
+             showParameters(w);
+             w.showBench(4);
+             shipAsCode(w);
+             w.session().look([](project::View& v) { v.language = "hlsl"; });
+         }},
+        {"ship-cost.png", "bulrush.curly", 4, "interpolated", 0, 24.0, false, &showCost},
         {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
          [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},
     };
@@ -198,6 +223,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         window.bench(0).showStrip(0);
         window.bench(1).showStrip(0);
         window.bench(2).showStrip(0);
+        window.bench(4).showStrip(0);
         window.showBench(shot.bench);
         Session& session = window.session();
         session.look([&](project::View& view) {

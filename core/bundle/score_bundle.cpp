@@ -122,16 +122,10 @@ std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const
     return dialect.vertexStage(stage);
 }
 
-ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& origin,
-                               const std::filesystem::path& directory, const ScoreChoices& choices,
-                               base::Progress& progress) {
-    const std::string name = bundleName(directory);
-    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
-    WholeFolder folder(directory, [&progress] { progress.cancel(); });
-    progress.stage(0.0, 0.8);
-    const ScoreOnMesh on = scoreOnMesh(*origin.score, source.mesh(), choices, progress);
-    progress.stage(0.8, 1.0);
-    ScoreManifest manifest;
+EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std::string& name,
+                         const ScoreChoices& choices) {
+    EncodedScore made;
+    ScoreManifest& manifest = made.manifest;
     manifest.generator = base::generatorName();
     manifest.name = name;
     manifest.meshFile = name + ".glb";
@@ -146,31 +140,47 @@ ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& 
     manifest.normalLossDeg = on.normalLossDeg;
     manifest.bounds = on.bounds;
     manifest.origin = origin;
-    const auto write = [&](const std::string& file, const base::Bytes& bytes) {
-        progress.checkpoint();
-        base::writeFile(folder.path() / file, bytes);
+    const auto add = [&](const std::string& file, base::Bytes bytes) {
         FileEntry entry;
         entry.file = file;
         entry.bytes = bytes.size();
         entry.sha256 = base::sha256(bytes);
         manifest.files.push_back(std::move(entry));
+        made.files.push_back({file, std::move(bytes), false, {}});
     };
-    const auto writeText = [&](const std::string& file, const std::string& text) {
+    const auto addText = [&](const std::string& file, const std::string& text) {
         const auto bytes = base::asBytes(text);
-        write(file, base::Bytes(bytes.begin(), bytes.end()));
+        add(file, base::Bytes(bytes.begin(), bytes.end()));
     };
-    write(manifest.meshFile, source::glbBytes(source::gltfModel(on.mesh.mesh, name, {}), manifest.meshFile));
+    add(manifest.meshFile, source::glbBytes(source::gltfModel(on.mesh.mesh, name, {}), manifest.meshFile));
     for (const emit::Dialect* dialect : choices.languages) {
         manifest.languages.push_back(dialect->id());
-        writeText(name + "." + dialect->id(), codeOf(on, *dialect, name, choices).code);
-        writeText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
+        addText(name + "." + dialect->id(), codeOf(on, *dialect, name, choices).code);
+        addText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
     }
-    writeText("IMPORT.md", scoreNotes(manifest, on));
-    base::writeFile(folder.path() / (name + ".bundle.json"), scoreManifestText(manifest));
+    addText("IMPORT.md", scoreNotes(manifest, on));
+    return made;
+}
+
+ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& origin,
+                               const std::filesystem::path& directory, const ScoreChoices& choices,
+                               base::Progress& progress) {
+    const std::string name = bundleName(directory);
+    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
+    WholeFolder folder(directory, [&progress] { progress.cancel(); });
+    progress.stage(0.0, 0.8);
+    const ScoreOnMesh on = scoreOnMesh(*origin.score, source.mesh(), choices, progress);
+    progress.stage(0.8, 1.0);
+    EncodedScore made = encodeScore(on, origin, name, choices);
+    for (const PlannedFile& file : made.files) {
+        progress.checkpoint();
+        base::writeFile(folder.path() / file.file, file.bytes);
+    }
+    base::writeFile(folder.path() / (name + ".bundle.json"), scoreManifestText(made.manifest));
     progress.checkpoint();
     folder.commit(replaced);
     progress.report(1.0);
-    return manifest;
+    return std::move(made.manifest);
 }
 
 } // namespace ripple::bundle

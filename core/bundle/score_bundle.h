@@ -2,6 +2,7 @@
 
 #include "base/no_progress.h"
 #include "bundle/score_manifest.h"
+#include "bundle/write_bundle.h"
 #include "emit/dialect.h"
 #include "emit/score_code.h"
 #include "motion/perform.h"
@@ -39,6 +40,14 @@ emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, cons
 /// A whole vertex stage that calls them.
 std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                       const ScoreChoices& choices);
+
+/// Manifest and files, but for the manifest's own, before they are written. `name` is the bundle's.
+struct EncodedScore {
+    ScoreManifest manifest;
+    std::vector<PlannedFile> files;
+};
+EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std::string& name,
+                         const ScoreChoices& choices);
 
 /// Writes a bundle without textures: mesh, code and vertex stages in each language, manifest, IMPORT.md. All
 /// or nothing, as writeBundle(). `origin` has the score. Throws base::Failure; base::Cancelled.

@@ -316,8 +316,10 @@ bool readerWantsPivot(const BakeFormat& textures) {
     return textures.kind->hasPivots;
 }
 
-std::string readerCode(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
-                       const mesh::Bounds& bounds) {
+namespace {
+
+Module readerModule(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
+                    const mesh::Bounds& bounds) {
     const bake::Layout& layout = textures.layout;
     Module module{identifier(name), {}};
     module.add(headOf(dialect, name, textures, bounds));
@@ -338,7 +340,20 @@ std::string readerCode(const Dialect& dialect, const std::string& name, const Ba
     textures.kind->addCode(reading);
     addVelocity(reading, thinned(textures));
     addCalls(reading);
-    return dialect.print(module).text;
+    return module;
+}
+
+} // namespace
+
+std::string readerCode(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
+                       const mesh::Bounds& bounds) {
+    return dialect.print(readerModule(dialect, name, textures, bounds)).text;
+}
+
+ReaderCost readerCost(const BakeFormat& textures, const mesh::Bounds& bounds) {
+    const Module module = readerModule(glsl(), "bake", textures, bounds);
+    return {code::costOf(module, module.own("at_seconds")),
+            code::costOf(module, module.own("velocity_at_seconds"))};
 }
 
 } // namespace ripple::emit

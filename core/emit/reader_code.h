@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bake/texture_set.h"
+#include "code/cost.h"
 #include "emit/dialect.h"
 #include "emit/identifier.h"
 #include "mesh/bounds.h"
@@ -27,6 +28,13 @@ struct ReaderPlaces {
 /// A whole vertex stage that reads the bake, as an example.
 std::string readerExample(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
                           const mesh::Bounds& bounds, const ReaderPlaces& places);
+
+/// What one call of the reading code takes: the pose, and the velocity.
+struct ReaderCost {
+    code::Cost pose;
+    code::Cost velocity;
+};
+ReaderCost readerCost(const bake::BakeFormat& textures, const mesh::Bounds& bounds);
 
 /// "positions", "normals", in the order of textures.textures.
 std::vector<std::string> readerSamplers(const bake::BakeFormat& textures);

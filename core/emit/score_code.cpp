@@ -178,18 +178,16 @@ public:
     }
 
     void addAlpha() {
-        const NodeId roots[] = {*composition_.alpha};
-        Body body;
-        ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
-        expressions.write(body, roots);
-        body.giveBack(expressions.valueOf(*composition_.alpha));
-        module_.add(Function{
+        addAlone(
+            *composition_.alpha, Base::scalar, "alpha",
             {"What the base texture's alpha is multiplied with; for the fragment stage, with rest_position",
-             "and the others as they come from the vertex stage."},
-            Base::scalar,
-            module_.own("alpha"),
-            parameters_,
-            body.take()});
+             "and the others as they come from the vertex stage."});
+    }
+    void addUvShift() {
+        addAlone(
+            *composition_.uvShift, Base::vec2, "uv_shift",
+            {"What is added to the base texture's UV, by itself: for the fragment stage, where triangles are",
+             "large. The vertex stage has it from " + module_.own("at_turn") + "."});
     }
 
     /// `velocity`: metres a turn.
@@ -210,6 +208,16 @@ public:
     }
 
 private:
+    /// One result that either stage may work out.
+    void addAlone(NodeId root, const code::Type& type, const char* what, std::vector<std::string> comment) {
+        const NodeId roots[] = {root};
+        Body body;
+        ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
+        expressions.write(body, roots);
+        const Value made = expressions.valueOf(root);
+        body.giveBack(type == code::Type(Base::vec2) ? made.xy() : made);
+        module_.add(Function{std::move(comment), type, module_.own(what), parameters_, body.take()});
+    }
     static Value wrapped(Body& body) {
         return body.fixed("in_loop", code::fraction(code::named("turn", Base::scalar)));
     }
@@ -219,6 +227,40 @@ private:
     const ScoreCodeChoices& choices_;
     std::vector<code::Parameter> parameters_;
 };
+
+} // namespace
+
+namespace {
+
+int widthOf(const code::Type& type) {
+    return type == code::Type(Base::vec2)   ? 2
+           : type == code::Type(Base::vec3) ? 3
+           : type == code::Type(Base::vec4) ? 4
+                                            : 1;
+}
+
+/// What is handed from stage to stage; a texture coordinate is handed on in any case, and a shift is added to
+/// it in the vertex stage.
+EitherStage eitherStage(const motion::Composition& composition, NodeId root, int results) {
+    EitherStage made;
+    made.handedBefore = root == composition.uvShift ? 0 : results;
+    const Graph& graph = composition.graph;
+    const NodeId roots[] = {root};
+    const std::vector<char> needed = graph.needed(roots);
+    std::vector<std::string> names;
+    for (NodeId i = 0; i < graph.size(); ++i) {
+        const bool ofVertex = needed[i] && graph[i].op <= Op::storedSlope;
+        if (!ofVertex) {
+            continue;
+        }
+        const InputRow row = inputOf(graph[i], composition.stored);
+        if (std::find(names.begin(), names.end(), row.input.name) == names.end()) {
+            names.push_back(row.input.name);
+            made.handedInputs += widthOf(row.type);
+        }
+    }
+    return made;
+}
 
 } // namespace
 
@@ -259,6 +301,9 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     if (composition.alpha) {
         functions.addAlpha();
     }
+    if (composition.uvShift && choices.numbers == Numbers::written) {
+        functions.addUvShift();
+    }
     if (choices.loopSeconds) {
         motion::Composition moving = composition;
         const NodeId velocity = motion::addVelocity(moving);
@@ -266,6 +311,16 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     }
     Printed printed = dialect.print(module);
     ScoreCode made;
+    made.cost = code::costOf(module, module.own("at_turn"));
+    made.velocityCost = code::costOf(module, module.own("velocity_at_turn"));
+    if (composition.uvShift) {
+        made.uvShift = eitherStage(composition, *composition.uvShift, 2);
+        made.uvShift->cost = code::costOf(module, module.own("uv_shift"));
+    }
+    if (composition.alpha) {
+        made.alpha = eitherStage(composition, *composition.alpha, 1);
+        made.alpha->cost = code::costOf(module, module.own("alpha"));
+    }
     made.code = std::move(printed.text);
     made.numbers = std::move(printed.numbers);
     made.takesParameters = choices.numbers == Numbers::written && !composition.parameters.empty();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "code/cost.h"
 #include "emit/dialect.h"
 #include "emit/identifier.h"
 #include "mesh/bounds.h"
@@ -20,6 +21,13 @@ struct ScoreInput {
     std::string words;                    ///< for the comment
 };
 
+/// Something that may be worked out in the vertex stage or in the pixel stage.
+struct EitherStage {
+    code::Cost cost;      ///< of one evaluation
+    int handedBefore = 0; ///< numbers that the vertex stage hands on where it works it out: its results
+    int handedInputs = 0; ///< and where the pixel stage does: what it is made of
+};
+
 /// A score as shader code.
 struct ScoreCode {
     std::string code;
@@ -30,6 +38,10 @@ struct ScoreCode {
     bool takesParameters = false; ///< a record NAME_parameters comes before the turn
     bool shiftsUv = false;
     bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
+    code::Cost cost;      ///< of NAME_at_turn
+    code::Cost velocityCost;            ///< of NAME_velocity_at_turn, where there is one
+    std::optional<EitherStage> uvShift; ///< NAME_uv_shift
+    std::optional<EitherStage> alpha;   ///< NAME_alpha
 };
 
 enum class Numbers {

@@ -195,6 +195,8 @@ View viewIn(const Section& section) {
     view.channel = section.get("channel", view.channel);
     view.error = section.get("error", view.error);
     view.probe = section.get("probe", view.probe);
+    view.language = section.get("language", view.language);
+    view.pixelsHigh = section.within("pixels_high", view.pixelsHigh, 10.0, 8000.0);
     view.voice = section.get("voice", view.voice);
     view.curtain = section.get("curtain", view.curtain);
     return view;
@@ -240,10 +242,15 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["ship"] = Json::object();
     putPath(root["ship"], "folder", relative(document.ship.folder, base));
     root["ship"]["name"] = document.ship.name;
+    root["ship"]["as_code"] = document.ship.asCode;
+    root["ship"]["exact_sine"] = document.ship.exactSine;
+    root["ship"]["store_masks"] = document.ship.storeMasks;
     root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
                     {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
                     {"error", document.view.error},  {"curtain", document.view.curtain},
-                    {"voice", document.view.voice},  {"probe", document.view.probe}};
+                    {"voice", document.view.voice},  {"probe", document.view.probe},
+                    {"language", document.view.language},
+                    {"pixels_high", document.view.pixelsHigh}};
     return root.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -287,6 +294,9 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     const Section ship = section.part("ship");
     document.ship.folder = absolute(pathIn(ship, "folder"), base);
     document.ship.name = ship.get("name", "");
+    document.ship.asCode = ship.get("as_code", false);
+    document.ship.exactSine = ship.get("exact_sine", false);
+    document.ship.storeMasks = ship.get("store_masks", false);
     document.view = viewIn(section.part("view"));
     return document;
 }

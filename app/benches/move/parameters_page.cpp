@@ -201,12 +201,12 @@ QString ParametersPage::wordsOf(const Shown& of) const {
     const motion::Voice* voice = voiceById(session_.document().score, of.number.voice);
     QString label = tr(of.number.label.c_str());
     if (of.number.field.ends_with(" heading")) {
-        label += tr(": heading");
+        label = tr("%1, heading").arg(label);
     } else if (of.number.field.ends_with(" rise")) {
-        label += tr(": rise");
+        label = tr("%1, rise").arg(label);
     }
     if (!of.number.maskNumber.empty()) {
-        label += tr(", mask %1").arg(text(of.number.maskNumber));
+        label = tr("%1 of mask %2").arg(label, text(of.number.maskNumber));
     }
     return voice ? QString("%1 · %2").arg(text(voice->name), label) : label;
 }

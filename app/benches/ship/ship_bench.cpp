@@ -1,6 +1,5 @@
 #include "app/benches/ship/ship_bench.h"
 
-#include "app/benches/ship/code_colours.h"
 #include "app/look/panel_parts.h"
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
@@ -31,15 +30,11 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
       trigger_(std::move(trigger)),
       panel_(new PanelColumn(tr("Ship"))),
       strip_(new StripTabs),
-      code_(new QPlainTextEdit),
+      code_(new CodePage(session)),
+      cost_(new CostPage(session)),
       check_(new QWidget),
       checkColumn_(new QVBoxLayout(check_)) {
     buildPanel();
-    code_->setObjectName("code");
-    code_->setReadOnly(true);
-    code_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    code_->setFont(codeFont(11.5));
-    new CodeColours(code_->document());
     checkColumn_->setContentsMargins(0, 4, 0, 0);
     checkColumn_->setSpacing(3);
     auto* scroll = new QScrollArea;
@@ -48,18 +43,19 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     scroll->setStyleSheet("background: transparent;");
     scroll->setWidget(check_);
     strip_->add(tr("Code"), code_);
+    strip_->add(tr("Cost"), cost_);
     strip_->add(tr("Check"), scroll);
     auto* seen = new WhenSeen(panel_, [this] { refresh(); });
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
     connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
-        if (changes & (kShipChange | kSourceChange | kToleranceChange)) {
+        if (changes & (kShipChange | kSourceChange | kToleranceChange | kScoreChange | kViewChange)) {
             seen->ask();
         }
     });
     connect(&session_, &Session::bundleWritten, this, [this] {
         refreshCheck();
-        strip_->show(1);
+        strip_->show(2);
     });
     connect(&session_, &Session::shipFailed, this, &ShipBench::refreshCheck);
     refresh();
@@ -68,6 +64,7 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
 void ShipBench::buildPanel() {
     QVBoxLayout* column = panel_->column();
     column->addWidget(quietLabel(tr("Y up, right-handed, metres, UV origin at the top left")));
+    buildChoices(column);
     name_ = new QLineEdit;
     name_->setObjectName("bundleName");
     name_->setAlignment(Qt::AlignRight);
@@ -99,7 +96,8 @@ void ShipBench::buildPanel() {
     column->addWidget(busy_);
     result_ = quietLabel();
     column->addWidget(result_);
-    column->addWidget(sectionLabel(tr("Import settings")));
+    settingsTitle_ = sectionLabel(tr("Import settings"));
+    column->addWidget(settingsTitle_);
     settings_ = new QVBoxLayout;
     settings_->setSpacing(5);
     column->addLayout(settings_);
@@ -129,9 +127,70 @@ void ShipBench::buildPanel() {
             [this](double f) { progress_->setValue(static_cast<int>(f * 1000.0)); });
 }
 
+void ShipBench::buildChoices(QVBoxLayout* column) {
+    what_ = new SegmentedChoice({tr("baked textures"), tr("score as code")});
+    what_->setObjectName("shipWhat");
+    what_->setToolTips({tr("Textures that the engine plays, and code that reads them"),
+                        tr("The displacement itself as code, and the mesh with what it reads; no textures")});
+    whatRow_ = what_;
+    column->addWidget(what_);
+    exactSine_ = new TickBox(tr("Exact sine"));
+    exactSine_->setObjectName("exactSine");
+    exactSine_->setToolTip(
+        tr("A sine that is good to two ten-millionths on every graphics card, for 13 more "
+           "instructions each; their own may be wrong by a two-thousandth: a reed of 2 m moves "
+           "1 mm beside its place"));
+    storeMasks_ = new TickBox(tr("Masks stored at the vertices"));
+    storeMasks_->setObjectName("storeMasks");
+    storeMasks_->setToolTip(
+        tr("Masks and courses are worked out here and stored in UV sets: shorter code, and "
+           "copies that are merged into one mesh keep them"));
+    column->addWidget(exactSine_);
+    column->addWidget(storeMasks_);
+    connect(what_, &SegmentedChoice::picked, this, [this](int index) {
+        session_.edit(index == 1 ? tr("Ship the score as code") : tr("Ship baked textures"),
+                      [index](project::Document& d) { d.ship.asCode = index == 1; });
+    });
+    connect(exactSine_, &TickBox::clicked, this, [this](bool on) {
+        session_.edit(exactSine_->text(), [on](project::Document& d) { d.ship.exactSine = on; });
+    });
+    connect(storeMasks_, &TickBox::clicked, this, [this](bool on) {
+        session_.edit(storeMasks_->text(), [on](project::Document& d) { d.ship.storeMasks = on; });
+    });
+}
+
+void ShipBench::refreshChoices() {
+    const project::Document& document = session_.document();
+    const bool may = session_.performance() && !document.scoreOnTop;
+    const bool code = may && document.ship.asCode;
+    whatRow_->setVisible(may);
+    what_->show(code ? 1 : 0);
+    exactSine_->setVisible(code);
+    storeMasks_->setVisible(code);
+    exactSine_->setChecked(document.ship.exactSine);
+    storeMasks_->setChecked(document.ship.storeMasks);
+}
+
+void ShipBench::addScoreFacts(const bundle::ScoreManifest& manifest) {
+    files_->addWidget(factRow(tr("Parameters"), QString::number(manifest.parameters.size())));
+    files_->addWidget(factRow(tr("Loop"), tr("%1 s").arg(manifest.loopSeconds)));
+    if (manifest.normalLossDeg) {
+        files_->addWidget(factRow(tr("Normals lose, by stored masks"),
+                                  text(base::degreesText(*manifest.normalLossDeg)),
+                                  *manifest.normalLossDeg < 1.0 ? "glass" : "brass"));
+    }
+    for (const bundle::PlacedInput& input : manifest.inputs) {
+        QStringList from;
+        for (const std::string& each : input.from) {
+            from << (each == "COPY" ? tr("the copy") : text(each));
+        }
+        settings_->addWidget(factRow(text(input.name), from.join(", ")));
+    }
+}
+
 void ShipBench::restyle() {
     refresh();
-    new CodeColours(code_->document());
+    code_->restyle();
 }
 
 void ShipBench::refresh() {
@@ -143,14 +202,13 @@ void ShipBench::refresh() {
             ? tr("Choose…")
             : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
     folder_->setToolTip(plainTip(folder));
-    write_->setEnabled(session_.bake() != nullptr);
+    refreshChoices();
+    const auto ship = session_.ship();
+    write_->setEnabled(session_.bake() != nullptr || (ship && ship->asCode));
     refreshFiles();
     refreshCheck();
-    const auto ship = session_.ship();
-    const QString code = ship ? text(ship->code) : QString();
-    if (code_->toPlainText() != code) {
-        code_->setPlainText(code);
-    }
+    code_->refresh();
+    cost_->refresh();
 }
 
 void ShipBench::refreshFiles() {
@@ -166,8 +224,15 @@ void ShipBench::refreshFiles() {
     for (const ShipFile& file : ship->files) {
         files_->addWidget(factRow(text(file.file), text(base::sizeText(file.bytes))));
     }
-    files_->addWidget(factRow(text(ship->manifest.name) + ".bundle.json, IMPORT.md",
-                              text(base::sizeText(ship->notesBytes))));
+    files_->addWidget(
+        factRow(text(ship->asCode ? ship->score.name : ship->manifest.name) + ".bundle.json, IMPORT.md",
+                text(base::sizeText(ship->notesBytes))));
+    if (ship->asCode) {
+        settingsTitle_->setText(tr("What the code reads"));
+        addScoreFacts(ship->score);
+        return;
+    }
+    settingsTitle_->setText(tr("Import settings"));
     const bool fits = session_.withinTolerance(ship->manifest.error);
     files_->addWidget(factRow(tr("Maximum error"), text(base::lengthText(ship->manifest.error.all.max)),
                               fits ? "glass" : "brass"));

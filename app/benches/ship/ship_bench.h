@@ -1,10 +1,13 @@
 #pragma once
 
 #include "app/benches/bench.h"
+#include "app/benches/ship/code_page.h"
+#include "app/benches/ship/cost_page.h"
+#include "app/look/segmented_choice.h"
+#include "app/look/tick_box.h"
 
 #include <QLabel>
 #include <QLineEdit>
-#include <QPlainTextEdit>
 #include <QProgressBar>
 #include <QPushButton>
 
@@ -18,9 +21,13 @@ public:
     QWidget* panel() override { return panel_; }
     QWidget* strip() override { return strip_; }
     void restyle() override;
+    void showStrip(int page) override { strip_->show(page); }
 
 private:
     void buildPanel();
+    void buildChoices(QVBoxLayout* column);
+    void refreshChoices();
+    void addScoreFacts(const bundle::ScoreManifest& manifest);
     void refresh();
     void refreshFiles();
     void refreshCheck();
@@ -36,8 +43,14 @@ private:
     QWidget* busy_;
     QProgressBar* progress_;
     QLabel* result_;
+    QLabel* settingsTitle_;
     QVBoxLayout* settings_;
-    QPlainTextEdit* code_;
+    CodePage* code_;
+    CostPage* cost_;
+    SegmentedChoice* what_;
+    QWidget* whatRow_;
+    TickBox* exactSine_;
+    TickBox* storeMasks_;
     QWidget* check_;
     QVBoxLayout* checkColumn_;
 };
