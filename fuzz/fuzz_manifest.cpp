@@ -1,9 +1,10 @@
 #include "bundle/manifest.h"
+#include "bundle/score_manifest.h"
 #include "fuzz/fuzz_file.h"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
     using namespace ripple;
-    return fuzz::inWords([&] {
-        bundle::parseManifest(std::string(reinterpret_cast<const char*>(data), size), "spoilt.bundle.json");
-    });
+    const std::string text(reinterpret_cast<const char*>(data), size);
+    fuzz::inWords([&] { bundle::parseManifest(text, "spoilt.bundle.json"); });
+    return fuzz::inWords([&] { bundle::parseScoreManifest(text, "spoilt.bundle.json"); });
 }

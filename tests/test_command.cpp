@@ -208,6 +208,22 @@ private Q_SLOTS:
         QVERIFY(code("glsl").out.contains("vec3 rest_position, "));
         QVERIFY(code("hlsl").out.contains("Wing_wave_swimmer_at_turn(float3 rest_position, "));
         QVERIFY(code("wgsl").out.contains("fn Wing_wave_swimmer_at_turn(rest_position: vec3<f32>, "));
+        // A folder takes a bundle without textures; a check reads it back.
+        const Ran reeds = ripple({"score", demo("bulrush.glb"), "--score", "stalk", "--language", "hlsl",
+                                  "--language", "glsl", "--store-masks", "--out", in("reeds")});
+        QCOMPARE(reeds.status, 0);
+        QVERIFY(QFile::exists(in("reeds/reeds.hlsl")) && !QFile::exists(in("reeds/reeds.wgsl")));
+        const Ran sound = ripple({"check", in("reeds"), "--against", demo("bulrush.glb"), "--json"});
+        QCOMPARE(sound.status, 0);
+        QCOMPARE(sound.json()["ok"].toBool(), true);
+        QVERIFY(sound.json()["position_error_m"].toObject()["max"].toDouble() < 1e-5);
+        QCOMPARE(ripple({"check", in("reeds"), "--against", demo("skate.glb")}).status, 1);
+        const Ran two = ripple({"score", demo("skate.glb"), "--score", "wings", "--language", "hlsl",
+                                "--language", "glsl", "--out", in("one.glsl")});
+        QCOMPARE(two.status, 1);
+        QVERIFY(two.err.contains("folder"));
+        QCOMPARE(ripple({"score", demo("skate.glb"), "--score", "wings", "--out", in("wings.wgsl")}).status,
+                 0);
         const Ran other = code("cg");
         QCOMPARE(other.status, 2);
         QVERIFY(other.err.contains("wgsl"));

@@ -154,6 +154,10 @@ void showCost(MainWindow& window) {
     waitUntilIdle(window);
     shipAsCode(window);
     window.bench(4).showStrip(1);
+    settle(60);
+    for (QScrollArea* scroll : window.bench(4).strip()->findChildren<QScrollArea*>()) {
+        scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum() / 2);
+    }
 }
 
 void takeShape(MainWindow& window) {

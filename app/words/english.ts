@@ -156,6 +156,23 @@ loop closes</numerusform>
     </message>
 </context>
 <context>
+    <name>ripple::app::CodePage</name>
+    <message numerus="yes">
+        <source>%n texel(s) read</source>
+        <translation>
+            <numerusform>%n texel read</numerusform>
+            <numerusform>%n texels read</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n instruction(s) a vertex</source>
+        <translation>
+            <numerusform>%n instruction a vertex</numerusform>
+            <numerusform>%n instructions a vertex</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ripple::app::CostBox</name>
     <message numerus="yes">
         <source>%n texture(s), %1 texels
@@ -165,6 +182,51 @@ loop closes</numerusform>
 %2 on disk with mesh</numerusform>
             <numerusform>%n textures, %1 texels
 %2 on disk with mesh</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ripple::app::CostPage</name>
+    <message numerus="yes">
+        <source>%n instruction(s)</source>
+        <translation>
+            <numerusform>%n instruction</numerusform>
+            <numerusform>%n instructions</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n instruction(s), loops counted: %1</source>
+        <translation>
+            <numerusform>%n instruction, loops counted: %1</numerusform>
+            <numerusform>%n instructions, loops counted: %1</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n more instruction(s)</source>
+        <translation>
+            <numerusform>%n more instruction</numerusform>
+            <numerusform>%n more instructions</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n number(s)</source>
+        <translation>
+            <numerusform>%n number</numerusform>
+            <numerusform>%n numbers</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%1 instructions a picture, hands on %n more number(s)</source>
+        <translation>
+            <numerusform>%1 instructions a picture, hands on %n more number</numerusform>
+            <numerusform>%1 instructions a picture, hands on %n more numbers</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>After %n hour(s)</source>
+        <translation>
+            <numerusform>After %n hour</numerusform>
+            <numerusform>After %n hours</numerusform>
         </translation>
     </message>
 </context>

@@ -1,0 +1,130 @@
+// Shipping a score as code in the real window, by mouse and keyboard.
+
+#include "app/benches/ship/code_page.h"
+#include "app/benches/ship/cost_page.h"
+#include "app/look/elided_label.h"
+#include "bundle/check.h"
+#include "move_window.h"
+
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QRegularExpression>
+
+using namespace ripple;
+using namespace ripple::app;
+
+class TestShipWindow : public tests::MoveWindow {
+    Q_OBJECT
+
+    void toShip() {
+        window_->showBench(4);
+        QVERIFY(idle());
+    }
+    void click(QAbstractButton* button) {
+        QVERIFY(button && button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(idle());
+    }
+    void choose(const char* choice, const QString& word) {
+        click(find<SegmentedChoice>(choice)->findChild<QAbstractButton*>(word));
+    }
+    QString code() { return find<QPlainTextEdit>("code")->toPlainText(); }
+    /// What stands beside a row's name on the Cost page.
+    QString fact(const QString& name) {
+        QString words;
+        for (const ElidedLabel* label : find<CostPage>()->findChildren<ElidedLabel*>()) {
+            const auto* beside = qobject_cast<const ElidedLabel*>(label->buddy());
+            if (beside && label->text() == name) {
+                words = beside->text(); // rows that were replaced may still be about to go: the last counts
+            }
+        }
+        return words;
+    }
+
+private Q_SLOTS:
+    void aScoreIsShippedAsCode() {
+        openDemo("skate.curly");
+        toShip();
+        QVERIFY(code().contains("skate_at_frame")); // what reads the bake
+        QVERIFY(window_->stage()->curtainShown());
+        project::Document before = session().document();
+        choose("shipWhat", "score as code");
+        QVERIFY(session().document().ship.asCode);
+        undoesAndRedoes(before);
+        QVERIFY(session().ship() && session().ship()->asCode);
+        QVERIFY(code().contains("skate_moved skate_at_turn("));
+        QVERIFY(!window_->stage()->curtainShown()); // there are no textures to decode
+        choose("language", "HLSL");
+        QVERIFY(code().contains("float3 rest_position"));
+        choose("language", "WGSL");
+        QVERIFY(code().contains("fn skate_at_turn("));
+        before = session().document();
+        click(find<TickBox>("exactSine"));
+        QVERIFY(code().contains("skate_exact_sine") || code().contains("_sine("));
+        undoesAndRedoes(before);
+        before = session().document();
+        auto* masks = find<TickBox>("storeMasks");
+        masks->setFocus();
+        QTest::keyClick(masks, Qt::Key_Space);
+        QVERIFY(idle());
+        QVERIFY(session().document().ship.storeMasks);
+        QVERIFY(code().contains("stored_Wing_wave_mask"));
+        undoesAndRedoes(before);
+        // Written, read back and checked, from the window.
+        QTemporaryDir out;
+        session().edit("folder", [&](project::Document& d) { d.ship.folder = out.path().toStdString(); });
+        QVERIFY(idle());
+        click(find<QPushButton>("write"));
+        QTRY_VERIFY(session().lastCheck());
+        QVERIFY(session().lastCheck()->ok());
+        QVERIFY(QFile::exists(out.filePath("skate/skate.vertex.wgsl")));
+        QVERIFY(!QFile::exists(out.filePath("skate/skate.position.png")));
+        QVERIFY(bundle::check((out.path() + "/skate").toStdString(), nullptr).ok());
+    }
+    void onTopOfClipsThereIsNoCodeToShip() {
+        openDemo("heron.curly");
+        session().edit("voice", [](project::Document& d) { d.score.voices.emplace_back(); });
+        QVERIFY(idle());
+        toShip();
+        QVERIFY(find<SegmentedChoice>("shipWhat")->isVisible());
+        session().edit("top", [](project::Document& d) { d.scoreOnTop = true; });
+        QVERIFY(idle());
+        QVERIFY(!find<SegmentedChoice>("shipWhat")->isVisible());
+        QVERIFY(code().contains("heron_at_frame"));
+    }
+    void whatTheCodeTakes() {
+        openDemo("bulrush.curly");
+        takeReady(session(), "shimmer");
+        QVERIFY(idle());
+        toShip();
+        choose("shipWhat", "score as code");
+        window_->bench(4).showStrip(1);
+        QVERIFY(idle());
+        const auto ship = session().ship();
+        const CodeCost& cost = ship->cost;
+        QCOMPARE(cost.voices.size(), std::size_t(3));
+        QVERIFY(cost.pose.listed > 100 && cost.velocity.listed > 0);
+        QVERIFY(cost.uvShift && !cost.alpha);
+        QVERIFY(fact("Position and normal").contains(QString::number(cost.pose.listed)));
+        QCOMPARE(fact("Sway adds"), QString::number(cost.voices[0].second));
+        // Twice as high covers four times the pixels.
+        const auto pixelWork = [&] {
+            const QString words = fact("Texture shift, at the pixels").section(" instructions", 0, 0);
+            return QString(words).remove(QRegularExpression("[^0-9]")).toDouble();
+        };
+        const double at400 = pixelWork();
+        type("pixelsHigh", "800");
+        const double at800 = pixelWork();
+        QVERIFY2(at400 > 0.0 && std::abs(at800 / at400 - 4.0) < 0.01,
+                 qPrintable(QString("%1 %2").arg(at400).arg(at800)));
+        QVERIFY(!fact("After 100 hours").isEmpty());
+        // The look that shows on the model what is lost.
+        key(Qt::Key_I);
+        QCOMPARE(session().document().view.look, std::string("interpolated"));
+        QTRY_VERIFY(window_->stage()->shades().title.contains("lost per vertex"));
+        QCOMPARE(window_->stage()->shades().colours.size(), session().source()->mesh().vertexCount());
+    }
+};
+
+QTEST_MAIN(TestShipWindow)
+#include "test_ship_window.moc"
