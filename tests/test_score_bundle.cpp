@@ -220,6 +220,16 @@ private Q_SLOTS:
         QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
         movesAsTheScore(*source, score, "rich");
     }
+    void verticesWithoutANormalMoveAsTheMeshThatIsShipped() {
+        mesh::Mesh mesh = richSheet();
+        mesh.normals[7] = glm::vec3(0.0f); // as files have it; the GLB must not
+        const auto source = still(mesh);
+        motion::Score score = tests::scoreOf({tests::voiceOf(0, 2, 1, -1)}); // along the normal
+        write(*source, score, "bald");
+        const bundle::CheckReport report = bundle::check(folder("bald").toStdString(), source.get());
+        QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
+        movesAsTheScore(*source, score, "bald");
+    }
     void masksAreStored() {
         mesh::Mesh mesh = richSheet();
         const auto source = still(mesh);

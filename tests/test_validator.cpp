@@ -20,6 +20,11 @@ private Q_SLOTS:
         for (const QString& name : QDir(DEMO_FOLDER).entryList({"*.glb"}, QDir::Files, QDir::Name)) {
             files << QString(DEMO_FOLDER) + "/" + name;
         }
+        // The meshes of scores as code, with what the code reads.
+        const QString scores = QString(DEMO_FOLDER) + "/scores/";
+        for (const QString& name : QDir(scores).entryList(QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
+            files << scores + name + "/" + name + ".glb";
+        }
         QVERIFY(files.size() >= 8);
         QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
     }

@@ -1,5 +1,7 @@
 #include "motion/perform.h"
 
+#include "mesh/normals.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -20,7 +22,8 @@ Performance::Kept Performance::keep(const mesh::Mesh& mesh, Model model) {
     Kept kept;
     kept.model = std::make_shared<const Model>(std::move(model));
     kept.positions = std::make_shared<const std::vector<glm::vec3>>(mesh.positions);
-    kept.normals = std::make_shared<const std::vector<glm::vec3>>(mesh.normals);
+    // Those that files lack are +Y, as in the mesh that is shipped.
+    kept.normals = std::make_shared<const std::vector<glm::vec3>>(mesh::filledNormals(mesh.normals));
     return kept;
 }
 
