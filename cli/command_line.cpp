@@ -4,6 +4,7 @@
 #include "base/progress.h"
 #include "base/units.h"
 #include "base/version.h"
+#include "cli/code_options.h"
 #include "cli/commands.h"
 #include "mesh/uv_sets.h"
 #include "emit/dialect.h"
@@ -68,6 +69,7 @@ struct Words {
     std::string close = "drop";
     std::string thin;
     std::string tolerance;
+    std::string half;    ///< of a score: how much half precision may lose
     bake::Recipe recipe; ///< what needs no more reading
     source::Trust trust;
 };
@@ -325,26 +327,7 @@ int parseAndRun(int argc, char** argv) {
     addReadingOptions(*score, words);
     score->add_option("SOURCE", words.source)->required();
     score->add_option("--score", words.score.name, "a .score file, or a ready-made score")->required();
-    std::vector<std::string> languages;
-    for (const emit::Dialect* dialect : emit::dialects()) {
-        languages.push_back(dialect->id());
-    }
-    auto* language =
-        score
-            ->add_option("--language", words.codeCall.languages,
-                         "shader code instead of the score's own text; in a bundle, once for each wanted; "
-                         "default there: all")
-            ->allow_extra_args(false)
-            ->check(CLI::IsMember(languages));
-    score->add_flag("--code", words.code, "the same as --language glsl")->excludes(language);
-    score->add_flag(
-        "--exact-sine", words.codeCall.exactSine,
-        "in code: a sine that is good to 2e-7 everywhere, for 13 more operations; a graphics card's "
-        "own may be off by 5e-4");
-    score->add_flag(
-        "--store-masks", words.codeCall.storeMasks,
-        "in a bundle: masks and courses as values at the vertices, for shorter code and for meshes "
-        "that are merged");
+    addCodeOptions(*score, words.codeCall, words.half, words.code);
     score->add_option("--out", words.out,
                       "a folder: write a bundle of mesh, code, manifest and notes; or a file that ends in "
                       ".score, .glsl, .hlsl or .wgsl; default: print");
@@ -369,6 +352,9 @@ int parseAndRun(int argc, char** argv) {
             return cli::check(words.source, words.against, words.trust, words.score, words.json);
         }
         if (score->parsed()) {
+            if (!takeHalf(words.half, words.codeCall)) {
+                return cli::kUsage;
+            }
             if (words.code) {
                 words.codeCall.languages = {emit::glsl().id()};
             }

@@ -55,12 +55,14 @@ Status check(const std::string& bundle, const std::string& against, const source
              const ScoreCall& score, bool json);
 /// In which form a score is written.
 struct CodeCall {
-    std::vector<std::string> languages; ///< of its code: dialects' ids; none: its own text, or all in a bundle
-    bool exactSine = false;             ///< by a polynomial, for graphics cards whose sine is coarse
-    bool storeMasks = false;            ///< in a bundle: masks and courses as values at the vertices
+    std::vector<std::string>
+        languages;          ///< of its code: dialects' ids; none: its own text, or all in a bundle
+    bool exactSine = false; ///< by a polynomial, for graphics cards whose sine is coarse
+    std::optional<bake::Tolerance> halfWithin; ///< in a bundle: half precision, if the motion loses no more
+    bool storeMasks = false;                   ///< in a bundle: masks and courses as values at the vertices
 };
-/// Prints what a score is on a source, or writes it: to a file whose ending is .score or a language's, else as
-/// a bundle to a folder.
+/// Prints what a score is on a source, or writes it: to a file whose ending is .score or a language's, else
+/// as a bundle to a folder.
 Status score(const std::string& source, const source::Reading& reading, const source::Trust& trust,
              const ScoreCall& score, const CodeCall& code, const std::string& out);
 Status demo(const std::string& out);

@@ -63,6 +63,9 @@ Status scoreBundle(const source::FrameSource& source, const source::Reading& rea
     bundle::ScoreChoices choices;
     choices.sine = call.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = call.storeMasks;
+    if (call.halfWithin) {
+        choices.halfWithin = call.halfWithin->metres(bake::assetSize(source.mesh()));
+    }
     if (!call.languages.empty()) {
         choices.languages.clear();
         for (const std::string& language : call.languages) {

@@ -218,6 +218,18 @@ private Q_SLOTS:
         QCOMPARE(sound.json()["ok"].toBool(), true);
         QVERIFY(sound.json()["position_error_m"].toObject()["max"].toDouble() < 1e-5);
         QCOMPARE(ripple({"check", in("reeds"), "--against", demo("skate.glb")}).status, 1);
+        const Ran half =
+            ripple({"score", demo("skate.glb"), "--score", "wings", "--half", "0.5%", "--out", in("half")});
+        QCOMPARE(half.status, 0);
+        QCOMPARE(ripple({"check", in("half"), "--against", demo("skate.glb")}).status, 0);
+        QCOMPARE(ripple({"score", demo("skate.glb"), "--score", "wings", "--half", "0.00001mm", "--out",
+                         in("none")})
+                     .status,
+                 1);
+        QCOMPARE(
+            ripple({"score", demo("skate.glb"), "--score", "wings", "--half", "much", "--out", in("none")})
+                .status,
+            2);
         const Ran two = ripple({"score", demo("skate.glb"), "--score", "wings", "--language", "hlsl",
                                 "--language", "glsl", "--out", in("one.glsl")});
         QCOMPARE(two.status, 1);

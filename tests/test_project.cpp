@@ -37,7 +37,7 @@ project::Document full() {
     d.recipe.maxWidth = 512;
     d.ship = {"/home/ada/out", "market"};
     d.view = {"ship", "wire", 1, "g", "normal", 7, "shape", "wgsl", 720.0, 0.25};
-    d.ship.asCode = d.ship.exactSine = d.ship.storeMasks = true;
+    d.ship.asCode = d.ship.exactSine = d.ship.storeMasks = d.ship.half = true;
     motion::Voice voice;
     voice.id = 7;
     voice.name = "Sway";

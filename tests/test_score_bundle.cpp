@@ -25,6 +25,7 @@
 #include <QTest>
 
 #include <glm/gtc/matrix_transform.hpp>
+#include <glm/gtc/packing.hpp>
 #include <glm/gtc/type_ptr.hpp>
 #include <nlohmann/json.hpp>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
@@ -127,8 +128,10 @@ class TestScoreBundle : public QObject {
         base::Progress progress;
         return bundle::writeScoreBundle(source, origin, folder(name).toStdString(), choices, progress);
     }
-    /// The shipped stage does what the score does on the source.
-    void movesAsTheScore(const source::FrameSource& source, const motion::Score& score, const char* name) {
+    /// The shipped stage does what the score does on the source; `half`: what half precision may lose,
+    /// metres.
+    void movesAsTheScore(const source::FrameSource& source, const motion::Score& score, const char* name,
+                         double half = 0.0) {
         const motion::Performance performance(score, source.mesh());
         const double size = performance.model().size;
         motion::Copy copy;
@@ -158,7 +161,8 @@ class TestScoreBundle : public QObject {
                 speed = std::max(speed, static_cast<double>(glm::length(moves)));
                 apart += static_cast<double>(glm::distance(got[v].velocity, moves));
             }
-            QVERIFY2(worst < 2e-5 * size, qPrintable(QString("%1: %2").arg(name).arg(worst)));
+            QVERIFY2(worst < 2e-5 * size + 1.5 * copy.scale * half,
+                     qPrintable(QString("%1: %2").arg(name).arg(worst)));
             // Differences in single precision are coarse; at kinks speeds differ by side.
             QVERIFY2(apart / static_cast<double>(wanted.size()) < 0.02 * speed + 1e-3,
                      qPrintable(QString("%1: %2 of %3").arg(name).arg(apart).arg(speed)));
@@ -253,6 +257,47 @@ private Q_SLOTS:
         const auto live = write(*source, score, "live", {.storeMasks = true});
         QVERIFY(!live.model.storedVoices[0].mask && live.model.storedVoices[1].mask);
         movesAsTheScore(*source, score, "live");
+    }
+    void halfPrecisionIsOfferedWhereItIsGoodEnough() {
+        const auto source = still(richSheet());
+        motion::Score score = tests::scoreOf(
+            {tests::voiceOf(0, 0, 1, 0), tests::voiceOf(3, 2, 4, 4), tests::voiceOf(4, 0, 1, -1)});
+        motion::giveIds(score);
+        const double size = motion::modelOf(source->mesh()).size;
+        const auto manifest = write(*source, score, "halves", {.halfWithin = 0.01 * size});
+        QVERIFY(manifest.halfLossMetres && *manifest.halfLossMetres > 0.0);
+        QVERIFY2(*manifest.halfLossMetres < 1e-3 * size,
+                 qPrintable(QString::number(*manifest.halfLossMetres / size)));
+        QVERIFY(contentOf(folder("halves") + "/halves.glsl").contains("mediump float"));
+        QVERIFY(contentOf(folder("halves") + "/halves.glsl").contains("mediump vec3"));
+        QVERIFY(contentOf(folder("halves") + "/halves.hlsl").contains("min16float3"));
+        QVERIFY(contentOf(folder("halves") + "/halves.wgsl").startsWith("enable f16;"));
+        const bundle::CheckReport report = bundle::check(folder("halves").toStdString(), source.get());
+        QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
+        // In ES the software driver has 16-bit floats where the code allows them.
+        movesAsTheScore(*source, score, "halves", *manifest.halfLossMetres);
+        const base::Problem problem = tests::problemOf(
+            [&] { write(*source, score, "coarse", {.halfWithin = 0.1 * *manifest.halfLossMetres}); });
+        QVERIFY(says(problem, "half precision", "full precision"));
+        QVERIFY(!QFile::exists(folder("coarse")));
+    }
+    void roundsAsHalvesDo() {
+        motion::Graph graph;
+        std::vector<float> values;
+        for (const float value : {0.1f, 1.0f / 3.0f, -2.7182817f, 1000.3f, 65519.0f, 1e6f, 0.0f, -0.00061f,
+                                  3.1e-6f, -1e-12f, 65521.0f}) {
+            const motion::NodeId roots[] = {graph.add(motion::Op::half, {graph.add(motion::Op::copyScale)})};
+            motion::Copy copy;
+            copy.scale = value;
+            const glm::vec3 nowhere(0.0f);
+            motion::VertexFields fields;
+            fields.positions = fields.normals = {&nowhere, 1};
+            float got = 0.0f;
+            const motion::Evaluator::Target target{{&got, 1}, {}};
+            motion::Evaluator(graph, roots).run(fields, copy, 0.0f, {&target, 1});
+            const float wanted = glm::unpackHalf1x16(glm::packHalf1x16(value));
+            QCOMPARE(got, wanted);
+        }
     }
     void theSameBytesEachTime() {
         const auto source = still(richSheet());

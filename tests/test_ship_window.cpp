@@ -70,6 +70,20 @@ private Q_SLOTS:
         QVERIFY(session().document().ship.storeMasks);
         QVERIFY(code().contains("stored_Wing_wave_mask"));
         undoesAndRedoes(before);
+        // Half precision, which is good enough for a skate; where it is not, it is not offered.
+        before = session().document();
+        click(find<TickBox>("halfPrecision"));
+        QVERIFY(session().document().ship.half);
+        choose("language", "GLSL");
+        QVERIFY(code().contains("mediump float"));
+        undoesAndRedoes(before);
+        session().undoStack().undo();
+        QVERIFY(idle());
+        session().edit("tolerance", [](project::Document& d) { d.tolerance.length = 1e-9; });
+        QVERIFY(idle());
+        QTRY_VERIFY(!find<TickBox>("halfPrecision")->isVisible());
+        session().undoStack().undo();
+        QVERIFY(idle());
         // Written, read back and checked, from the window.
         QTemporaryDir out;
         session().edit("folder", [&](project::Document& d) { d.ship.folder = out.path().toStdString(); });

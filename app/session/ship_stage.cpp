@@ -65,6 +65,9 @@ bundle::ScoreChoices ShipStage::choices() const {
     bundle::ScoreChoices choices;
     choices.sine = document_.ship.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = document_.ship.storeMasks;
+    if (document_.ship.half && performance_.source()) {
+        choices.halfWithin = document_.tolerance.metres(bake::assetSize(performance_.source()->mesh()));
+    }
     return choices;
 }
 
@@ -128,6 +131,7 @@ CodeCost costOf(const bundle::ScoreOnMesh& on, const bundle::ScoreChoices& choic
                                      whole - poseCost(without, on.performance->model()));
         }
     }
+    cost.half = on.halfLoss;
     cost.lost = motion::interpolationLoss(*on.performance, mesh, progress);
     cost.coverage = motion::coveredPixels(mesh, 1.0);
     cost.time = motion::timeLosses(on.loopSeconds, motion::fastest(*on.performance, progress));

@@ -30,6 +30,7 @@ struct CodeCost {
     std::optional<emit::EitherStage> uvShift;
     std::optional<emit::EitherStage> alpha;
     motion::InterpolationLoss lost;     ///< where they are worked out per vertex
+    motion::HalfLoss half; ///< what half precision loses
     double coverage = 0.0;              ///< pixels that are covered where the model is one pixel high
     std::vector<motion::TimeLoss> time; ///< of a score, with seconds in floats
 };

@@ -1,7 +1,9 @@
 #include "bundle/score_bundle.h"
 
 #include "base/files.h"
+#include "base/problem.h"
 #include "base/progress.h"
+#include "base/units.h"
 #include "base/version.h"
 #include "bundle/earlier_bundle.h"
 #include "bundle/mesh_file.h"
@@ -63,6 +65,18 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
         stored = std::move(masks.mesh);
         on.performance = std::move(masks.performance);
         on.normalLossDeg = masks.normalLossDeg;
+    }
+    const auto half = std::make_shared<const motion::Performance>(
+        *on.performance, motion::inHalfPrecision(on.performance->composition()));
+    on.halfLoss = motion::halfLoss(*on.performance, *half, progress);
+    if (choices.halfWithin) {
+        if (!(on.halfLoss.metres <= *choices.halfWithin)) {
+            base::fail("half precision",
+                       "would lose up to " + base::lengthText(on.halfLoss.metres) +
+                           " of this motion, more than " + base::lengthText(*choices.halfWithin),
+                       "write it in full precision, or allow a larger error");
+        }
+        on.performance = half;
     }
     // Which inputs there are does not depend on the language.
     const emit::ScoreCode code = emit::scoreCode(emit::glsl(), "score", on.performance->composition());
@@ -136,6 +150,7 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     manifest.inputs = on.mesh.inputs;
     manifest.exactSine = choices.sine == emit::Sine::exact;
     manifest.storesMasks = choices.storeMasks;
+    manifest.halfLossMetres = choices.halfWithin ? std::optional(on.halfLoss.metres) : std::nullopt;
     manifest.model = on.performance->model();
     manifest.normalLossDeg = on.normalLossDeg;
     manifest.bounds = on.bounds;

@@ -5,6 +5,7 @@
 #include "bundle/write_bundle.h"
 #include "emit/dialect.h"
 #include "emit/score_code.h"
+#include "motion/half_precision.h"
 #include "motion/perform.h"
 #include "source/frame_source.h"
 
@@ -19,6 +20,9 @@ struct ScoreChoices {
     /// Each voice's mask and course are evaluated at the vertices and stored: shorter code, and meshes that
     /// are merged keep them.
     bool storeMasks = false;
+    /// Masks, shapes and normals in 16-bit floats (motion/half_precision.h), where the motion loses no more
+    /// than this by it: metres; above 0.
+    std::optional<double> halfWithin = {};
 };
 
 /// A score as code for one mesh: what its files are made of.
@@ -29,6 +33,7 @@ struct ScoreOnMesh {
     mesh::Bounds bounds;
     double loopSeconds = 0.0;
     std::optional<double> normalLossDeg; ///< see ScoreManifest
+    motion::HalfLoss halfLoss;           ///< what half precision would lose, chosen or not
 };
 /// Throws base::Failure: what the mesh lacks, or has no room for.
 ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, const ScoreChoices& choices,

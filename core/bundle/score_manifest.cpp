@@ -116,6 +116,9 @@ std::string scoreManifestText(const ScoreManifest& manifest) {
                   {"languages", manifest.languages},
                   {"exact_sine", manifest.exactSine},
                   {"stores_masks", manifest.storesMasks}};
+    if (manifest.halfLossMetres) {
+        score["half_loss_m"] = *manifest.halfLossMetres;
+    }
     if (manifest.normalLossDeg) {
         score["normal_loss_deg"] = *manifest.normalLossDeg;
     }
@@ -159,6 +162,9 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
     manifest.languages = texts(score, "languages");
     manifest.exactSine = score.flag("exact_sine");
     manifest.storesMasks = score.flag("stores_masks");
+    if (score.has("half_loss_m")) {
+        manifest.halfLossMetres = score.number("half_loss_m");
+    }
     if (score.has("normal_loss_deg")) {
         manifest.normalLossDeg = score.number("normal_loss_deg");
     }

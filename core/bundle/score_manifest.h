@@ -31,10 +31,11 @@ struct ScoreManifest {
     bool exactSine = false;
     /// What of the model the code was made for, beside the mesh's size: UV sets, base texture, stored values.
     motion::Model model;
-    bool storesMasks = false;            ///< masks and courses were evaluated and are inputs
-    std::optional<double> normalLossDeg; ///< what normals lose by masks that are stored without slopes
-    mesh::Bounds bounds;                 ///< for every value of the parameters
-    Origin origin;                       ///< with the score itself
+    bool storesMasks = false;             ///< masks and courses were evaluated and are inputs
+    std::optional<double> halfLossMetres; ///< the code is in half precision, and loses that
+    std::optional<double> normalLossDeg;  ///< what normals lose by masks that are stored without slopes
+    mesh::Bounds bounds;                  ///< for every value of the parameters
+    Origin origin;                        ///< with the score itself
     std::vector<FileEntry> files;
     std::vector<base::Problem> doubts; ///< read back; see Manifest::doubts
 };

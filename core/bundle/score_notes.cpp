@@ -166,6 +166,18 @@ std::string sines(const ScoreManifest& manifest) {
            "(`--exact-sine`, or the tick on Ship): 13 more instructions for each sine.\n";
 }
 
+std::string halves(const ScoreManifest& manifest) {
+    return manifest.halfLossMetres
+               ? "\n## Half precision\n\nMasks, waves and normals are worked out in 16-bit floats where the "
+                 "graphics card has them "
+                 "(`mediump`, `min16float`, `f16`). Measured over the loop, no vertex is more than " +
+                     base::lengthText(*manifest.halfLossMetres) +
+                     " beside its place by that. The WGSL text begins with `enable f16;`, which must stand "
+                     "before all "
+                     "declarations, and wants the device's feature `shader-f16`.\n"
+               : "";
+}
+
 std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     std::string text = "\n## Wiring it by hand\n\nWhere code cannot be pasted, these are the operations, in "
                        "this order. p is the "
@@ -200,7 +212,7 @@ std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
 std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
            importing(manifest) + reading(manifest) + calling(manifest) + timing(manifest, on) +
-           sines(manifest) + byHand(manifest, on);
+           sines(manifest) + halves(manifest) + byHand(manifest, on);
 }
 
 } // namespace ripple::bundle

@@ -12,9 +12,10 @@
 
 namespace ripple::code {
 
-enum class Base { boolean, whole, natural, scalar, vec2, vec3, vec4, mat3, texture, record };
+enum class Base { boolean, whole, natural, scalar, half, vec2, vec3, half3, vec4, mat3, texture, record };
 
-/// Of a value: `natural` is an unsigned whole number of 32 bits, `whole` a signed one, `scalar` a float.
+/// Of a value: `natural` is an unsigned whole number of 32 bits, `whole` a signed one, `scalar` a float,
+/// `half` one of 16 bits, or what the language has of the kind.
 struct Type {
     Base base = Base::scalar;
     std::string record = {}; ///< Base::record: its name
@@ -25,7 +26,10 @@ struct Type {
         type.record = std::move(record);
         return type;
     }
-    bool isVector() const { return base == Base::vec2 || base == Base::vec3 || base == Base::vec4; }
+    bool isVector() const {
+        return base == Base::vec2 || base == Base::vec3 || base == Base::half3 || base == Base::vec4;
+    }
+    bool isHalf() const { return base == Base::half || base == Base::half3; }
     bool operator==(const Type&) const = default;
 };
 

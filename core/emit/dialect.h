@@ -31,6 +31,8 @@ public:
     /// A whole vertex stage, which compiles as it stands: object space to clip space, with the normal, the
     /// base texture's UV and the velocity for the next stage.
     virtual std::string vertexStage(const VertexStage& stage) const = 0;
+    /// What a text that uses 16-bit floats begins with.
+    virtual const char* halfDirective() const { return ""; }
     /// One expression, without parentheses around all of it.
     std::string expression(const code::ExpressionPtr& expression) const;
 
@@ -46,6 +48,8 @@ protected:
         const char* vec4;
         const char* mat3;
         const char* texture;
+        const char* half = "";
+        const char* half3 = "";
         const char* record = ""; ///< before its own name
     };
     virtual TypeNames typeNames() const = 0;

@@ -30,6 +30,10 @@ std::string Dialect::type(const code::Type& type) const {
         return names.natural;
     case code::Base::scalar:
         return names.scalar;
+    case code::Base::half:
+        return names.half;
+    case code::Base::half3:
+        return names.half3;
     case code::Base::vec2:
         return names.vec2;
     case code::Base::vec3:

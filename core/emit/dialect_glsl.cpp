@@ -45,8 +45,16 @@ public:
 
 protected:
     TypeNames typeNames() const override {
-        return {"bool", "int",  "uint", "float",          "vec2",
-                "vec3", "vec4", "mat3", "highp sampler2D"}; // ES 3.00 takes lowp unless told
+        return {"bool",          "int",         "uint", "float",           "vec2",
+                "vec3",          "vec4",        "mat3", "highp sampler2D", // ES 3.00 takes lowp unless told
+                "mediump float", "mediump vec3"};
+    }
+    std::string make(const code::Type& made, const Arguments& in) const override {
+        // A precision belongs to a variable: its values are floats like others.
+        if (made.isHalf()) {
+            return in.size() == 1 ? in[0] : "vec3(" + listed(in) + ")";
+        }
+        return Dialect::make(made, in);
     }
     std::string sample(const Arguments& in) const override {
         return "textureLod(" + in[0] + ", " + in[1] + ", 0.0)";

@@ -74,7 +74,9 @@ protected:
                 "float3",
                 "float4",
                 "float3x3", // whose element [i] is a row, where others have a column
-                "Texture2D<float4>"};
+                "Texture2D<float4>",
+                "min16float",
+                "min16float3"};
     }
     std::string function(code::Op op) const override {
         return op == code::Op::fraction      ? "frac"

@@ -10,6 +10,7 @@ class Wgsl : public Dialect {
 public:
     const char* id() const override { return "wgsl"; }
     const char* about() const override { return "WGSL"; }
+    const char* halfDirective() const override { return "enable f16;\n\n"; }
     std::string vertexStage(const VertexStage& stage) const override {
         std::string text = "// " + stage.about + "\n\n" + stage.code +
                            "\nstruct Stage {\n    object_to_world: mat4x4<f32>,\n"
@@ -71,8 +72,10 @@ public:
 
 protected:
     TypeNames typeNames() const override {
-        return {"bool",           "i32", "u32", "f32", "vec2<f32>", "vec3<f32>", "vec4<f32>", "mat3x3<f32>",
-                "texture_2d<f32>"};
+        return {"bool",      "i32",         "u32",
+                "f32",       "vec2<f32>",   "vec3<f32>",
+                "vec4<f32>", "mat3x3<f32>", "texture_2d<f32>",
+                "f16",       "vec3<f16>"};
     }
     std::string function(code::Op op) const override {
         return op == code::Op::inverseRoot ? "inverseSqrt" : Dialect::function(op);

@@ -310,6 +310,9 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
         Functions(module, moving, choices, inputs).addVelocity(velocity);
     }
     Printed printed = dialect.print(module);
+    if (composition.halves) {
+        printed.text.insert(0, dialect.halfDirective());
+    }
     ScoreCode made;
     made.cost = code::costOf(module, module.own("at_turn"));
     made.velocityCost = code::costOf(module, module.own("velocity_at_turn"));

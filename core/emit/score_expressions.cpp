@@ -95,7 +95,8 @@ InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
     case Op::turn: case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
     case Op::constant: case Op::constant3: case Op::add: case Op::subtract:
     case Op::multiply: case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute:
-    case Op::root: case Op::smooth: case Op::select: case Op::timesTurn: case Op::laterTurn:
+    case Op::root: case Op::smooth: case Op::select: case Op::half: case Op::half3: case Op::timesTurn:
+    case Op::laterTurn:
     case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
     case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3: case Op::dot: case Op::cross:
     case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3: case Op::noise1: case Op::noise2:
@@ -136,6 +137,7 @@ void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
     const std::vector<char> needed = graph_.needed(roots);
     const std::vector<int> uses = usesOf(needed);
     findClamps(needed, uses);
+    findNative(needed, uses);
     values_.assign(graph_.size(), std::nullopt);
     parts_.assign(graph_.size(), 1);
     named_.assign(graph_.size(), 0);
@@ -152,11 +154,11 @@ void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
         for (std::size_t k = 0; k < node.operands; ++k) {
             parts_[i] += parts_[node.in[k]];
         }
-        if (clamped_[i]) {
+        if (clamped_[i] || native_[i]) {
             continue;
         }
         const Value value = make(i);
-        if ((uses[i] > 1 || parts_[i] > kLongExpression) && !isPlain(node.op)) {
+        if ((value.type().isHalf() || uses[i] > 1 || parts_[i] > kLongExpression) && !isPlain(node.op)) {
             if (!titled) {
                 body.comment(commentOf(chapters_[chapter - 1].title));
                 titled = true;
@@ -172,7 +174,11 @@ void ScoreExpressions::write(code::Body& body, std::span<const NodeId> roots) {
 
 Value ScoreExpressions::valueOf(NodeId id) {
     // Numbers are made anew at each use: two that happen to be equal must not make another text.
-    return graph_.isConstant(id) ? make(id) : *values_[id];
+    if (graph_.isConstant(id)) {
+        return make(id);
+    }
+    const Value& value = *values_[id];
+    return value.type().isHalf() ? code::make(codeType(graph_.typeOf(id)), {value}) : value;
 }
 
 std::vector<int> ScoreExpressions::usesOf(const std::vector<char>& needed) const {
@@ -318,6 +324,11 @@ Value ScoreExpressions::make(NodeId id) {
         return one(code::Op::absolute);
     case Op::root:
         return one(code::Op::root);
+    case Op::half:
+    case Op::half3: {
+        const code::Type narrow = node.op == Op::half ? Base::half : Base::half3;
+        return native_[node.in[0]] ? native(node.in[0]) : code::make(narrow, {in(0)});
+    }
     case Op::smooth:
         return one(code::Op::smoothstep);
     case Op::select:

@@ -33,10 +33,16 @@ public:
 
     /// Puts the statements that make `roots` into `body`; valueOf() then gives their values.
     void write(code::Body& body, std::span<const motion::NodeId> roots);
+    /// In full precision.
     code::Value valueOf(motion::NodeId id);
 
 private:
     std::vector<int> usesOf(const std::vector<char>& needed) const;
+    /// Finds operations that are done in half precision: all that they are made of is, and so is what becomes
+    /// of them.
+    void findNative(const std::vector<char>& needed, const std::vector<int>& uses);
+    code::Value native(motion::NodeId id);
+    code::Value inHalf(motion::NodeId id);
     void findClamps(const std::vector<char>& needed, const std::vector<int>& uses);
     /// The sine, or cosine, of a place in turns.
     code::Value sineOf(motion::NodeId place, bool cosine);
@@ -60,6 +66,7 @@ private:
     std::vector<std::optional<code::Value>> values_; ///< by node
     std::vector<int> parts_;                         ///< by node: that stand in its expression
     std::vector<char> named_;                        ///< by node: has a name of its own
+    std::vector<char> native_;                       ///< by node: done in half precision
     std::vector<char> clamped_;                      ///< by node: made as a part of what uses it
     int names_ = 0;
 };

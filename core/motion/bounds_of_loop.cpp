@@ -5,6 +5,7 @@
 #include "base/progress.h"
 #include "motion/lane_math.h"
 #include "motion/perform.h"
+#include "motion/span_math.h"
 
 #include <algorithm>
 #include <atomic>
@@ -17,91 +18,8 @@ using base::Lanes;
 
 namespace {
 
-struct Span {
-    Lanes low;
-    Lanes high;
-};
-
 /// Of a number or turn in the first, of a vector in three, of a slope its value in the first.
 using Value = std::array<Span, 3>;
-
-Span exactly(float value) {
-    return {base::lanes(value), base::lanes(value)};
-}
-Span spanOf(float low, float high) {
-    return {base::lanes(low), base::lanes(high)};
-}
-Span operator+(const Span& a, const Span& b) {
-    return {a.low + b.low, a.high + b.high};
-}
-Span operator-(const Span& a) {
-    return {-a.high, -a.low};
-}
-Span operator-(const Span& a, const Span& b) {
-    return a + -b;
-}
-Span operator*(const Span& a, const Span& b) {
-    const Lanes p[4] = {a.low * b.low, a.low * b.high, a.high * b.low, a.high * b.high};
-    return {base::least(base::least(p[0], p[1]), base::least(p[2], p[3])),
-            base::most(base::most(p[0], p[1]), base::most(p[2], p[3]))};
-}
-Span squared(const Span& a) {
-    const Lanes zero = base::lanes(0.0f);
-    const Lanes low = a.low * a.low;
-    const Lanes high = a.high * a.high;
-    const IntLanes holdsZero = (a.low <= zero) & (a.high >= zero);
-    return {base::select(holdsZero, zero, base::least(low, high)), base::most(low, high)};
-}
-Span dividedBy(const Span& a, const Span& b) {
-    // Divisors do not reach 0 (see Op::divide).
-    return a * Span{1.0f / b.high, 1.0f / b.low};
-}
-Span joined(const Span& a, const Span& b) {
-    return {base::least(a.low, b.low), base::most(a.high, b.high)};
-}
-Span chosen(const IntLanes& which, const Span& a, const Span& b) {
-    return {base::select(which, a.low, b.low), base::select(which, a.high, b.high)};
-}
-Span rootOf(const Span& a) {
-    const Lanes zero = base::lanes(0.0f);
-    return {base::squareRoot(base::most(a.low, zero)), base::squareRoot(base::most(a.high, zero))};
-}
-Span smoothOf(const Span& a) {
-    const auto step = [](const Lanes& x) {
-        const Lanes t = base::least(base::most(x, base::lanes(0.0f)), base::lanes(1.0f));
-        return t * t * (3.0f - 2.0f * t);
-    };
-    // It rises; the rounding of its own arithmetic is allowed for.
-    return {base::most(step(a.low) - 1e-6f, base::lanes(0.0f)),
-            base::least(step(a.high) + 1e-6f, base::lanes(1.0f))};
-}
-Span absoluteOf(const Span& a) {
-    const Lanes zero = base::lanes(0.0f);
-    const IntLanes holdsZero = (a.low <= zero) & (a.high >= zero);
-    const Lanes low = base::absolute(a.low);
-    const Lanes high = base::absolute(a.high);
-    return {base::select(holdsZero, zero, base::least(low, high)), base::most(low, high)};
-}
-Span sineOf(const Span& a) {
-    const Lanes first = sineOfTurn(a.low);
-    const Lanes last = sineOfTurn(a.high);
-    // Over a crest at ¼ + k it reaches 1, over a trough at ¾ + k −1.
-    const IntLanes crest = floorOf(a.high - 0.25f) >= a.low - 0.25f;
-    const IntLanes trough = floorOf(a.high - 0.75f) >= a.low - 0.75f;
-    return {base::select(trough, base::lanes(-1.0f), base::least(first, last)),
-            base::select(crest, base::lanes(1.0f), base::most(first, last))};
-}
-/// Even, and falling up to its first trough at x = 0.7151, which is its least: −0.21724.
-Span sincOf(const Span& a) {
-    const Span size = absoluteOf(a);
-    const IntLanes falls = size.high < base::lanes(0.715f);
-    return {base::select(falls, sincOfTurns(size.high), base::lanes(-0.21724f)),
-            base::select(size.low < base::lanes(0.715f), sincOfTurns(size.low), base::lanes(0.1285f))};
-}
-Span fractionOfSpan(const Span& a) {
-    const IntLanes same = floorOf(a.low) == floorOf(a.high);
-    return chosen(same, {fractionOf(a.low), fractionOf(a.high)}, spanOf(0.0f, 1.0f));
-}
 
 /// What a drawn curve reaches between two places: not further from its middle than it is steep.
 class CurveSpan {
@@ -235,7 +153,7 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
     // clang-format off
     case Op::copyX: case Op::copyY: case Op::copyZ: case Op::add: case Op::subtract: case Op::multiply:
     case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute: case Op::root:
-    case Op::smooth: case Op::select: case Op::numberOf: case Op::timesWhole: case Op::timesTurn:
+    case Op::half: case Op::half3: case Op::smooth: case Op::select: case Op::numberOf: case Op::timesWhole: case Op::timesTurn:
     case Op::laterTurn: case Op::placeOnCircle:
     case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3:
     case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x:
@@ -273,6 +191,10 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
         return {absoluteOf(a[0])};
     case Op::root:
         return {rootOf(a[0])};
+    case Op::half:
+        return {halfOf(a[0])};
+    case Op::half3:
+        return each([&](std::size_t c) { return halfOf(a[c]); });
     case Op::smooth:
         return {smoothOf(a[0])};
     case Op::select: {

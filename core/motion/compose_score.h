@@ -74,6 +74,7 @@ struct Composition {
     std::vector<VoiceNodes> voices;        ///< of all voices, heard or not
     std::vector<Chapter> chapters;         ///< in the order of their nodes
     std::vector<CodeParameter> parameters; ///< in the order of the score's
+    bool halves = false;                   ///< some of it is rounded to 16-bit floats: see half_precision.h
 };
 
 /// Builds the graph of a score. Throws base::Failure naming voice and field: what requireSound() throws, and

@@ -147,6 +147,7 @@ Derivation::Known Derivation::derive(NodeId id) {
         return numberKnown(gradient(0) * numberOf(Whole{&g, node.in[1]}));
     case Op::laterTurn:
         return numberKnown(gradient(0) + gradient(1));
+    case Op::half:
     case Op::placeOnCircle:
     case Op::fraction:
         return numberKnown(gradient(0));
@@ -168,6 +169,8 @@ Derivation::Known Derivation::derive(NodeId id) {
         return vectorKnown([&](std::size_t c) { return column(0, c) + column(1, c); });
     case Op::subtract3:
         return vectorKnown([&](std::size_t c) { return column(0, c) - column(1, c); });
+    case Op::half3:
+        return vectorKnown([&](std::size_t c) { return column(0, c); });
     case Op::negate3:
         return vectorKnown([&](std::size_t c) { return -column(0, c); });
     case Op::scale3:

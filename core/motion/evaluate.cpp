@@ -88,6 +88,8 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
         return one([](const Lanes& a) { return base::absolute(a); });
     case Op::root:
         return one([](const Lanes& a) { return base::squareRoot(a); });
+    case Op::half:
+        return one([](const Lanes& a) { return roundedToHalf(a); });
     case Op::smooth:
         return one([](const Lanes& a) {
             const Lanes t = base::least(base::most(a, base::lanes(0.0f)), base::lanes(1.0f));
@@ -160,7 +162,7 @@ void Evaluator::step(const Step& s, float* memory, std::size_t lanes, bool same)
     case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::constant: case Op::constant3:
     case Op::placeOnCircle: case Op::add3: case Op::subtract3:
     case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::x: case Op::y: case Op::z:
-    case Op::valueOf: case Op::slopeOf:
+    case Op::half3: case Op::valueOf: case Op::slopeOf:
         // clang-format on
         return; // what is given: loaded by prepare() and runBlock()
     }
@@ -208,7 +210,7 @@ void Evaluator::prepare(float* memory, const Copy& copy, float turn) const {
         case Op::absolute: case Op::root: case Op::smooth: case Op::select: case Op::numberOf:
         case Op::timesTurn: case Op::timesWhole: case Op::laterTurn: case Op::placeOnCircle: case Op::sine:
         case Op::cosine: case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3:
-        case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3:
+        case Op::negate3: case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y: case Op::z: case Op::unit3: case Op::half: case Op::half3:
         case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:
         case Op::slopeOf:
             // clang-format on
@@ -279,7 +281,7 @@ void Evaluator::runBlock(const VertexFields& fields, float* memory, std::size_t 
         case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
         case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3:
         case Op::scale3: case Op::dot: case Op::cross: case Op::compose: case Op::x: case Op::y:
-        case Op::z: case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve:
+        case Op::z: case Op::unit3: case Op::half: case Op::half3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve:
         case Op::valueOf: case Op::slopeOf:
             // clang-format on
             loadVectors(fields.storedSlopes[index], first, count, padded, to);

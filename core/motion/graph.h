@@ -60,6 +60,7 @@ enum class Op : std::uint8_t {
     root,   ///< square root of 0 or more
     smooth, ///< 3t² − 2t³, t held between 0 and 1
     select, ///< a < b ? c : d
+    half,   ///< number → number: rounded to the eleven digits of a 16-bit float
     // turns
     numberOf,      ///< whole → number
     timesTurn,     ///< turn × `whole` → turn
@@ -82,6 +83,7 @@ enum class Op : std::uint8_t {
     y,
     z,
     unit3, ///< length 1; a vector of no length stays 0
+    half3, ///< vec3 → vec3: each number as half does
     // slope
     noise1, ///< number in cells → slope; whole: index of the tile
     noise2,

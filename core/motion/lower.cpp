@@ -55,6 +55,9 @@ public:
                           minus(times(a[2], b[0]), times(a[0], b[2])),
                           minus(times(a[0], b[1]), times(a[1], b[0]))};
             break;
+        case Op::half3:
+            each([&](std::size_t c) { return to_.add(Op::half, {a[c]}); });
+            break;
         case Op::compose:
             parts_[id] = {a[0], b[0], parts_[node.in[2]][0]};
             break;
@@ -74,7 +77,7 @@ public:
         case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
         case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole: case Op::add: case Op::subtract: case Op::multiply: case Op::divide: case Op::least: case Op::most:
         case Op::negate: case Op::absolute: case Op::root: case Op::smooth: case Op::select:
-        case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
+        case Op::half: case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
         case Op::sinc: case Op::fraction: case Op::noise1: case Op::noise2: case Op::noise3:
         case Op::curve: case Op::valueOf: case Op::slopeOf:
             // clang-format on

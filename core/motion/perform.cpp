@@ -37,6 +37,17 @@ Performance::Performance(const Score& score, const mesh::Mesh& mesh, Kept kept)
     : kept_(std::move(kept)),
       composition_(composeScore(score, *kept_.model)) {
     keepFields(mesh);
+    makeEvaluators();
+}
+
+Performance::Performance(const Performance& like, Composition composition)
+    : kept_(like.kept_),
+      composition_(std::move(composition)),
+      fields_(like.fields_) {
+    makeEvaluators();
+}
+
+void Performance::makeEvaluators() {
     const NodeId roots[] = {composition_.position, composition_.normal};
     alone_ = std::make_unique<Evaluator>(composition_.graph, std::span(roots).first(1));
     both_ = std::make_unique<Evaluator>(composition_.graph, roots);

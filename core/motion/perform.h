@@ -19,6 +19,9 @@ public:
     /// Of a model that says more than modelOf(mesh) does; `model` has the mesh's UV sets and stored values.
     Performance(const Score& score, const mesh::Mesh& mesh, Model model);
 
+    /// `like` with another composition of the same score: the same inputs.
+    Performance(const Performance& like, Composition composition);
+
     const Composition& composition() const { return composition_; }
     const Model& model() const { return *kept_.model; }
     const VertexFields& fields() const { return fields_; }
@@ -53,6 +56,7 @@ private:
     };
     static Kept keep(const mesh::Mesh& mesh, Model model);
     Performance(const Score& score, const mesh::Mesh& mesh, Kept kept);
+    void makeEvaluators();
     void keepFields(const mesh::Mesh& mesh);
     void run(double turn, const Copy& copy, std::span<glm::vec3> positions, std::span<glm::vec3> normals,
              bool here) const;

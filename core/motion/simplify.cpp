@@ -33,6 +33,7 @@ float folded(Op op, float a, float b) {
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
     case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
+    case Op::half: case Op::half3:
     case Op::constant: case Op::constant3: case Op::root: case Op::smooth: case Op::select:
     case Op::timesTurn: case Op::laterTurn: case Op::placeOnCircle: case Op::sine: case Op::cosine:
     case Op::sinc: case Op::fraction: case Op::add3: case Op::subtract3: case Op::negate3: case Op::scale3:
@@ -193,6 +194,7 @@ Simpler Simplifier::simplified() {
     case Op::colourSlope: case Op::stored: case Op::storedSlope: case Op::turn: case Op::copyId:
     case Op::copyScale: case Op::copyOrigin: case Op::copyX: case Op::copyY: case Op::copyZ:
     case Op::parameter: case Op::wholeParameter: case Op::numberOf: case Op::timesWhole:
+    case Op::half: case Op::half3:
     case Op::constant: case Op::constant3: case Op::least: case Op::most: case Op::root: case Op::smooth:
     case Op::placeOnCircle: case Op::sine: case Op::cosine: case Op::sinc: case Op::fraction:
     case Op::unit3: case Op::noise1: case Op::noise2: case Op::noise3: case Op::curve: case Op::valueOf:

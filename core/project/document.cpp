@@ -244,13 +244,13 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["ship"]["name"] = document.ship.name;
     root["ship"]["as_code"] = document.ship.asCode;
     root["ship"]["exact_sine"] = document.ship.exactSine;
+    root["ship"]["half"] = document.ship.half;
     root["ship"]["store_masks"] = document.ship.storeMasks;
-    root["view"] = {{"bench", document.view.bench},  {"look", document.view.look},
-                    {"uv_set", document.view.uvSet}, {"channel", document.view.channel},
-                    {"error", document.view.error},  {"curtain", document.view.curtain},
-                    {"voice", document.view.voice},  {"probe", document.view.probe},
-                    {"language", document.view.language},
-                    {"pixels_high", document.view.pixelsHigh}};
+    root["view"] = {{"bench", document.view.bench},       {"look", document.view.look},
+                    {"uv_set", document.view.uvSet},      {"channel", document.view.channel},
+                    {"error", document.view.error},       {"curtain", document.view.curtain},
+                    {"voice", document.view.voice},       {"probe", document.view.probe},
+                    {"language", document.view.language}, {"pixels_high", document.view.pixelsHigh}};
     return root.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
@@ -296,6 +296,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     document.ship.name = ship.get("name", "");
     document.ship.asCode = ship.get("as_code", false);
     document.ship.exactSine = ship.get("exact_sine", false);
+    document.ship.half = ship.get("half", false);
     document.ship.storeMasks = ship.get("store_masks", false);
     document.view = viewIn(section.part("view"));
     return document;

@@ -26,11 +26,12 @@ struct SourceChoice {
 };
 
 struct ShipChoice {
-    std::string folder; ///< absolute; the bundle becomes a folder in it; empty: not chosen yet
-    std::string name;   ///< of the bundle; empty: after the source
+    std::string folder;      ///< absolute; the bundle becomes a folder in it; empty: not chosen yet
+    std::string name;        ///< of the bundle; empty: after the source
     bool asCode = false;     ///< the score as code, without textures; else the bake
     bool exactSine = false;  ///< of code: by a polynomial
     bool storeMasks = false; ///< of code: masks and courses at the vertices
+    bool half = false;       ///< of code: half precision, where that stays within the tolerance
     bool operator==(const ShipChoice&) const = default;
 };
 
@@ -43,7 +44,7 @@ struct View {
     std::string error = "position"; ///< that the error look shows: "position" or "normal"
     unsigned voice = 0;             ///< id of the voice that is being worked on; 0: none
     std::string probe = "mask";     ///< of a voice, that the mask look shows: "mask", "shape" or "place"
-    std::string language = "glsl";   ///< whose code the ship bench shows
+    std::string language = "glsl";  ///< whose code the ship bench shows
     double pixelsHigh = 400.0;      ///< how high the model is on the screen, for what stages cost
     double curtain = 0.5;           ///< 0..1 across the stage; only the bake and ship benches show it
     bool operator==(const View&) const = default;

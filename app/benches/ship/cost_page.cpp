@@ -87,6 +87,14 @@ void CostPage::refresh() {
                                            .arg(cost.velocity.fetches)
                                      : tr("%n more instruction(s)", nullptr, cost.velocity.arithmetic));
     addRow(tr("Handed from the vertex to the pixel stage"), tr("%n number(s)", nullptr, cost.handed));
+    if (ship->asCode) {
+        const bool within = cost.half.metres <= session_.tolerance();
+        addRow(within ? tr("Half precision would lose") : tr("Half precision would lose too much"),
+               tr("%1, normals %2")
+                   .arg(text(base::lengthText(cost.half.metres)),
+                        text(base::degreesText(cost.half.normalDegrees))),
+               within ? "glass" : "brass");
+    }
     addStages(cost);
     addTime(cost);
 }

@@ -145,8 +145,17 @@ void ShipBench::buildChoices(QVBoxLayout* column) {
     storeMasks_->setToolTip(
         tr("Masks and courses are worked out here and stored in UV sets: shorter code, and "
            "copies that are merged into one mesh keep them"));
+    half_ = new TickBox(tr("Half precision"));
+    half_->setObjectName("halfPrecision");
+    half_->setToolTip(
+        tr("Masks, waves and normals in 16-bit floats, for graphics cards of telephones. Offered where the "
+           "motion stays within the tolerance."));
     column->addWidget(exactSine_);
     column->addWidget(storeMasks_);
+    column->addWidget(half_);
+    connect(half_, &TickBox::clicked, this, [this](bool on) {
+        session_.edit(tr("Half precision"), [on](project::Document& d) { d.ship.half = on; });
+    });
     connect(what_, &SegmentedChoice::picked, this, [this](int index) {
         session_.edit(index == 1 ? tr("Ship the score as code") : tr("Ship baked textures"),
                       [index](project::Document& d) { d.ship.asCode = index == 1; });
@@ -167,6 +176,10 @@ void ShipBench::refreshChoices() {
     what_->show(code ? 1 : 0);
     exactSine_->setVisible(code);
     storeMasks_->setVisible(code);
+    const auto ship = session_.ship();
+    const bool within = ship && ship->asCode && ship->cost.half.metres <= session_.tolerance();
+    half_->setVisible(code && (within || document.ship.half));
+    half_->setChecked(document.ship.half);
     exactSine_->setChecked(document.ship.exactSine);
     storeMasks_->setChecked(document.ship.storeMasks);
 }

@@ -51,6 +51,7 @@ private:
     QWidget* whatRow_;
     TickBox* exactSine_;
     TickBox* storeMasks_;
+    TickBox* half_;
     QWidget* check_;
     QVBoxLayout* checkColumn_;
 };

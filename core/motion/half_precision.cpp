@@ -1,0 +1,136 @@
+#include "motion/half_precision.h"
+
+#include "base/progress.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/geometric.hpp>
+#include <glm/trigonometric.hpp>
+
+namespace ripple::motion {
+
+namespace {
+
+/// Numbers and vectors that are worked out, not given; but for quotients, roots and bounds that keep a
+/// divisor away from 0, which may be larger or smaller than 16 bits hold.
+bool mayBeRounded(const Graph& graph, NodeId id) {
+    const Type type = graph.typeOf(id);
+    const Node& node = graph[id];
+    if ((type != Type::number && type != Type::vec3) || node.operands == 0 || node.op == Op::divide ||
+        node.op == Op::root) {
+        return false;
+    }
+    const auto tiny = [&](NodeId operand) {
+        const Node& of = graph[operand];
+        return of.op == Op::constant && of.value.x != 0.0f && std::abs(of.value.x) < 1e-4f;
+    };
+    return (node.op != Op::most && node.op != Op::least) || (!tiny(node.in[0]) && !tiny(node.in[1]));
+}
+
+} // namespace
+
+Composition inHalfPrecision(const Composition& composition) {
+    const Graph& from = composition.graph;
+    const NodeId position[] = {composition.position};
+    const NodeId normal[] = {composition.normal};
+    const std::vector<char> moves = from.needed(position);
+    std::vector<char> low = from.needed(normal);
+    for (NodeId i = 0; i < from.size(); ++i) {
+        low[i] = low[i] && !moves[i] && mayBeRounded(from, i);
+    }
+    for (const VoiceNodes& voice : composition.voices) {
+        for (const NodeId id : {voice.mask, voice.shape}) {
+            low[id] = mayBeRounded(from, id);
+        }
+    }
+    Composition made = composition;
+    made.halves = true;
+    made.graph = Graph();
+    made.ranges.clear();
+    made.chapters.clear();
+    Graph& to = made.graph;
+    for (const NoiseTile& tile : from.tiles()) {
+        to.addTile(tile);
+    }
+    for (const std::vector<float>& curve : from.curves()) {
+        to.addCurve(curve);
+    }
+    for (const LiveNumber& number : from.parameters()) {
+        to.addParameter(number);
+    }
+    std::vector<NodeId> at(from.size(), 0);
+    std::size_t chapter = 0;
+    for (NodeId i = 0; i < from.size(); ++i) {
+        for (; chapter < composition.chapters.size() && composition.chapters[chapter].from <= i; ++chapter) {
+            made.chapters.push_back({static_cast<NodeId>(to.size()), composition.chapters[chapter].title});
+        }
+        const Node& node = from[i];
+        if (node.op == Op::constant) {
+            at[i] = to.constant(node.value.x);
+        } else if (node.op == Op::constant3) {
+            at[i] = to.constant(node.value);
+        } else {
+            std::array<NodeId, 4> in{};
+            for (std::size_t k = 0; k < node.operands; ++k) {
+                in[k] = at[node.in[k]];
+            }
+            at[i] = to.add(node.op, std::span(in).first(node.operands), node.whole);
+        }
+        if (low[i] && !to.isConstant(at[i])) {
+            at[i] = to.add(from.typeOf(i) == Type::vec3 ? Op::half3 : Op::half, {at[i]});
+        }
+    }
+    const auto moved = [&](NodeId& id) { id = at[id]; };
+    moved(made.position);
+    moved(made.normal);
+    for (auto* more : {&made.uvShift, &made.alpha}) {
+        if (*more) {
+            moved(**more);
+        }
+    }
+    for (const KnownRange& range : composition.ranges) {
+        // What is rounded may lie beside its range by as much as that takes.
+        const float slack = 1e-3f * std::max(std::abs(range.low), std::abs(range.high));
+        made.ranges.push_back({at[range.node], range.low - slack, range.high + slack});
+    }
+    for (VoiceNodes& voice : made.voices) {
+        for (NodeId* id : {&voice.mask, &voice.place, &voice.shape, &voice.push, &voice.along}) {
+            moved(*id);
+        }
+        std::for_each(voice.across.begin(), voice.across.end(), moved);
+    }
+    return made;
+}
+
+HalfLoss halfLoss(const Performance& exact, const Performance& half, const base::Progress& progress) {
+    constexpr int kInstants = 24;
+    const std::size_t vertices = exact.vertexCount();
+    std::vector<glm::vec3> p(vertices);
+    std::vector<glm::vec3> n(vertices);
+    std::vector<glm::vec3> q(vertices);
+    std::vector<glm::vec3> m(vertices);
+    HalfLoss loss;
+    double most = 0.0;
+    for (int i = 0; i < kInstants; ++i) {
+        progress.checkpoint();
+        const double turn = (i + 0.5) / kInstants;
+        exact.pose(turn, {}, p, n);
+        half.pose(turn, {}, q, m);
+        for (std::size_t v = 0; v < vertices; ++v) {
+            const float away = glm::distance(p[v], q[v]);
+            loss.metres = std::isfinite(away) ? std::max(loss.metres, static_cast<double>(away)) : INFINITY;
+            const double turned = std::atan2(static_cast<double>(glm::length(glm::cross(n[v], m[v]))),
+                                             static_cast<double>(glm::dot(n[v], m[v])));
+            if (!std::isfinite(turned)) { // a normal that is none is no offer
+                loss.metres = INFINITY;
+            } else {
+                most = std::max(most, turned);
+            }
+        }
+    }
+    loss.normalDegrees = glm::degrees(most);
+    return loss;
+}
+
+} // namespace ripple::motion
