@@ -34,8 +34,8 @@ public:
 
 protected:
     TypeNames typeNames() const override {
-        return {"truth", "integer", "cardinal", "real",    "real2",
-                "real3", "real4",   "matrix",   "picture", "form "};
+        return {"truth", "integer", "cardinal", "real",       "real2",       "real3",
+                "real4", "matrix",  "picture",  "short real", "short real3", "form "};
     }
     std::string function(code::Op op) const override { return "the_" + Dialect::function(op); }
     std::string sample(const Arguments& in) const override { return in[0] + "(" + in[1] + ")"; }
