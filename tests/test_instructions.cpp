@@ -61,7 +61,7 @@ std::string emitted(const emit::ScoreCode& made) {
     return around(made, made.code,
                   "    test_moved moved = test_at_turn(" + arguments +
                       "phase_in);\n    out_position = moved.position;\n    out_normal = moved.normal;\n" +
-                      (made.shiftsUv ? "    out_uv_shift = moved.uv_shift;\n" : ""));
+                      (made.shiftsUv() ? "    out_uv_shift = moved.uv_shift;\n" : ""));
 }
 
 /// A hand-written one reads the inputs by their names, the corners of the model's rest bounds, and has the
@@ -79,7 +79,7 @@ std::string handWritten(const emit::ScoreCode& made, const QString& id, const me
         "const vec3 low = " + vec3Of(bounds.min) + ";\nconst vec3 high = " + vec3Of(bounds.max) + ";\n";
     return around(made, corners + library + read("common") + read(id),
                   "    hand(fract(phase_in), out_position, out_normal" +
-                      std::string(made.shiftsUv ? ", out_uv_shift" : "") + ");\n");
+                      std::string(made.shiftsUv() ? ", out_uv_shift" : "") + ");\n");
 }
 
 QByteArray runTool(const QString& program, const QStringList& arguments) {

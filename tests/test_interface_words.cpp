@@ -5,6 +5,7 @@
 #include "bake/store.h"
 #include "mesh/test_shapes.h"
 #include "motion/kinds.h"
+#include "motion/parameter.h"
 #include "motion/ready_scores.h"
 #include "motion/score.h"
 
@@ -109,6 +110,9 @@ QStringList listOf(const std::vector<Message>& messages) {
         if (course.wavelength) {
             field(*course.wavelength);
         }
+    }
+    for (const auto& each : motion::overallFields()) {
+        field(each);
     }
     field(motion::turnsField());
     field(motion::wishedRateField());

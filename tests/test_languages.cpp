@@ -107,7 +107,7 @@ ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, co
     for (const emit::ScoreInput& input : made.inputs) {
         arguments += argumentOf(dialect, input) + ", ";
     }
-    if (made.takesParameters) {
+    if (!composition.parameters.empty()) {
         arguments += name + (values.empty() ? "_defaults(), " : "_tried(), ");
     }
     const std::string moved = name + "_at_turn(" + arguments + "i1.w)";
@@ -116,9 +116,9 @@ ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, co
     return {made.code +
                 (values.empty() ? std::string() : triedParameters(dialect, name, composition, values)),
             {four + "(" + moved + ".position, " +
-                 (made.cutsOut ? name + "_alpha(" + arguments + "i1.w)" : std::string("1.0")) + ")",
+                 (made.cutsOut() ? name + "_alpha(" + arguments + "i1.w)" : std::string("1.0")) + ")",
              four + "(" + moved + ".normal, " + velocity + ".x)",
-             four + "(" + (made.shiftsUv ? moved + ".uv_shift, " : std::string("0.0, 0.0, ")) + velocity +
+             four + "(" + (made.shiftsUv() ? moved + ".uv_shift, " : std::string("0.0, 0.0, ")) + velocity +
                  ".yz)"}};
 }
 

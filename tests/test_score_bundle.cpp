@@ -250,6 +250,10 @@ private Q_SLOTS:
         QVERIFY(contentOf(folder("stored") + "/stored.glsl").contains("stored_Swell_mask"));
         const bundle::CheckReport report = bundle::check(folder("stored").toStdString(), source.get());
         QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
+        // A check measures what normals lose, as writing did.
+        QVERIFY(stored.normalLossDeg && *stored.normalLossDeg > 0.1);
+        QVERIFY(report.error->normalMaxDegrees > 0.5 * *stored.normalLossDeg);
+        QVERIFY(report.error->normalMaxDegrees < 1.5 * *stored.normalLossDeg);
         movesAsTheScore(*source, score, "stored");
         // What a parameter changes cannot be stored.
         score.parameters = {
@@ -315,6 +319,20 @@ private Q_SLOTS:
         write(*source, score, "twice"); // over itself; what is not ours stays
         QVERIFY(QFile::remove(folder("twice") + "/importer.settings"));
         QVERIFY(all() == first);
+    }
+    void aManifestLeadsNowhereElse() {
+        const auto source = still(richSheet());
+        write(*source, tests::scoreOf({tests::voiceOf(0, 0, 1, -1)}), "inside");
+        putContent(out_.filePath("outside.glsl"), "not for reading");
+        const QString path = folder("inside") + "/inside.bundle.json";
+        QByteArray text = contentOf(path);
+        text.replace("\"name\": \"inside\"", "\"name\": \"../outside\"");
+        putContent(path, text);
+        std::string all;
+        for (const base::Problem& problem : bundle::check(folder("inside").toStdString(), nullptr).problems) {
+            all += problem.line() + "\n";
+        }
+        QVERIFY2(all.find("not in its folder") != std::string::npos, all.c_str());
     }
     void aCheckSeesWhatWasChanged() {
         const auto source = still(richSheet());

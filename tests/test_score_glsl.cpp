@@ -92,8 +92,8 @@ std::vector<Out> onGpu(const emit::ScoreCode& made, const VertexFields& fields, 
         "uniform float u_turn;\nout vec3 position;\nout vec3 normal;\nout vec2 uv_shift;\nout float alpha;\n"
         "void main() {\n    test_moved moved = test_at_turn(" +
         arguments + "u_turn);\n    position = moved.position;\n    normal = moved.normal;\n    uv_shift = " +
-        (made.shiftsUv ? "moved.uv_shift" : "vec2(0.0)") +
-        ";\n    alpha = " + (made.cutsOut ? "test_alpha(" + arguments + "u_turn)" : "1.0") +
+        (made.shiftsUv() ? "moved.uv_shift" : "vec2(0.0)") +
+        ";\n    alpha = " + (made.cutsOut() ? "test_alpha(" + arguments + "u_turn)" : "1.0") +
         ";\n    gl_Position = vec4(0.0);\n}\n";
     const tests::VertexStage stage(head, {"position", "normal", "uv_shift", "alpha"},
                                    sizeof(Out) / sizeof(float), attributes, fields.size());
@@ -156,10 +156,10 @@ class TestScoreGlsl : public QObject {
                     // still.
                     QVERIFY2(glm::distance(gpu[v].normal, normals[v]) < 2e-3f, where);
                 }
-                if (made.shiftsUv) {
+                if (made.shiftsUv()) {
                     QVERIFY2(glm::distance(gpu[v].uvShift, glm::vec2(shift[v])) < 1e-5f, where);
                 }
-                if (made.cutsOut) {
+                if (made.cutsOut()) {
                     QVERIFY2(std::abs(gpu[v].alpha - alpha[v]) < 2e-4f, where);
                 }
             }

@@ -115,7 +115,7 @@ private Q_SLOTS:
         window_->bench(4).showStrip(1);
         QVERIFY(idle());
         const auto ship = session().ship();
-        const CodeCost& cost = ship->cost;
+        const bundle::CodeCost& cost = ship->cost;
         QCOMPARE(cost.voices.size(), std::size_t(3));
         QVERIFY(cost.pose.listed > 100 && cost.velocity.listed > 0);
         QVERIFY(cost.uvShift && !cost.alpha);

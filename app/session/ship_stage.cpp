@@ -86,11 +86,6 @@ void takeFiles(const std::string& name, const std::vector<bundle::PlannedFile>& 
     }
 }
 
-/// Normal and velocity; and the base texture's coordinates, where there are any.
-int handedOn(const mesh::Mesh& mesh) {
-    return 6 + (mesh.uvSets.empty() ? 0 : 2);
-}
-
 State sizeBake(const source::FrameSource& source, const BakeState& baked, const std::string& name,
                const bundle::SourceNote& note, base::Progress& progress) {
     auto state = std::make_shared<ShipState>();
@@ -100,42 +95,8 @@ State sizeBake(const source::FrameSource& source, const BakeState& baked, const 
     state->manifest = std::move(encoded.manifest);
     state->notesBytes =
         bundle::manifestText(state->manifest).size() + bundle::importNotes(state->manifest).size();
-    const emit::ReaderCost cost = emit::readerCost(state->manifest.textures, state->manifest.bounds);
-    state->cost.pose = cost.pose;
-    state->cost.velocity = cost.velocity;
-    state->cost.handed = handedOn(source.mesh());
+    state->cost = bundle::costOfBake(state->manifest, source.mesh());
     return state;
-}
-
-/// Instructions of the pose alone.
-int poseCost(const motion::Score& score, const motion::Model& model) {
-    return emit::scoreCode(emit::glsl(), "s", motion::composeScore(score, model)).cost.arithmetic;
-}
-
-CodeCost costOf(const bundle::ScoreOnMesh& on, const bundle::ScoreChoices& choices, const mesh::Mesh& mesh,
-                base::Progress& progress) {
-    CodeCost cost;
-    const emit::ScoreCode code = bundle::codeOf(on, emit::glsl(), "s", choices);
-    cost.pose = code.cost;
-    cost.velocity = code.velocityCost;
-    cost.uvShift = code.uvShift;
-    cost.alpha = code.alpha;
-    cost.handed = handedOn(mesh) + (code.alpha ? code.alpha->handedBefore : 0);
-    const int whole = poseCost(on.score, on.performance->model());
-    for (std::size_t i = 0; i < on.score.voices.size(); ++i) {
-        if (motion::isHeard(on.score, on.score.voices[i])) {
-            motion::Score without = on.score;
-            without.voices[i].muted = true;
-            without.voices[i].solo = false;
-            cost.voices.emplace_back(on.score.voices[i].name,
-                                     whole - poseCost(without, on.performance->model()));
-        }
-    }
-    cost.half = on.halfLoss;
-    cost.lost = motion::interpolationLoss(*on.performance, mesh, progress);
-    cost.coverage = motion::coveredPixels(mesh, 1.0);
-    cost.time = motion::timeLosses(on.loopSeconds, motion::fastest(*on.performance, progress));
-    return cost;
 }
 
 State sizeCode(const source::FrameSource& source, const bundle::Origin& origin, const std::string& name,
@@ -149,7 +110,7 @@ State sizeCode(const source::FrameSource& source, const bundle::Origin& origin, 
     takeFiles(name, encoded.files, *state);
     state->score = std::move(encoded.manifest);
     state->notesBytes += bundle::scoreManifestText(state->score).size();
-    state->cost = costOf(on, choices, source.mesh(), progress);
+    state->cost = bundle::costOfScore(on, choices, source.mesh(), progress);
     return state;
 }
 

@@ -2,11 +2,8 @@
 
 #include "app/session/bake_stage.h"
 #include "bundle/check.h"
-#include "bundle/score_bundle.h"
+#include "bundle/code_cost.h"
 #include "bundle/write_bundle.h"
-#include "emit/reader_code.h"
-#include "motion/interpolation_loss.h"
-#include "motion/time_loss.h"
 
 #include <QTimer>
 
@@ -20,21 +17,6 @@ struct ShipFile {
     std::size_t bytes = 0;
 };
 
-/// What the code takes where it runs.
-struct CodeCost {
-    code::Cost pose;
-    code::Cost velocity;                             ///< beside the pose, where it is called
-    std::vector<std::pair<std::string, int>> voices; ///< of a score: instructions that each adds
-    int handed = 0;                                  ///< numbers from the vertex to the pixel stage
-    // Of a score that shifts the texture or cuts out.
-    std::optional<emit::EitherStage> uvShift;
-    std::optional<emit::EitherStage> alpha;
-    motion::InterpolationLoss lost;     ///< where they are worked out per vertex
-    motion::HalfLoss half; ///< what half precision loses
-    double coverage = 0.0;              ///< pixels that are covered where the model is one pixel high
-    std::vector<motion::TimeLoss> time; ///< of a score, with seconds in floats
-};
-
 struct ShipState {
     bool asCode = false;
     bundle::Manifest manifest;   ///< of a bake
@@ -42,7 +24,7 @@ struct ShipState {
     std::vector<ShipFile> files;
     std::size_t notesBytes = 0; ///< manifest and IMPORT.md, to within the digits of the measured error
     std::map<std::string, std::string> code; ///< by language: "glsl"
-    CodeCost cost;
+    bundle::CodeCost cost;
 };
 
 /// What is shipped: how large it will be; and writing and checking it.

@@ -112,12 +112,12 @@ bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
     }
     onGpu.indicesOf(Detail::whole).bind();
     programs_.setVertexStage(
-        [before, arguments, id, shifts = score.shiftsUv, cuts = score.cutsOut](Finish of) {
+        [before, arguments, id, shifts = score.shiftsUv(), cuts = score.cutsOut()](Finish of) {
             return scoredVertexShader(of, before, id, arguments, shifts, cuts);
         });
     code_ = score.code;
     array_ = id + "_number";
-    cuts_ = score.cutsOut;
+    cuts_ = score.cutsOut();
     numbers_ = score.numbers;
     if (!programs_.surface(finish, onGpu.cutsOut() || cuts_)) {
         clear();

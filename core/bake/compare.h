@@ -1,6 +1,6 @@
 #pragma once
 
-// Poses against poses; not for use outside this folder.
+// Positions and normals of one pose against another's; whole reports: compare_poses.h.
 
 #include "mesh/bounds.h"
 

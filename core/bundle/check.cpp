@@ -10,7 +10,6 @@
 #include "bundle/check_score.h"
 #include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
-#include "bundle/score_manifest.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -270,8 +269,7 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
 Origin originOf(const std::filesystem::path& directory) {
     try {
         if (holdsScore(directory)) {
-            const base::Bytes bytes = base::readFile(manifestFile(directory));
-            return parseScoreManifest(std::string(base::asText(bytes)), "manifest").origin;
+            return readScoreManifest(directory).origin;
         }
         return readManifest(directory).origin;
     } catch (const base::Failure&) {

@@ -1,11 +1,11 @@
 #include "bundle/check_score.h"
 
+#include "bake/compare_poses.h"
 #include "base/files.h"
 #include "base/progress.h"
 #include "base/units.h"
 #include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
-#include "bundle/score_manifest.h"
 #include "emit/identifier.h"
 #include "motion/half_precision.h"
 #include "motion/perform.h"
@@ -15,7 +15,6 @@
 #include <charconv>
 #include <cmath>
 
-#include <glm/geometric.hpp>
 #include <glm/vector_relational.hpp>
 #include <nlohmann/json.hpp>
 
@@ -23,7 +22,7 @@ namespace ripple::bundle {
 
 namespace {
 
-constexpr int kTurns = 24;
+constexpr std::size_t kTurns = 24;
 
 /// The numbers that stand in the text behind `name` and "=", up to the end of the statement: of
 /// "vec3 NAME = vec3(1.0, 2.0, 3.0);" three. In every language they stand alike.
@@ -67,7 +66,7 @@ public:
     void run() {
         for (const std::string& language : manifest_.languages) {
             file_ = manifest_.name + "." + language;
-            const base::Bytes bytes = base::readFile(directory_ / file_);
+            const base::Bytes bytes = base::readFile(insideBundle(directory_, file_));
             code_ = std::string(base::asText(bytes));
             const mesh::Bounds& bounds = manifest_.bounds;
             states(own("loop_seconds"), {manifest_.loopSeconds});
@@ -129,35 +128,21 @@ private:
     motion::Evaluator evaluator_;
 };
 
-void compare(const OnInputs& read, const ScoreManifest& manifest, const mesh::Mesh& mesh,
-             const source::FrameSource* against, const base::Progress& progress, CheckReport& report) {
-    const std::size_t vertices = mesh.vertexCount();
-    if (against && against->mesh().vertexCount() != vertices) {
-        base::fail(manifest.meshFile,
-                   "has " + std::to_string(vertices) + " vertices, the source has " +
-                       std::to_string(against->mesh().vertexCount()),
-                   "compare with the source that the score was written for, or write it for this one");
-    }
-    std::optional<motion::Performance> wanted;
-    if (against) {
-        wanted.emplace(*manifest.origin.score, against->mesh());
-        report.error.emplace();
-        report.error->diagonal = static_cast<double>(manifest.model.size);
-    }
+double turnOf(std::size_t instant) {
+    return static_cast<double>(instant) / kTurns;
+}
+
+/// That what is read moves within its bounds, and as numbers.
+void checkMotion(const OnInputs& read, const ScoreManifest& manifest, std::size_t vertices,
+                 const base::Progress& progress, CheckReport& report) {
     std::vector<glm::vec3> positions(vertices);
     std::vector<glm::vec3> normals(vertices);
-    std::vector<glm::vec3> rightPositions(vertices);
-    std::vector<glm::vec3> rightNormals(vertices);
-    bake::ErrorReport error;
-    double squares = 0.0;
-    std::size_t count = 0;
-    for (int t = 0; t < kTurns; ++t) {
+    for (std::size_t i = 0; i < kTurns; ++i) {
         progress.checkpoint();
-        const double turn = static_cast<double>(t) / kTurns;
-        read.pose(turn, positions, normals);
+        read.pose(turnOf(i), positions, normals);
         mesh::Bounds reached;
         reached.add(positions);
-        const bool finite = !motion::findStray(turn, positions, normals).has_value();
+        const bool finite = !motion::findStray(turnOf(i), positions, normals).has_value();
         if (!finite || glm::any(glm::lessThan(reached.min, manifest.bounds.min)) ||
             glm::any(glm::greaterThan(reached.max, manifest.bounds.max))) {
             report.problems.push_back({manifest.meshFile,
@@ -166,37 +151,42 @@ void compare(const OnInputs& read, const ScoreManifest& manifest, const mesh::Me
                                        "the mesh was changed, or its inputs; write the bundle again"});
             return;
         }
-        if (!wanted) {
-            continue;
-        }
-        wanted->pose(turn, {}, rightPositions, rightNormals);
-        for (std::size_t v = 0; v < vertices; ++v) {
-            const auto off = static_cast<double>(glm::distance(positions[v], rightPositions[v]));
-            squares += off * off;
-            ++count;
-            if (off > error.all.max) {
-                error.all.max = off;
-                error.worstVertex = v;
-            }
-        }
-        progress.report(static_cast<double>(t + 1) / kTurns);
     }
-    if (!wanted) {
-        return;
+}
+
+void compareWithSource(const OnInputs& read, const ScoreManifest& manifest, std::size_t vertices,
+                       const source::FrameSource& source, const base::Progress& progress,
+                       CheckReport& report) {
+    if (source.mesh().vertexCount() != vertices) {
+        base::fail(manifest.meshFile,
+                   "has " + std::to_string(vertices) + " vertices, the source has " +
+                       std::to_string(source.mesh().vertexCount()),
+                   "compare with the source that the score was written for, or write it for this one");
     }
-    error.all.rms = std::sqrt(squares / static_cast<double>(std::max<std::size_t>(count, 1)));
-    error.atFrames = error.all;
-    report.error->all = error.all;
-    report.error->atFrames = error.atFrames;
-    report.error->worstVertex = error.worstVertex;
-    // What half precision loses was measured at other instants.
-    report.allowedAtFrames = 1e-5 * manifest.model.size + 1.5 * manifest.halfLossMetres.value_or(0.0);
-    if (error.all.max > report.allowedAtFrames) {
-        report.problems.push_back(
-            {manifest.meshFile,
-             "moves otherwise than the source does: off by " + base::lengthText(error.all.max) +
-                 " at vertex " + std::to_string(error.worstVertex),
-             "the source, the mesh or its UV sets changed since; write the bundle again"});
+    const motion::Performance wanted(*manifest.origin.score, source.mesh());
+    report.error = bake::comparePoses(
+        vertices, kTurns,
+        [&](std::size_t i, auto positions, auto normals) { wanted.pose(turnOf(i), {}, positions, normals); },
+        [&](std::size_t i, auto positions, auto normals) { read.pose(turnOf(i), positions, normals); },
+        progress);
+    // What half precision and stored masks lose was measured at other instants.
+    constexpr double kElsewhere = 1.5;
+    report.allowedAtFrames = 1e-5 * manifest.model.size + kElsewhere * manifest.halfLossMetres.value_or(0.0);
+    const double allowedDegrees =
+        0.05 + kElsewhere * (manifest.normalLossDeg.value_or(0.0) + manifest.halfLossDeg);
+    const char* fix = "the source, the mesh or its UV sets changed since; write the bundle again";
+    if (!(report.error->all.max <= report.allowedAtFrames)) {
+        report.problems.push_back({manifest.meshFile,
+                                   "moves otherwise than the source does: off by " +
+                                       base::lengthText(report.error->all.max) + " at vertex " +
+                                       std::to_string(report.error->worstVertex),
+                                   fix});
+    } else if (!(report.error->normalMaxDegrees <= allowedDegrees)) {
+        report.problems.push_back({manifest.meshFile,
+                                   "has other normals than the source while it moves: off by " +
+                                       base::degreesText(report.error->normalMaxDegrees) +
+                                       "; it may lose at most " + base::degreesText(allowedDegrees),
+                                   fix});
     }
 }
 
@@ -212,14 +202,17 @@ bool holdsScore(const std::filesystem::path& directory) {
     }
 }
 
+ScoreManifest readScoreManifest(const std::filesystem::path& directory) {
+    const std::filesystem::path file = manifestFile(directory);
+    const base::Bytes bytes = base::readFile(file);
+    return parseScoreManifest(std::string(base::asText(bytes)), file.filename().string());
+}
+
 CheckReport checkScore(const std::filesystem::path& directory, const source::FrameSource* against,
                        const base::Progress& progress) {
     CheckReport report;
     try {
-        const std::filesystem::path file = manifestFile(directory);
-        const base::Bytes bytes = base::readFile(file);
-        const ScoreManifest manifest =
-            parseScoreManifest(std::string(base::asText(bytes)), file.filename().string());
+        const ScoreManifest manifest = readScoreManifest(directory);
         report.problems = manifest.doubts;
         checkFiles(directory, manifest.files, report);
         CodeCheck(directory, manifest, report).run();
@@ -230,7 +223,11 @@ CheckReport checkScore(const std::filesystem::path& directory, const source::Fra
                            " vertices, the manifest says " + std::to_string(manifest.vertices),
                        "the mesh was changed; write the bundle again");
         }
-        compare(OnInputs(opened->mesh(), manifest), manifest, opened->mesh(), against, progress, report);
+        const OnInputs read(opened->mesh(), manifest);
+        checkMotion(read, manifest, manifest.vertices, progress, report);
+        if (against) {
+            compareWithSource(read, manifest, manifest.vertices, *against, progress, report);
+        }
     } catch (const base::Failure& failure) {
         const base::Problem& problem = failure.problem();
         if (std::find(report.problems.begin(), report.problems.end(), problem) == report.problems.end()) {

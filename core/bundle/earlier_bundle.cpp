@@ -1,10 +1,8 @@
 #include "bundle/earlier_bundle.h"
 
 #include "base/problem.h"
-#include "base/files.h"
 #include "bundle/check_score.h"
 #include "bundle/read_bundle.h"
-#include "bundle/score_manifest.h"
 #include "emit/dialect.h"
 
 #include <algorithm>
@@ -39,11 +37,7 @@ std::set<std::string> allNamesOf(const std::string& name) {
 }
 
 std::vector<FileEntry> filesOfManifest(const std::filesystem::path& folder) {
-    if (!holdsScore(folder)) {
-        return readManifest(folder).files;
-    }
-    const base::Bytes bytes = base::readFile(manifestFile(folder));
-    return parseScoreManifest(std::string(base::asText(bytes)), folder.string()).files;
+    return holdsScore(folder) ? readScoreManifest(folder).files : readManifest(folder).files;
 }
 
 /// What the manifest in the folder lists. A manifest from elsewhere could list anything, so names count only

@@ -151,11 +151,8 @@ int versionOf(const bake::BakeFormat& set) {
 std::string manifestText(const Manifest& manifest) {
     const bake::BakeFormat& set = manifest.textures;
     Json root;
-    beginManifest(root, versionOf(set), manifest.name);
-    root["mesh"] = {{"file", manifest.meshFile},
-                    {"vertices", manifest.vertices},
-                    {"triangles", manifest.triangles},
-                    {"lookup_uv_set", manifest.lookupUvSet}};
+    beginManifest(root, versionOf(set), manifest);
+    root["mesh"]["lookup_uv_set"] = manifest.lookupUvSet;
     putFormat(root, manifest);
     root["clips"] = Json::array();
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
@@ -232,21 +229,14 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     const base::JsonSection root(json, where, "write the bundle again");
     requireReadable(root);
     Manifest manifest;
-    manifest.doubts = doubtsOf(text, root);
-    manifest.generator = root.text("generator");
-    manifest.name = root.text("name");
-    const base::JsonSection mesh = root.object("mesh");
-    manifest.meshFile = mesh.text("file");
-    manifest.vertices = mesh.count("vertices", kMost);
-    manifest.triangles = mesh.count("triangles", kMost);
-    manifest.lookupUvSet = mesh.count("lookup_uv_set", 64);
+    readHead(text, root, manifest);
+    manifest.lookupUvSet = root.object("mesh").count("lookup_uv_set", 64);
     bake::BakeFormat& set = manifest.textures;
     set.kind = bake::kindByName(root.text("kind"));
     parseFormat(root, set);
     parseClips(root, manifest);
     set.textures = set.kind->textures(set);
     parseTextureFiles(root, manifest);
-    manifest.bounds = parseBounds(root.object("bounds"));
     const base::JsonSection error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
     manifest.error.all.rms = error.number("position_rms_m");
@@ -254,7 +244,6 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     if (root.has("source")) {
         parseSource(root.object("source"), where, manifest);
     }
-    manifest.files = parseFiles(root);
     return manifest;
 }
 

@@ -42,28 +42,32 @@ struct Origin {
     bool scoreOnTop = false;                    ///< of the source's clips, instead of alone
 };
 
-/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`.
-struct Manifest {
+/// What the manifests of all bundles say.
+struct ManifestHead {
     std::string generator;
     std::string name;
     std::string meshFile;
     std::size_t vertices = 0;
     std::size_t triangles = 0;
-    std::size_t lookupUvSet = 0;
-    bake::BakeFormat textures;
-    std::vector<std::string> textureFiles; ///< one for each of textures.textures
-    mesh::Bounds bounds;                   ///< hold all that is decoded, between frames too
-    std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions
-    base::Findings findings;               ///< of the bake; not written
-    bake::ErrorReport error;               ///< read back: only all.max, all.rms and normalMaxDegrees
+    mesh::Bounds bounds; ///< hold all that is decoded, between frames too; of a score, for all its parameters
     Origin origin;
-    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
-    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
-    std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
     std::vector<FileEntry> files;
     /// Read back: what is odd about the manifest itself though it can be read. It was changed after it was
     /// written; it states another convention than this program writes.
     std::vector<base::Problem> doubts;
+};
+
+/// NAME.bundle.json (docs/bundle-format.md). Texture layout, stores, ranges and clips are in `textures`.
+struct Manifest : ManifestHead {
+    std::size_t lookupUvSet = 0;
+    bake::BakeFormat textures;
+    std::vector<std::string> textureFiles; ///< one for each of textures.textures
+    std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions
+    base::Findings findings;               ///< of the bake; not written
+    bake::ErrorReport error;               ///< read back: only all.max, all.rms and normalMaxDegrees
+    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
+    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
+    std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
 };
 
 /// The JSON text, keys in a fixed order, ending in a line break. Its last key is its own digest: the SHA-256

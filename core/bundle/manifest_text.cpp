@@ -2,6 +2,7 @@
 
 #include "base/files.h"
 #include "base/version.h"
+#include "bundle/clip_section.h"
 
 #include <cstring>
 
@@ -62,14 +63,32 @@ FileEntry parseFile(const base::JsonSection& from) {
     return file;
 }
 
+/// What makes a manifest that can be read doubtful.
+std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root) {
+    std::vector<base::Problem> doubts;
+    if (!asSealed(text, root)) {
+        doubts.push_back({root.where(), "was changed after it was written",
+                          "take the change back, or write the bundle again"});
+    }
+    if (root.has("convention") && root.json()["convention"] != convention()) {
+        doubts.push_back({root.where(),
+                          "states another convention than the files are written in: axes, unit and "
+                          "UV origin are " +
+                              convention().dump(),
+                          "take the change back, or write the bundle again"});
+    }
+    return doubts;
+}
+
 } // namespace
 
-void beginManifest(Json& root, int version, const std::string& name) {
+void beginManifest(Json& root, int version, const ManifestHead& head) {
     root["format"] = kFormat;
     root["version"] = version;
     root["generator"] = base::generatorName();
-    root["name"] = name;
+    root["name"] = head.name;
     root["convention"] = convention();
+    root["mesh"] = {{"file", head.meshFile}, {"vertices", head.vertices}, {"triangles", head.triangles}};
 }
 
 Json filesJson(const std::vector<FileEntry>& files) {
@@ -120,29 +139,18 @@ bool isScore(const base::JsonSection& root) {
     return root.text("kind") == "score";
 }
 
-/// What makes a manifest that can be read doubtful.
-std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root) {
-    std::vector<base::Problem> doubts;
-    if (!asSealed(text, root)) {
-        doubts.push_back({root.where(), "was changed after it was written",
-                          "take the change back, or write the bundle again"});
-    }
-    if (root.has("convention") && root.json()["convention"] != convention()) {
-        doubts.push_back({root.where(),
-                          "states another convention than the files are written in: axes, unit and "
-                          "UV origin are " +
-                              convention().dump(),
-                          "take the change back, or write the bundle again"});
-    }
-    return doubts;
-}
-
-std::vector<FileEntry> parseFiles(const base::JsonSection& root) {
-    std::vector<FileEntry> files;
+void readHead(const std::string& text, const base::JsonSection& root, ManifestHead& head) {
+    head.doubts = doubtsOf(text, root);
+    head.generator = root.text("generator");
+    head.name = root.text("name");
+    const base::JsonSection mesh = root.object("mesh");
+    head.meshFile = mesh.text("file");
+    head.vertices = mesh.count("vertices", kMost);
+    head.triangles = mesh.count("triangles", kMost);
+    head.bounds = parseBounds(root.object("bounds"));
     for (const base::JsonSection& file : root.list("files")) {
-        files.push_back(parseFile(file));
+        head.files.push_back(parseFile(file));
     }
-    return files;
 }
 
 } // namespace ripple::bundle

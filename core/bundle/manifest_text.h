@@ -9,8 +9,8 @@
 
 namespace ripple::bundle {
 
-/// Format, version, generator, name and convention.
-void beginManifest(nlohmann::ordered_json& root, int version, const std::string& name);
+/// Format, version, generator, name, convention and mesh.
+void beginManifest(nlohmann::ordered_json& root, int version, const ManifestHead& head);
 nlohmann::ordered_json filesJson(const std::vector<FileEntry>& files);
 /// The text, whose last key is its own digest.
 std::string sealed(nlohmann::ordered_json root);
@@ -20,8 +20,7 @@ nlohmann::ordered_json parsedJson(const std::string& text, const std::string& wh
 void requireFormat(const base::JsonSection& root, std::size_t newest);
 /// Of a score as code (score_manifest.h), not of a bake.
 bool isScore(const base::JsonSection& root);
-/// What makes a manifest that can be read doubtful: it was changed, or states another convention.
-std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root);
-std::vector<FileEntry> parseFiles(const base::JsonSection& root);
+/// Generator, name, mesh, bounds, files and doubts; `text` is what `root` was read from.
+void readHead(const std::string& text, const base::JsonSection& root, ManifestHead& head);
 
 } // namespace ripple::bundle

@@ -11,11 +11,9 @@
 #include "bundle/stored_masks.h"
 #include "bundle/whole_folder.h"
 #include "bundle/write_bundle.h"
-#include "motion/parameter.h"
 #include "source/gltf_write.h"
 
 #include <algorithm>
-#include <map>
 
 namespace ripple::bundle {
 
@@ -36,14 +34,12 @@ code::Type typeOfAttribute(const std::string& gltf) {
                                         : code::Base::vec3;
 }
 
-std::vector<ScoreParameter> parametersOf(const ScoreOnMesh& on) {
-    const motion::Composition& composition = on.performance->composition();
+std::vector<ScoreParameter> parametersOf(const motion::Composition& composition) {
     std::vector<ScoreParameter> made;
     for (std::size_t i = 0; i < composition.parameters.size(); ++i) {
         const motion::LiveNumber& number = composition.graph.parameters()[i];
-        const motion::Parameter& of = on.score.parameters[i];
-        const auto kept = motion::adjustableAt(on.score, of.voice, of.field);
-        made.push_back({emit::identifier(of.name), of.help, motion::unitName(kept->unit), kept->whole,
+        const motion::CodeParameter& of = composition.parameters[i];
+        made.push_back({emit::identifier(of.name), of.help, of.unit, of.whole,
                         static_cast<double>(number.value), static_cast<double>(number.least),
                         static_cast<double>(number.most)});
     }
@@ -56,7 +52,6 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
                         const base::Progress& progress) {
     ScoreOnMesh on;
     on.score = score;
-    on.loopSeconds = score.loopSeconds;
     auto plain = std::make_shared<const motion::Performance>(score, mesh);
     mesh::Mesh stored = mesh;
     on.performance = plain;
@@ -66,17 +61,15 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
         on.performance = std::move(masks.performance);
         on.normalLossDeg = masks.normalLossDeg;
     }
-    const auto half = std::make_shared<const motion::Performance>(
-        *on.performance, motion::inHalfPrecision(on.performance->composition()));
-    on.halfLoss = motion::halfLoss(*on.performance, *half, progress);
     if (choices.halfWithin) {
-        if (!(on.halfLoss.metres <= *choices.halfWithin)) {
+        on.halfLoss = motion::halfLoss(*on.performance, progress);
+        if (!(on.halfLoss->all.max <= *choices.halfWithin)) {
             base::fail("half precision",
-                       "would lose up to " + base::lengthText(on.halfLoss.metres) +
+                       "would lose up to " + base::lengthText(on.halfLoss->all.max) +
                            " of this motion, more than " + base::lengthText(*choices.halfWithin),
                        "write it in full precision, or allow a larger error");
         }
-        on.performance = half;
+        on.performance = motion::inHalfPrecision(*on.performance);
     }
     // Which inputs there are does not depend on the language.
     const emit::ScoreCode code = emit::scoreCode(emit::glsl(), "score", on.performance->composition());
@@ -88,7 +81,7 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
 emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                        const ScoreChoices& choices) {
     return emit::scoreCode(dialect, name, on.performance->composition(),
-                           {.bounds = on.bounds, .sine = choices.sine, .loopSeconds = on.loopSeconds});
+                           {.bounds = on.bounds, .sine = choices.sine, .loopSeconds = on.score.loopSeconds});
 }
 
 std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
@@ -102,7 +95,7 @@ std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const
     stage.result = id + "_moved";
     stage.call = id + "_at_seconds";
     stage.velocity = id + "_velocity_at_seconds";
-    stage.shiftsUv = code.shiftsUv;
+    stage.shiftsUv = code.shiftsUv();
     const auto attribute = [&](const std::string& from) {
         const std::string own = attributeName(from);
         const bool known = std::any_of(stage.attributes.begin(), stage.attributes.end(),
@@ -145,12 +138,15 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     manifest.meshFile = name + ".glb";
     manifest.vertices = on.mesh.mesh.vertexCount();
     manifest.triangles = on.mesh.mesh.triangleCount();
-    manifest.loopSeconds = on.loopSeconds;
-    manifest.parameters = parametersOf(on);
+    manifest.loopSeconds = on.score.loopSeconds;
+    manifest.parameters = parametersOf(on.performance->composition());
     manifest.inputs = on.mesh.inputs;
     manifest.exactSine = choices.sine == emit::Sine::exact;
     manifest.storesMasks = choices.storeMasks;
-    manifest.halfLossMetres = choices.halfWithin ? std::optional(on.halfLoss.metres) : std::nullopt;
+    if (on.halfLoss) {
+        manifest.halfLossMetres = on.halfLoss->all.max;
+        manifest.halfLossDeg = on.halfLoss->normalMaxDegrees;
+    }
     manifest.model = on.performance->model();
     manifest.normalLossDeg = on.normalLossDeg;
     manifest.bounds = on.bounds;

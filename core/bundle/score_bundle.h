@@ -31,9 +31,8 @@ struct ScoreOnMesh {
     std::shared_ptr<const motion::Performance> performance; ///< whose graph the code is printed from
     ScoreMesh mesh;
     mesh::Bounds bounds;
-    double loopSeconds = 0.0;
-    std::optional<double> normalLossDeg; ///< see ScoreManifest
-    motion::HalfLoss halfLoss;           ///< what half precision would lose, chosen or not
+    std::optional<double> normalLossDeg;       ///< see ScoreManifest
+    std::optional<bake::ErrorReport> halfLoss; ///< what half precision loses, where it is chosen
 };
 /// Throws base::Failure: what the mesh lacks, or has no room for.
 ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, const ScoreChoices& choices,

@@ -11,7 +11,6 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr int kVersion = 3;
-constexpr std::size_t kMost = std::size_t{1} << 40;
 
 /// Indices among the stored values; null for what is not stored.
 Json voicesJson(const std::vector<motion::StoredVoice>& voices) {
@@ -108,9 +107,7 @@ motion::Model parseModel(const base::JsonSection& from, std::size_t voices) {
 
 std::string scoreManifestText(const ScoreManifest& manifest) {
     Json root;
-    beginManifest(root, kVersion, manifest.name);
-    root["mesh"] = {
-        {"file", manifest.meshFile}, {"vertices", manifest.vertices}, {"triangles", manifest.triangles}};
+    beginManifest(root, kVersion, manifest);
     root["kind"] = "score";
     Json score = {{"loop_seconds", manifest.loopSeconds},
                   {"languages", manifest.languages},
@@ -118,6 +115,7 @@ std::string scoreManifestText(const ScoreManifest& manifest) {
                   {"stores_masks", manifest.storesMasks}};
     if (manifest.halfLossMetres) {
         score["half_loss_m"] = *manifest.halfLossMetres;
+        score["half_loss_deg"] = manifest.halfLossDeg;
     }
     if (manifest.normalLossDeg) {
         score["normal_loss_deg"] = *manifest.normalLossDeg;
@@ -147,13 +145,7 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
         base::fail(where, "is no score as code", "name a bundle that \"ripple score --out\" wrote");
     }
     ScoreManifest manifest;
-    manifest.doubts = doubtsOf(text, root);
-    manifest.generator = root.text("generator");
-    manifest.name = root.text("name");
-    const base::JsonSection mesh = root.object("mesh");
-    manifest.meshFile = mesh.text("file");
-    manifest.vertices = mesh.count("vertices", kMost);
-    manifest.triangles = mesh.count("triangles", kMost);
+    readHead(text, root, manifest);
     const base::JsonSection score = root.object("score");
     manifest.loopSeconds = score.number("loop_seconds");
     if (!(manifest.loopSeconds > 0.0)) {
@@ -164,6 +156,7 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
     manifest.storesMasks = score.flag("stores_masks");
     if (score.has("half_loss_m")) {
         manifest.halfLossMetres = score.number("half_loss_m");
+        manifest.halfLossDeg = score.number("half_loss_deg");
     }
     if (score.has("normal_loss_deg")) {
         manifest.normalLossDeg = score.number("normal_loss_deg");
@@ -174,13 +167,11 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
     for (const base::JsonSection& each : root.list("inputs")) {
         manifest.inputs.push_back({each.text("name"), each.text("type"), texts(each, "from")});
     }
-    manifest.bounds = parseBounds(root.object("bounds"));
     const base::JsonSection source = root.object("source");
     manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");
     manifest.origin.score =
         std::make_shared<motion::Score>(motion::parseScore(source.json("score"), where + ": source.score"));
     manifest.model = parseModel(score.object("model"), manifest.origin.score->voices.size());
-    manifest.files = parseFiles(root);
     return manifest;
 }
 

@@ -17,13 +17,9 @@ struct ScoreParameter {
     bool operator==(const ScoreParameter&) const = default;
 };
 
-/// NAME.bundle.json of a score as code: `kind` is "score", `version` 3 (docs/bundle-format.md).
-struct ScoreManifest {
-    std::string generator;
-    std::string name;
-    std::string meshFile;
-    std::size_t vertices = 0;
-    std::size_t triangles = 0;
+/// NAME.bundle.json of a score as code: `kind` is "score", `version` 3 (docs/bundle-format.md). Its
+/// origin has the score.
+struct ScoreManifest : ManifestHead {
     double loopSeconds = 0.0;
     std::vector<ScoreParameter> parameters;
     std::vector<PlacedInput> inputs;
@@ -33,11 +29,8 @@ struct ScoreManifest {
     motion::Model model;
     bool storesMasks = false;             ///< masks and courses were evaluated and are inputs
     std::optional<double> halfLossMetres; ///< the code is in half precision, and loses that
+    double halfLossDeg = 0.0;             ///< and that of normals
     std::optional<double> normalLossDeg;  ///< what normals lose by masks that are stored without slopes
-    mesh::Bounds bounds;                  ///< for every value of the parameters
-    Origin origin;                        ///< with the score itself
-    std::vector<FileEntry> files;
-    std::vector<base::Problem> doubts; ///< read back; see Manifest::doubts
 };
 
 /// The JSON text, as manifestText() makes it.

@@ -141,8 +141,7 @@ std::string timing(const ScoreManifest& manifest, const ScoreOnMesh& on) {
         text += "| " + base::numberText(loss.hours) + (loss.hours == 1.0 ? " hour" : " hours") + " | " +
                 motion::figure(loss.turns) + " | " + base::lengthText(loss.metres) + " |\n";
     }
-    constexpr double kEnough = 1e-4;
-    return text + (losses.back().metres < kEnough
+    return text + (losses.back().isEnough()
                        ? "\nThat is less than 0.1 mm after 100 hours: hand over the seconds as they are.\n"
                        : "\nHand over `seconds` that your program keeps in double precision and wraps to the "
                          "loop's " +

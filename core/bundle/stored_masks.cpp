@@ -1,12 +1,9 @@
 #include "bundle/stored_masks.h"
 
 #include "base/problem.h"
+#include "motion/half_precision.h"
 
 #include <algorithm>
-#include <cmath>
-
-#include <glm/geometric.hpp>
-#include <glm/trigonometric.hpp>
 
 namespace ripple::bundle {
 
@@ -36,27 +33,6 @@ bool fits(const mesh::Mesh& mesh, const motion::Performance& performance) {
     } catch (const base::Failure&) {
         return false;
     }
-}
-
-double normalLoss(const motion::Performance& a, const motion::Performance& b) {
-    constexpr int kTurns = 16;
-    const std::size_t vertices = a.vertexCount();
-    std::vector<glm::vec3> positions(vertices);
-    std::vector<glm::vec3> first(vertices);
-    std::vector<glm::vec3> second(vertices);
-    double most = 0.0;
-    for (int t = 0; t < kTurns; ++t) {
-        const double turn = (t + 0.5) / kTurns;
-        a.pose(turn, {}, positions, first);
-        b.pose(turn, {}, positions, second);
-        for (std::size_t v = 0; v < vertices; ++v) {
-            // By the sine: of small angles the cosine says nothing in single precision.
-            const float across = glm::length(glm::cross(first[v], second[v]));
-            const float along = glm::dot(first[v], second[v]);
-            most = std::max(most, std::atan2(static_cast<double>(across), static_cast<double>(along)));
-        }
-    }
-    return glm::degrees(most);
 }
 
 } // namespace
@@ -98,7 +74,8 @@ StoredMasks storeMasks(const motion::Score& score, const mesh::Mesh& mesh, const
         std::fill(model.storedFlat.begin() + static_cast<std::ptrdiff_t>(own), model.storedFlat.end(), 1);
         made.performance = std::make_shared<const motion::Performance>(score, made.mesh, model);
     }
-    made.normalLossDeg = normalLoss(plain, *made.performance);
+    constexpr int kInstants = 16;
+    made.normalLossDeg = motion::comparePerformances(plain, *made.performance, kInstants).normalMaxDegrees;
     return made;
 }
 

@@ -56,8 +56,8 @@ protected:
     using Arguments = std::vector<std::string>;
     /// "a, b, c"
     static std::string listed(const Arguments& parts);
-    /// The same, then the seconds.
-    static std::string withSeconds(const Arguments& parts);
+    /// Of the calls in a vertex stage: textures with their samplers, and the seconds last.
+    std::string argumentsOf(const VertexStage& stage) const;
     /// The same over several lines, for long lists.
     static std::string wrapped(const Arguments& values);
 

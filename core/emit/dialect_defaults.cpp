@@ -7,8 +7,15 @@ namespace ripple::emit {
 
 using code::Op;
 
-std::string Dialect::withSeconds(const Arguments& parts) {
-    return listed(parts) + (parts.empty() ? "" : ", ") + "seconds";
+std::string Dialect::argumentsOf(const VertexStage& stage) const {
+    Arguments handed;
+    for (const std::string& argument : stage.arguments) {
+        const bool texture =
+            std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
+        handed.push_back(texture ? textureArgument(argument) : argument);
+    }
+    handed.push_back("seconds");
+    return listed(handed);
 }
 
 std::string Dialect::listed(const Arguments& parts) {

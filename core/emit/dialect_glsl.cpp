@@ -31,7 +31,7 @@ public:
                     "    mat3 copy_axes = mat3(turned[0] / copy_scale, turned[1] / copy_scale, turned[2] / "
                     "copy_scale);\n";
         }
-        const std::string arguments = withSeconds(stage.arguments);
+        const std::string arguments = argumentsOf(stage);
         text += "    " + stage.result + " moved = " + stage.call + "(" + arguments + ");\n";
         text += "    gl_Position = world_to_clip * (object_to_world * vec4(moved.position, 1.0));\n"
                 "    world_normal = normalize(turned * moved.normal); // of uneven scales: their inverse\n"

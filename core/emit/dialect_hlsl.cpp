@@ -1,7 +1,5 @@
 #include "emit/dialect.h"
 
-#include <algorithm>
-
 namespace ripple::emit {
 
 namespace {
@@ -43,13 +41,7 @@ public:
                     "    float3x3 copy_axes = float3x3(turned._m00_m10_m20, turned._m01_m11_m21, "
                     "turned._m02_m12_m22) / copy_scale;\n";
         }
-        Arguments handed;
-        for (const std::string& argument : stage.arguments) {
-            const bool texture =
-                std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
-            handed.push_back(texture ? textureArgument(argument) : argument);
-        }
-        const std::string arguments = withSeconds(handed);
+        const std::string arguments = argumentsOf(stage);
         text += "    " + stage.result + " moved = " + stage.call + "(" + arguments + ");\n";
         text += "    Output output;\n"
                 "    output.place = mul(world_to_clip, mul(object_to_world, float4(moved.position, 1.0)));\n"

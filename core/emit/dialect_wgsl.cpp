@@ -1,7 +1,5 @@
 #include "emit/dialect.h"
 
-#include <algorithm>
-
 namespace ripple::emit {
 
 namespace {
@@ -48,13 +46,7 @@ public:
                 "    let copy_axes = mat3x3<f32>(turned[0] / copy_scale, turned[1] / copy_scale, turned[2] "
                 "/ copy_scale);\n";
         }
-        Arguments handed;
-        for (const std::string& argument : stage.arguments) {
-            const bool texture =
-                std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
-            handed.push_back(texture ? textureArgument(argument) : argument);
-        }
-        const std::string arguments = withSeconds(handed);
+        const std::string arguments = argumentsOf(stage);
         text += "    let moved = " + stage.call + "(" + arguments + ");\n";
         text +=
             "    var output: Output;\n"

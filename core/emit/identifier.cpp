@@ -1,5 +1,10 @@
 #include "emit/identifier.h"
 
+#include "base/problem.h"
+#include "code/reserved.h"
+
+#include <algorithm>
+
 namespace ripple::emit {
 
 std::string identifier(const std::string& name) {
@@ -19,6 +24,21 @@ std::string identifier(const std::string& name) {
         id.insert(0, id.empty() ? "bake" : "m");
     }
     return id;
+}
+
+void requireParameterName(const std::string& name, const std::vector<std::string>& taken) {
+    const std::string where = "parameter \"" + name + "\"";
+    if (name.empty()) {
+        base::fail(where, "has no name", "give it one");
+    }
+    const std::string spelled = identifier(name);
+    if (const char* language = code::reservedIn(spelled)) {
+        base::fail(where, std::string("has a name that means something else in ") + language,
+                   "give it another one, of two words perhaps");
+    }
+    if (std::find(taken.begin(), taken.end(), spelled) != taken.end()) {
+        base::fail(where, "is spelled " + spelled + " in code, as another one is", "give it another name");
+    }
 }
 
 } // namespace ripple::emit

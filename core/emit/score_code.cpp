@@ -1,9 +1,7 @@
 #include "emit/score_code.h"
 
-#include "base/problem.h"
 #include "base/units.h"
 #include "base/version.h"
-#include "code/reserved.h"
 #include "emit/score_expressions.h"
 #include "motion/velocity.h"
 
@@ -70,18 +68,17 @@ Remark headOf(const Dialect& dialect, const std::string& name, const std::vector
 std::vector<std::string> namesOf(const motion::Composition& composition) {
     std::vector<std::string> names;
     for (const motion::CodeParameter& parameter : composition.parameters) {
-        const std::string name = identifier(parameter.name);
-        const std::string where = "parameter \"" + parameter.name + "\"";
-        if (const char* language = code::reservedIn(name)) {
-            base::fail(where, std::string("has a name that means something else in ") + language,
-                       "give it another one, of two words perhaps");
-        }
-        if (std::find(names.begin(), names.end(), name) != names.end()) {
-            base::fail(where, "is spelled " + name + " in code, as another one is", "give it another name");
-        }
-        names.push_back(name);
+        requireParameterName(parameter.name, names);
+        names.push_back(identifier(parameter.name));
     }
     return names;
+}
+
+/// ": How far it leans, degrees"
+std::string wordsOf(const motion::CodeParameter& parameter) {
+    const std::string both =
+        parameter.help + (parameter.help.empty() || parameter.unit.empty() ? "" : ", ") + parameter.unit;
+    return both.empty() ? "" : ": " + commentOf(both);
 }
 
 /// The record of the parameters, and a function that gives their defaults.
@@ -104,8 +101,7 @@ void addParameters(Module& module, const motion::Composition& composition) {
         std::string padded = names[i];
         padded.resize(std::max<std::size_t>(padded.size() + 1, 16), ' ');
         head.lines.push_back("  " + padded + base::numberText(static_cast<double>(number.least)) + " to " +
-                             base::numberText(static_cast<double>(number.most)) +
-                             (parameter.words.empty() ? "" : ": " + commentOf(parameter.words)));
+                             base::numberText(static_cast<double>(number.most)) + wordsOf(parameter));
     }
     body.giveBack(defaults);
     module.add(std::move(head));
@@ -326,9 +322,6 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
     }
     made.code = std::move(printed.text);
     made.numbers = std::move(printed.numbers);
-    made.takesParameters = choices.numbers == Numbers::written && !composition.parameters.empty();
-    made.shiftsUv = composition.uvShift.has_value();
-    made.cutsOut = composition.alpha.has_value();
     for (const InputRow& row : inputs) {
         made.inputs.push_back(row.input);
         made.inputs.back().type = dialect.type(row.type);

@@ -35,13 +35,13 @@ struct ScoreCode {
         inputs; ///< in the order of the function's parameters; the scalar `turn` comes last
     /// With loose numbers: the values of the uniform array NAME_number[] that the code reads.
     std::vector<float> numbers;
-    bool takesParameters = false; ///< a record NAME_parameters comes before the turn
-    bool shiftsUv = false;
-    bool cutsOut = false; ///< there is a function NAME_alpha with the same parameters, for the fragment stage
-    code::Cost cost;      ///< of NAME_at_turn
+    code::Cost cost;                    ///< of NAME_at_turn
     code::Cost velocityCost;            ///< of NAME_velocity_at_turn, where there is one
-    std::optional<EitherStage> uvShift; ///< NAME_uv_shift
-    std::optional<EitherStage> alpha;   ///< NAME_alpha
+    std::optional<EitherStage> uvShift; ///< NAME_uv_shift, where the score has it
+    std::optional<EitherStage> alpha;   ///< NAME_alpha, for the fragment stage
+
+    bool shiftsUv() const { return uvShift.has_value(); }
+    bool cutsOut() const { return alpha.has_value(); }
 };
 
 enum class Numbers {

@@ -108,8 +108,8 @@ std::array<Vec3, 3> BuildContext::frame(const std::string& field, const glm::vec
     }
     const Setting ch = cosineOf(heading);
     const Setting sh = sineOf(heading);
-    const Setting cr = cosineOf(rise);
-    const Vec3 way = compose(constant(sh * cr), constant(sineOf(rise)), constant(ch * cr));
+    const auto [x, y, z] = directionOf(sh, ch, sineOf(rise), cosineOf(rise));
+    const Vec3 way = compose(constant(x), constant(y), constant(z));
     const Vec3 level = compose(constant(ch), constant(0.0), constant(Setting(0.0) - sh));
     return {way, cross(way, level), -level};
 }

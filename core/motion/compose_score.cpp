@@ -43,16 +43,11 @@ Live liveOf(Graph& graph, const Score& score, const Model& model) {
     return live;
 }
 
-std::string wordsOf(const Parameter& parameter, const Adjustable& number) {
-    const std::string unit = unitName(number.unit);
-    return parameter.help + (parameter.help.empty() || unit.empty() ? "" : ", ") + unit;
-}
-
 std::vector<CodeParameter> codeParametersOf(const Score& score) {
     std::vector<CodeParameter> made;
     for (const Parameter& parameter : score.parameters) {
         const Adjustable number = *adjustableAt(score, parameter.voice, parameter.field);
-        made.push_back({parameter.name, wordsOf(parameter, number), number.whole});
+        made.push_back({parameter.name, parameter.help, unitName(number.unit), number.whole});
     }
     return made;
 }

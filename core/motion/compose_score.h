@@ -58,7 +58,8 @@ struct Chapter {
 /// What a parameter is called in code; the graph holds its range and default, by the same index.
 struct CodeParameter {
     std::string name;
-    std::string words; ///< its help and unit, for a comment
+    std::string help;
+    std::string unit; ///< unitName()
     bool whole = false;
 };
 

@@ -1,12 +1,9 @@
 #include "motion/half_precision.h"
 
-#include "base/progress.h"
+#include "bake/compare_poses.h"
 
 #include <algorithm>
 #include <cmath>
-
-#include <glm/geometric.hpp>
-#include <glm/trigonometric.hpp>
 
 namespace ripple::motion {
 
@@ -103,34 +100,31 @@ Composition inHalfPrecision(const Composition& composition) {
     return made;
 }
 
-HalfLoss halfLoss(const Performance& exact, const Performance& half, const base::Progress& progress) {
-    constexpr int kInstants = 24;
-    const std::size_t vertices = exact.vertexCount();
-    std::vector<glm::vec3> p(vertices);
-    std::vector<glm::vec3> n(vertices);
-    std::vector<glm::vec3> q(vertices);
-    std::vector<glm::vec3> m(vertices);
-    HalfLoss loss;
-    double most = 0.0;
-    for (int i = 0; i < kInstants; ++i) {
-        progress.checkpoint();
-        const double turn = (i + 0.5) / kInstants;
-        exact.pose(turn, {}, p, n);
-        half.pose(turn, {}, q, m);
-        for (std::size_t v = 0; v < vertices; ++v) {
-            const float away = glm::distance(p[v], q[v]);
-            loss.metres = std::isfinite(away) ? std::max(loss.metres, static_cast<double>(away)) : INFINITY;
-            const double turned = std::atan2(static_cast<double>(glm::length(glm::cross(n[v], m[v]))),
-                                             static_cast<double>(glm::dot(n[v], m[v])));
-            if (!std::isfinite(turned)) { // a normal that is none is no offer
-                loss.metres = INFINITY;
-            } else {
-                most = std::max(most, turned);
-            }
-        }
+std::shared_ptr<const Performance> inHalfPrecision(const Performance& performance) {
+    return std::make_shared<const Performance>(performance, inHalfPrecision(performance.composition()));
+}
+
+bake::ErrorReport comparePerformances(const Performance& truth, const Performance& other, int instants,
+                                      const base::Progress& progress) {
+    bool stray = false;
+    const auto poseOf = [&](const Performance& performance) {
+        return [&](std::size_t i, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+            const double turn = (static_cast<double>(i) + 0.5) / instants;
+            performance.pose(turn, {}, positions, normals);
+            stray = stray || findStray(turn, positions, normals).has_value();
+        };
+    };
+    bake::ErrorReport report = bake::comparePoses(truth.vertexCount(), static_cast<std::size_t>(instants),
+                                                  poseOf(truth), poseOf(other), progress);
+    if (stray) {
+        report.all.max = report.normalMaxDegrees = INFINITY;
     }
-    loss.normalDegrees = glm::degrees(most);
-    return loss;
+    return report;
+}
+
+bake::ErrorReport halfLoss(const Performance& performance, const base::Progress& progress) {
+    constexpr int kInstants = 24;
+    return comparePerformances(performance, *inHalfPrecision(performance), kInstants, progress);
 }
 
 } // namespace ripple::motion

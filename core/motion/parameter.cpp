@@ -14,18 +14,9 @@ namespace ripple::motion {
 
 namespace {
 
-const std::vector<Field<Overall>>& overallFields() {
-    static const std::vector<Field<Overall>> kFields = {
-        {"strength", "Strength", FieldUnit::share, &Overall::strength, 0.0, 10.0, 1.0, "of every voice"},
-        {"heading", "Heading of the wind", FieldUnit::degrees, &Overall::heading, -360.0, 360.0, 0.0,
-         "about the vertical"},
-        {"rate", "Rate", FieldUnit::whole, &Overall::rate, 1, 16, 1, "times round in a loop"},
-    };
-    return kFields;
-}
-
 constexpr const char* kHeading = " heading";
 constexpr const char* kRise = " rise";
+constexpr std::array kAllRound = {-180.0, 180.0};
 
 /// Calls `see` with each part of a voice: what comes before the names of its fields, the fields, the part.
 template <typename VoiceRef, typename See>
@@ -65,11 +56,13 @@ void addAdjustables(std::vector<Adjustable>& to, unsigned voice, const std::stri
         number.value = bearing.heading;
         number.least = -360.0;
         number.most = 360.0;
+        number.range = kAllRound;
         to.push_back(number);
         number.field = prefix + field.id + kRise;
         number.value = bearing.rise;
         number.least = -90.0;
         number.most = 90.0;
+        number.range = {-90.0, 90.0};
         to.push_back(number);
         return;
     }
@@ -90,11 +83,7 @@ std::vector<Adjustable> adjustablesOf(const Voice& voice) {
     std::vector<Adjustable> all;
     visitParts(voice, [&](const std::string& prefix, const auto& fields, const auto& part) {
         for (const auto& field : fields) {
-            const std::size_t before = all.size();
             addAdjustables(all, voice.id, prefix, field, part);
-            for (std::size_t i = before; i < all.size() && voice.heldBy.size() > 1 && !prefix.empty(); ++i) {
-                all[i].maskNumber = prefix.substr(5, prefix.size() - 6);
-            }
         }
     });
     return all;
@@ -170,6 +159,16 @@ void requireEdgesApart(const Score& score, const Voice& voice) {
 
 } // namespace
 
+const std::vector<Field<Overall>>& overallFields() {
+    static const std::vector<Field<Overall>> kFields = {
+        {"strength", "Strength", FieldUnit::share, &Overall::strength, 0.0, 10.0, 1.0, "of every voice"},
+        {"heading", "Heading of the wind", FieldUnit::degrees, &Overall::heading, -360.0, 360.0, 0.0,
+         "about the vertical"},
+        {"rate", "Rate", FieldUnit::whole, &Overall::rate, 1, 16, 1, "times round in a loop"},
+    };
+    return kFields;
+}
+
 Bearing bearingOf(const glm::vec3& direction) {
     const glm::dvec3 d = glm::normalize(glm::dvec3(direction));
     return {d.x == 0.0 && d.z == 0.0 ? 0.0 : glm::degrees(std::atan2(d.x, d.z)),
@@ -179,14 +178,17 @@ Bearing bearingOf(const glm::vec3& direction) {
 glm::vec3 directionOf(const Bearing& bearing) {
     const double heading = glm::radians(bearing.heading);
     const double rise = glm::radians(bearing.rise);
-    return glm::vec3(
-        glm::dvec3(std::sin(heading) * std::cos(rise), std::sin(rise), std::cos(heading) * std::cos(rise)));
+    const auto [x, y, z] = directionOf(std::sin(heading), std::cos(heading), std::sin(rise), std::cos(rise));
+    return glm::vec3(glm::dvec3(x, y, z));
 }
 
 std::vector<Adjustable> adjustablesOf(const Score& score) {
     std::vector<Adjustable> all;
     for (const Field<Overall>& field : overallFields()) {
         addAdjustables(all, 0, {}, field, score.overall);
+        if (field.unit == FieldUnit::degrees) { // the wind's
+            all.back().range = kAllRound;
+        }
     }
     for (const Voice& voice : score.voices) {
         const std::vector<Adjustable> own = adjustablesOf(voice);
@@ -230,75 +232,92 @@ const Parameter* parameterAt(const Score& score, unsigned voice, const std::stri
     return found == score.parameters.end() ? nullptr : &*found;
 }
 
-Parameter parameterOf(const Score& score, const Adjustable& number) {
-    Parameter made;
-    made.voice = number.voice;
-    made.field = number.field;
+namespace {
+
+/// "lean_angle", and another one where that is taken.
+std::string freeName(const Score& score, const Adjustable& number) {
     const Voice* voice = voiceOf(score, number.voice);
-    const std::string plain = (voice ? voice->name + " " : std::string()) + number.field;
-    for (const char c : plain) {
-        const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9');
-        if (letter) {
-            made.name += static_cast<char>(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
-        } else if (!made.name.empty() && made.name.back() != '_') {
-            made.name += '_';
+    std::string name;
+    for (const char c : (voice ? voice->name + " " : std::string()) + number.field) {
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9');
+        if (plain) {
+            name += static_cast<char>(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
+        } else if (!name.empty() && name.back() != '_') {
+            name += '_';
         }
     }
-    const std::string base = made.name;
-    const auto taken = [&] {
+    const auto taken = [&](const std::string& tried) {
         return std::any_of(score.parameters.begin(), score.parameters.end(),
-                           [&](const Parameter& other) { return other.name == made.name; });
+                           [&](const Parameter& other) { return other.name == tried; });
     };
-    for (int n = 2; taken(); ++n) {
-        made.name = base + "_" + std::to_string(n);
+    std::string free = name;
+    for (int n = 2; taken(free); ++n) {
+        free = name + "_" + std::to_string(n);
     }
-    // From nothing to twice the value suits amplitudes and lengths; angles about the compass go all round.
+    return free;
+}
+
+/// How far the number may go from its value, if nothing else is in its way.
+std::array<double, 2> rangeOf(const Score& score, const Adjustable& number) {
     const double v = number.value;
-    std::array<double, 2> range = {std::min(0.0, 2.0 * v), std::max(0.0, 2.0 * v)};
-    if (number.field.ends_with(kHeading) || number.field == "heading") {
-        range = {-180.0, 180.0};
-    } else if (number.field.ends_with(kRise)) {
-        range = {-90.0, 90.0};
-    } else if (number.unit == FieldUnit::turns) {
-        range = {std::min(-1.0, v), std::max(1.0, v)};
-    } else if (number.unit == FieldUnit::whole && number.field == "turns") {
-        range = {std::min(1.0, v), std::max(8.0, 2.0 * v)};
-    } else if (number.unit == FieldUnit::whole) {
-        range = {number.least, std::min(number.most, 8.0)};
-    } else if (number.least > 0.0) {
-        range = {0.5 * v, 2.0 * v};
+    if (number.range) {
+        return *number.range;
     }
-    made.least = std::max(range[0], number.least);
-    made.most = std::min(range[1], number.most);
+    const std::string prefix = number.field.substr(0, number.field.rfind(' ') + 1);
+    const bool low = number.field.ends_with(" low");
+    if (low || number.field.ends_with(" high")) { // edges of a mask stay on their side of the middle
+        const auto other = adjustableAt(score, number.voice, prefix + (low ? "high" : "low"));
+        const double reach = 0.45 * std::abs(other->value - v);
+        return {v - reach, v + reach};
+    }
+    if (number.unit == FieldUnit::turns) {
+        return {std::min(-1.0, v), std::max(1.0, v)};
+    }
+    if (number.whole) {
+        return {std::min(1.0, v), std::max(8.0, 2.0 * v)};
+    }
+    // From nothing to twice the value suits amplitudes and angles; what must be above 0 halves and doubles.
+    return number.least > 0.0 ? std::array{0.5 * v, 2.0 * v}
+                              : std::array{std::min(0.0, 2.0 * v), std::max(0.0, 2.0 * v)};
+}
+
+bool isSound(Score score, const Parameter& parameter) {
+    score.parameters.push_back(parameter);
+    try {
+        requireSoundParameters(score);
+        return true;
+    } catch (const base::Failure&) {
+        return false;
+    }
+}
+
+} // namespace
+
+Parameter parameterOf(const Score& score, const Adjustable& number) {
+    const double v = number.value;
+    const auto [least, most] = rangeOf(score, number);
+    Parameter made{number.voice,
+                   number.field,
+                   freeName(score, number),
+                   {},
+                   std::max(least, number.least),
+                   std::min(most, number.most)};
     if (made.least == made.most) {
         made.most = std::min(made.least + 1.0, number.most);
     }
-    // Edges of a mask stay on their side of the middle, a little apart.
-    const std::string prefix = number.field.substr(0, number.field.rfind(' ') + 1);
-    const bool low = number.field.ends_with(" low");
-    if (voice && (low || number.field.ends_with(" high"))) {
-        const auto other = adjustableAt(score, number.voice, prefix + (low ? "high" : "low"));
-        const double reach = 0.45 * std::abs(other->value - v);
-        made.least = v - reach;
-        made.most = v + reach;
-    }
-    // What hangs together with other numbers may go less far: half as often, until the score can follow.
-    for (int i = 0; i < 20; ++i) {
-        Score tried = score;
-        tried.parameters.push_back(made);
-        try {
-            requireSoundParameters(tried);
-            return made;
-        } catch (const base::Failure&) {
-            made.least = 0.5 * (made.least + v);
-            made.most = 0.5 * (made.most + v);
-            if (number.whole) {
-                made.least = std::ceil(made.least);
-                made.most = std::floor(made.most);
-            }
+    // What hangs together with other numbers goes half as far, until the score can follow.
+    constexpr int kHalvings = 20;
+    for (int i = 0; i < kHalvings && !isSound(score, made); ++i) {
+        made.least = 0.5 * (made.least + v);
+        made.most = 0.5 * (made.most + v);
+        if (number.whole) {
+            made.least = std::ceil(made.least);
+            made.most = std::floor(made.most);
         }
     }
-    made.least = made.most = v;
+    if (!isSound(score, made)) {
+        made.least = made.most = v;
+    }
     return made;
 }
 

@@ -11,10 +11,9 @@ namespace ripple::motion {
 
 /// A number of a score that can be made a parameter.
 struct Adjustable {
-    unsigned voice = 0;     ///< the voice's id; 0: of Score::overall
-    std::string field;      ///< "amplitude", "mask 2 low", "push direction heading"
-    std::string label;      ///< "Amplitude"; words that the window translates
-    std::string maskNumber; ///< "2" where a voice is held by several and this is of one of them
+    unsigned voice = 0; ///< the voice's id; 0: of Score::overall
+    std::string field;  ///< "amplitude", "mask 2 low", "push direction heading"
+    std::string label;  ///< "Amplitude"; words that the window translates
     FieldUnit unit = FieldUnit::value;
     bool ofSize = false; ///< of a length: it is a share of the model's size
     bool whole = false;
@@ -22,7 +21,13 @@ struct Adjustable {
     double least = 0.0; ///< what a score may hold
     double most = 0.0;
     double usual = 0.0; ///< what a reset gives
+    /// Least and most that a parameter of it begins with, where its value does not say: angles of the
+    /// compass.
+    std::optional<std::array<double, 2>> range = {};
 };
+
+/// What all voices follow.
+const std::vector<Field<Overall>>& overallFields();
 
 /// All of them: what all voices follow, then voice by voice, in the order in which they are asked for.
 std::vector<Adjustable> adjustablesOf(const Score& score);
@@ -54,5 +59,11 @@ struct Bearing {
 Bearing bearingOf(const glm::vec3& direction);
 /// Of length 1.
 glm::vec3 directionOf(const Bearing& bearing);
+/// The same of the angles' sines and cosines, whatever they are kept in.
+template <typename Number>
+std::array<Number, 3> directionOf(const Number& sineOfHeading, const Number& cosineOfHeading,
+                                  const Number& sineOfRise, const Number& cosineOfRise) {
+    return {sineOfHeading * cosineOfRise, sineOfRise, cosineOfHeading * cosineOfRise};
+}
 
 } // namespace ripple::motion

@@ -56,7 +56,9 @@ std::string rotateFormula(const Push& push, double) {
 }
 
 std::string cutFormula(const Push&, double) {
-    return "multiply alpha with clamp((0.5 + 0.5 · w − 1.08 · amount · mask) / 0.08 + 1, 0, 1)";
+    const auto edge = static_cast<double>(kCutEdge);
+    return "multiply alpha with clamp((0.5 + 0.5 · w − " + figure(1.0 + edge) + " · amount · mask) / " +
+           figure(edge) + " + 1, 0, 1)";
 }
 
 } // namespace ripple::motion

@@ -9,6 +9,9 @@
 
 namespace ripple::motion {
 
+/// How much of the noise's range the edge of a cut-out takes.
+constexpr float kCutEdge = 0.08f;
+
 std::string directionFormula(const Push& push, double size);
 std::string worldFormula(const Push& push, double size);
 std::string normalFormula(const Push& push, double size);

@@ -256,11 +256,10 @@ std::vector<Start<Push>> cutStarts(const Model&, const mesh::Bounds&) {
 
 Number alphaLeft(const BuildContext& at, const VoiceBuild& build) {
     // 1 where nothing is eaten; gone where the noise lies below the mask.
-    constexpr float kEdge = 0.08f;
     const Number noise = 0.5f * build.shape(build.place) + 0.5f;
     const Setting amount = at.setting("amount", build.voice.amount) * at.strength();
-    const Number eaten = amount * (1.0 + static_cast<double>(kEdge)) * build.mask;
-    return between((1.0f / kEdge) * (noise - eaten) + at.constant(1.0), 0.0f, 1.0f);
+    const Number eaten = amount * (1.0 + static_cast<double>(kCutEdge)) * build.mask;
+    return between((1.0f / kCutEdge) * (noise - eaten) + at.constant(1.0), 0.0f, 1.0f);
 }
 
 } // namespace

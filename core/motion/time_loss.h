@@ -11,6 +11,9 @@ struct TimeLoss {
     double hours = 0.0;
     double turns = 0.0;  ///< the worst error of the place in the loop: half a step of the float, by the loop
     double metres = 0.0; ///< how far the fastest vertex is off at the worst
+
+    static constexpr double kEnough = 1e-4; ///< metres: what nobody sees
+    bool isEnough() const { return metres < kEnough; }
 };
 
 /// The worst error of seconds that are held in a float, after `hours`: half the distance between two floats.

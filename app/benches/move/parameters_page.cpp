@@ -7,7 +7,7 @@
 #include "app/look/value_slider.h"
 #include "app/session/score_edits.h"
 #include "app/session/words.h"
-#include "code/reserved.h"
+#include "base/problem.h"
 #include "emit/identifier.h"
 
 #include <QApplication>
@@ -205,8 +205,8 @@ QString ParametersPage::wordsOf(const Shown& of) const {
     } else if (of.number.field.ends_with(" rise")) {
         label = tr("%1, rise").arg(label);
     }
-    if (!of.number.maskNumber.empty()) {
-        label = tr("%1 of mask %2").arg(label, text(of.number.maskNumber));
+    if (of.number.field.starts_with("mask ")) { // "mask 2 low"
+        label = tr("%1 of mask %2").arg(label, text(of.number.field).section(' ', 1, 1));
     }
     return voice ? QString("%1 · %2").arg(text(voice->name), label) : label;
 }
@@ -335,19 +335,18 @@ void ParametersPage::rename(const Row& row, const Shown& of) {
     if (typed == before) {
         return;
     }
-    const std::string code = emit::identifier(typed);
-    const auto& all = session_.document().score.parameters;
-    const bool taken = std::any_of(all.begin(), all.end(), [&](const motion::Parameter& other) {
-        return other.name != before && emit::identifier(other.name) == code;
-    });
-    const char* language = code::reservedIn(code);
-    if (typed.empty() || taken || language) {
+    std::vector<std::string> taken;
+    for (const motion::Parameter& other : session_.document().score.parameters) {
+        if (other.name != before) {
+            taken.push_back(emit::identifier(other.name));
+        }
+    }
+    try {
+        emit::requireParameterName(typed, taken);
+    } catch (const base::Failure& failure) {
         row.name->setText(text(before));
         QToolTip::showText(row.name->mapToGlobal(QPoint(0, row.name->height())),
-                           typed.empty() ? tr("A parameter needs a name.")
-                           : taken       ? tr("Another parameter is called %1 in code.").arg(text(code))
-                                         : tr("%1 means something else in %2.").arg(text(code), language),
-                           row.name);
+                           text(failure.problem().line()), row.name);
         return;
     }
     editParameter(session_, before, tr("Rename the parameter %1").arg(text(before)),

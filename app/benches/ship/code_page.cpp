@@ -84,7 +84,7 @@ void CodePage::refresh() {
         cost_->clear();
         return;
     }
-    const CodeCost& cost = ship->cost;
+    const bundle::CodeCost& cost = ship->cost;
     const QString fetches =
         cost.pose.fetches > 0 ? tr("%n texel(s) read", nullptr, cost.pose.fetches) + ", " : QString();
     cost_->setText(tr("%n instruction(s) a vertex", nullptr, cost.pose.listed) + ", " + fetches +

@@ -68,7 +68,7 @@ void CostPage::refresh() {
         addNote(tr("What the code takes is shown here once there is something to ship."));
         return;
     }
-    const CodeCost& cost = ship->cost;
+    const bundle::CodeCost& cost = ship->cost;
     addHeading(tr("Each vertex"));
     addRow(tr("Position and normal"),
            cost.pose.listed == cost.pose.arithmetic
@@ -88,18 +88,18 @@ void CostPage::refresh() {
                                      : tr("%n more instruction(s)", nullptr, cost.velocity.arithmetic));
     addRow(tr("Handed from the vertex to the pixel stage"), tr("%n number(s)", nullptr, cost.handed));
     if (ship->asCode) {
-        const bool within = cost.half.metres <= session_.tolerance();
+        const bool within = cost.half.all.max <= session_.tolerance();
         addRow(within ? tr("Half precision would lose") : tr("Half precision would lose too much"),
                tr("%1, normals %2")
-                   .arg(text(base::lengthText(cost.half.metres)),
-                        text(base::degreesText(cost.half.normalDegrees))),
+                   .arg(text(base::lengthText(cost.half.all.max)),
+                        text(base::degreesText(cost.half.normalMaxDegrees))),
                within ? "glass" : "brass");
     }
     addStages(cost);
     addTime(cost);
 }
 
-void CostPage::addStages(const CodeCost& cost) {
+void CostPage::addStages(const bundle::CodeCost& cost) {
     if (!cost.uvShift && !cost.alpha) {
         return;
     }
@@ -137,19 +137,18 @@ void CostPage::addStage(const QString& name, const emit::EitherStage& stage, con
                .arg(total(pixels)));
 }
 
-void CostPage::addTime(const CodeCost& cost) {
+void CostPage::addTime(const bundle::CodeCost& cost) {
     if (cost.time.empty()) {
         return;
     }
     addHeading(tr("What seconds in 32-bit floats lose"));
-    constexpr double kEnough = 1e-4; // metres
     for (const motion::TimeLoss& loss : cost.time) {
         addRow(tr("After %n hour(s)", nullptr, static_cast<int>(loss.hours)),
                tr("%1 turns, %2").arg(text(motion::figure(loss.turns)), text(base::lengthText(loss.metres))),
-               loss.metres < kEnough ? "glass" : "brass");
+               loss.isEnough() ? "glass" : "brass");
     }
     addNote(
-        cost.time.back().metres < kEnough
+        cost.time.back().isEnough()
             ? tr("Less than 0.1 mm after 100 hours: seconds may be handed over as they are.")
             : tr("Keep seconds in double precision and wrap them to the loop's length before they are handed "
                  "over: then nothing is lost."));

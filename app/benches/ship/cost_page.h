@@ -18,9 +18,9 @@ public:
 
 private:
     void fill();
-    void addStages(const CodeCost& cost);
+    void addStages(const bundle::CodeCost& cost);
     void addStage(const QString& name, const emit::EitherStage& stage, const QString& loss, double pixels);
-    void addTime(const CodeCost& cost);
+    void addTime(const bundle::CodeCost& cost);
     void addRow(const QString& name, const QString& fact, const char* role = nullptr);
     void addHeading(const QString& words);
     void addNote(const QString& words);

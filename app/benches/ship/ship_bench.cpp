@@ -132,7 +132,6 @@ void ShipBench::buildChoices(QVBoxLayout* column) {
     what_->setObjectName("shipWhat");
     what_->setToolTips({tr("Textures that the engine plays, and code that reads them"),
                         tr("The displacement itself as code, and the mesh with what it reads; no textures")});
-    whatRow_ = what_;
     column->addWidget(what_);
     exactSine_ = new TickBox(tr("Exact sine"));
     exactSine_->setObjectName("exactSine");
@@ -172,12 +171,12 @@ void ShipBench::refreshChoices() {
     const project::Document& document = session_.document();
     const bool may = session_.performance() && !document.scoreOnTop;
     const bool code = may && document.ship.asCode;
-    whatRow_->setVisible(may);
+    what_->setVisible(may);
     what_->show(code ? 1 : 0);
     exactSine_->setVisible(code);
     storeMasks_->setVisible(code);
     const auto ship = session_.ship();
-    const bool within = ship && ship->asCode && ship->cost.half.metres <= session_.tolerance();
+    const bool within = ship && ship->asCode && ship->cost.half.all.max <= session_.tolerance();
     half_->setVisible(code && (within || document.ship.half));
     half_->setChecked(document.ship.half);
     exactSine_->setChecked(document.ship.exactSine);

@@ -48,7 +48,6 @@ private:
     CodePage* code_;
     CostPage* cost_;
     SegmentedChoice* what_;
-    QWidget* whatRow_;
     TickBox* exactSine_;
     TickBox* storeMasks_;
     TickBox* half_;
