@@ -79,8 +79,7 @@ void anotherStore(benchmark::State& state, const char* store, const char* normal
         [&] {
             seconds.push_back(bench::seconds([&] {
                 const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
-                const bake::TextureReader reader(baked.textures, baked.columnOfVertex,
-                                                 source.mesh().positions, source.mesh().normals);
+                const bake::TextureReader reader = baked.reader(source.mesh());
                 benchmark::DoNotOptimize(
                     bake::measureError(source, plan, {&frames, &probes}, reader, baked.textures.clips));
             }));
@@ -126,8 +125,8 @@ void ladder(benchmark::State& state) {
             }));
         },
         [&] {
-            benchmark::DoNotOptimize(
-                bake::climbLadder(*source, recipe, {false, false, false, false}, {}, {}, {&plan, &frames}));
+            benchmark::DoNotOptimize(bake::climbLadder(*source, recipe, {false, false, false, false, false},
+                                                       {}, {}, {&plan, &frames}));
         });
     state.counters["seconds"] = *std::min_element(seconds.begin(), seconds.end());
     state.counters["bound_s"] = 2.0;

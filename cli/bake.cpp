@@ -24,11 +24,21 @@ void print(const bundle::Manifest& manifest, const std::string& out) {
         bytes += file.bytes;
     }
     std::cout << out << ": " << base::plural(set.frameCount(), "frame") << " of "
-              << base::countText(manifest.vertices) << " vertices in " << base::countText(set.layout.columns)
-              << " " << set.kind->column << "s, "
-              << (set.kind->framesIn ? base::plural(set.layout.blocks, set.kind->block) + ", " : "")
-              << set.layout.width << " × " << set.layout.height() << " texels, " << bake::name(set.content)
-              << " " << set.positionStore.name << ", normals " << set.normalStore.name << "\n"
+              << base::countText(manifest.vertices) << " vertices";
+    if (set.kind->followsJoints) {
+        std::cout << " by " << base::plural(set.joints.joints, "joint") << " as "
+                  << (set.joints.matrix ? "matrices" : "place, scale and rotation") << ", "
+                  << set.joints.layout.width << " × " << set.joints.layout.height() << " texels, "
+                  << set.positionStore.name << ", " << set.joints.influences << " influences in "
+                  << (set.joints.inUvs ? "UV sets" : base::plural(set.layout.columns, "column"));
+    } else {
+        std::cout << " in " << base::countText(set.layout.columns) << " " << set.kind->column << "s, "
+                  << (set.kind->framesIn ? base::plural(set.layout.blocks, set.kind->block) + ", " : "")
+                  << set.layout.width << " × " << set.layout.height() << " texels, "
+                  << bake::name(set.content) << " " << set.positionStore.name << ", normals "
+                  << set.normalStore.name;
+    }
+    std::cout << "\n"
               << "  " << base::sizeText(bytes) << " on disk, " << base::sizeText(set.textureMemory())
               << " texture memory\n"
               << "  maximum error " << base::lengthText(manifest.error.all.max) << " ("

@@ -1,11 +1,13 @@
 #include "bake/kind.h"
 #include "bake/store.h"
+#include "source/clip_files.h"
 #include "base/problem.h"
 #include "base/progress.h"
 #include "base/units.h"
 #include "base/version.h"
 #include "cli/code_options.h"
 #include "cli/commands.h"
+#include "cli/frame_options.h"
 #include "mesh/uv_sets.h"
 #include "emit/dialect.h"
 
@@ -67,6 +69,8 @@ struct Words {
     std::string store = "half";
     std::string normals = "unorm8";
     std::string close = "drop";
+    cli::FrameWords frameWords;
+    std::vector<std::string> clipFiles;
     std::string thin;
     std::string tolerance;
     std::string half;    ///< of a score: how much half precision may lose
@@ -159,6 +163,9 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->required();
     bake.add_option("--out", words.out, "the bundle's folder; its last part is the bundle's name")
         ->required();
+    bake.add_option(
+        "--clips-from", words.clipFiles,
+        "also take the clips of this file, which moves the same mesh or skeleton; may be repeated");
     bake.add_option("--clip", words.clips, "bake this clip; may be repeated; default: all");
     bake.add_option("--frames", words.frames, "A..B: sampled frames from A to B, both kept, counted from 0");
     bake.add_option("--step", words.step, "keep every Nth frame")->check(CLI::Range(1, 1000000));
@@ -170,12 +177,13 @@ void addBakeOptions(CLI::App& bake, Words& words) {
                     "sampled anew at; default: the source's, or 30")
         ->check(CLI::Range(0.001, 10000.0));
     bake.add_option("--kind", words.kind,
-                    "what is baked: every vertex, rigid pieces, or shapes that all frames share")
+                    "what is baked: every vertex, rigid pieces, shapes that all frames share, or joints")
         ->check(CLI::IsMember(kindNames()))
         ->capture_default_str();
     bake.add_option("--shapes", words.recipe.shapes, "how many shapes, for --kind shapes")
         ->check(CLI::Range(1, 4096))
         ->capture_default_str();
+    addFrameOptions(bake, words.frameWords, words.recipe);
     bake.add_option("--content", words.content, "positions, or offsets from the rest pose")
         ->check(CLI::IsMember({"absolute", "offset"}))
         ->capture_default_str();
@@ -246,6 +254,9 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.source = words.source;
     call.out = words.out;
     call.reading = words.reading;
+    for (const std::string& file : words.clipFiles) {
+        call.reading.clipFiles.push_back(source::clipFileName(words.source, file));
+    }
     call.trust = words.trust;
     call.score = words.score;
     call.json = words.json;
@@ -258,6 +269,7 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.recipe.positionStore = words.store;
     call.recipe.normalStore = words.normals;
     call.recipe.kind = bake::kindByName(words.kind);
+    takeFrameOptions(words.frameWords, call.recipe);
     if (!readClosing(words.close, call) ||
         (!words.thin.empty() && !readLength("--thin", words.thin, call.recipe.thin))) {
         return cli::kUsage;
@@ -271,7 +283,9 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
         }
         const bool kind = bake.count("--kind") == 0;
         call.freedom = {kind, bake.count("--content") == 0, bake.count("--store") == 0,
-                        bake.count("--step") == 0 && bake.count("--thin") == 0};
+                        bake.count("--step") == 0 && bake.count("--thin") == 0 &&
+                            bake.count("--oversampling") == 0,
+                        bake.count("--blend") == 0};
     }
     std::optional<bake::FrameWindow> window;
     if (!words.frames.empty()) {
@@ -299,10 +313,6 @@ int printed(int status) {
               << std::generic_category().message(errno) << "); check where it goes to\n";
     return status == cli::kDone ? cli::kBad : status;
 }
-
-} // namespace
-
-namespace {
 
 int parseAndRun(int argc, char** argv) {
     CLI::App app("Bakes mesh deformation into vertex animation textures, and checks such bakes.", "ripple");

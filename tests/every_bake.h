@@ -41,4 +41,23 @@ inline std::vector<bake::Recipe> everyBakeOfShapes() {
     return recipes;
 }
 
+/// Joints in every form, with influences in a texture and in UV sets.
+inline std::vector<bake::Recipe> everyBakeOfJoints() {
+    std::vector<bake::Recipe> recipes;
+    for (const char* store : {"float32", "half", "unorm16"}) {
+        for (int choice = 0; choice < 8; ++choice) {
+            bake::Recipe recipe;
+            recipe.kind = &bake::kJoints;
+            recipe.positionStore = store;
+            recipe.jointForm = choice & 1 ? bake::JointForm::matrix : bake::JointForm::automatic;
+            recipe.influences = choice & 2 ? 8 : 4;
+            recipe.influencesInUvs = choice & 4;
+            recipe.blend = choice % 3 == 1 ? bake::Blend::cubic : bake::Blend::linear;
+            recipe.maxWidth = choice == 0 ? 16 : 2048; // more than a row to a frame
+            recipes.push_back(recipe);
+        }
+    }
+    return recipes;
+}
+
 } // namespace ripple::tests

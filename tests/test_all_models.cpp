@@ -5,13 +5,12 @@
 #include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/write_bundle.h"
+#include "model_files.h"
 #include "problem_of.h"
 #include "source/open.h"
 
 #include <QTemporaryDir>
 #include <QTest>
-
-#include <algorithm>
 
 using namespace ripple;
 
@@ -21,20 +20,7 @@ namespace {
 constexpr std::size_t kMostVertices = 20000;
 constexpr std::size_t kMostSamples = 500000; // vertices × frames
 
-constexpr const bake::Kind* kKinds[] = {&bake::kVertices, &bake::kShapes, &bake::kPieces};
-
-std::vector<std::filesystem::path> modelFiles() {
-    std::vector<std::filesystem::path> files;
-    for (const auto& entry : std::filesystem::recursive_directory_iterator(MODELS_FOLDER)) {
-        const std::string folder = entry.path().parent_path().string();
-        if (entry.is_regular_file() && folder.find("/invalid") == std::string::npos &&
-            entry.file_size() < 6u * 1024 * 1024) {
-            files.push_back(entry.path());
-        }
-    }
-    std::sort(files.begin(), files.end());
-    return files;
-}
+constexpr const bake::Kind* kKinds[] = {&bake::kVertices, &bake::kShapes, &bake::kPieces, &bake::kJoints};
 
 } // namespace
 
@@ -45,7 +31,7 @@ private Q_SLOTS:
         std::size_t baked = 0;
         std::size_t models = 0;
         QStringList wrong;
-        for (const auto& file : modelFiles()) {
+        for (const auto& file : tests::modelFiles()) {
             std::shared_ptr<const source::FrameSource> source;
             try {
                 source = source::open(file, {}, {});
@@ -63,8 +49,9 @@ private Q_SLOTS:
                 recipe.positionStore = bake::positionStores()[way / std::size(kKinds)].name;
                 recipe.normalStore = bake::normalStores()[(way + models) % bake::normalStores().size()].name;
                 recipe.content = (way + models) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
-                if (kind == &bake::kShapes && recipe.positionStore == "unorm8x2") {
-                    continue; // holds no shapes
+                if ((kind == &bake::kShapes || kind == &bake::kJoints) &&
+                    recipe.positionStore == "unorm8x2") {
+                    continue; // holds neither shapes nor joints
                 }
                 recipe = bake::withKind(recipe, *kind);
                 recipe.shapes = 4;

@@ -26,8 +26,7 @@ bake::Recipe closedBy(bake::Closing closing, std::size_t fade = 12) {
 bake::ErrorReport errorOf(const source::FrameSource& source, const bake::Recipe& recipe) {
     const bake::SamplePlan plan = bake::planSampling(source, recipe);
     const bake::Baked baked = bake::bake(source, plan, recipe);
-    const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                     source.mesh().normals);
+    const bake::TextureReader reader = baked.reader(source.mesh());
     return bake::measureError(source, plan, {}, reader, baked.textures.clips);
 }
 
@@ -35,8 +34,7 @@ bake::ErrorReport errorOf(const source::FrameSource& source, const bake::Recipe&
 /// frames.
 double worstOf(const source::FrameSource& source, const bake::SamplePlan& plan, const bake::Recipe& recipe) {
     const bake::Baked baked = bake::bake(source, plan, recipe);
-    const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                     source.mesh().normals);
+    const bake::TextureReader reader = baked.reader(source.mesh());
     double worst = 0.0;
     for (std::size_t c = 0; c < plan.clips.size(); ++c) {
         const bake::ClipPlan& clip = plan.clips[c];

@@ -2,6 +2,8 @@
 
 #include "analytic_source.h"
 #include "every_bake.h"
+#include "model_files.h"
+#include "random_rig.h"
 #include "shader_job.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -9,7 +11,9 @@
 #include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
+#include "bundle/mesh_file.h"
 #include "emit/reader_code.h"
+#include "source/open.h"
 
 #include <QRegularExpression>
 #include <QTest>
@@ -33,7 +37,7 @@ class VertexRun {
 public:
     /// `captured`: what of the pose comes back as Posed::normal.
     VertexRun(const source::FrameSource& source, const bake::Baked& baked, const std::string& call,
-              const std::string& captured = "pose.normal")
+              const std::string& captured = "pose.normal", const std::string& times = "clip, at")
         : vertices_(source.mesh().vertexCount()) {
         samplers_ = emit::readerSamplers(baked.textures);
         std::string uniforms;
@@ -48,6 +52,9 @@ layout(location = 0) in vec3 rest;
 layout(location = 1) in vec3 rest_normal;
 layout(location = 2) in vec2 lookup;
 layout(location = 3) in vec3 pivot;
+layout(location = 4) in vec4 joint_pairs;
+layout(location = 5) in vec4 joint_weights;
+layout(location = 6) in vec4 more_joint_weights;
 )" + uniforms + R"(
 uniform int clip;
 uniform float at;
@@ -55,8 +62,9 @@ out vec3 posed;
 out vec3 posed_normal;
 void main() {
     test_pose pose = test_)" + call +
-                                 "(" + arguments + R"(lookup, rest, rest_normal, )" +
-                                 (emit::readerWantsPivot(baked.textures) ? "pivot, " : "") + R"(clip, at);
+                                 "(" + arguments + lookupOf(baked.textures.joints) +
+                                 R"(rest, rest_normal, )" +
+                                 (emit::readerWantsPivot(baked.textures) ? "pivot, " : "") + times + R"();
     posed = pose.position;
     posed_normal = )" + captured +
                                  R"(;
@@ -71,9 +79,22 @@ void main() {
         for (std::size_t v = 0; v < vertices_ && !baked.textures.pivots.empty(); ++v) {
             pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
         }
-        std::vector<tests::VertexStage::Attribute> attributes = {{0, 3, source.mesh().positions.data()},
-                                                                 {1, 3, source.mesh().normals.data()},
-                                                                 {2, 2, lookups.data()}};
+        std::vector<glm::vec4> joints[3];
+        const auto sets = bundle::uvSetsOf(baked.textures, baked.columnOfVertex);
+        for (std::size_t v = 0; v < vertices_ && baked.textures.joints.inUvs; ++v) {
+            const bool eight = baked.textures.joints.influences == 8;
+            const auto four = [&](std::size_t s) { return glm::vec4(sets[s][v], sets[s + 1][v]); };
+            joints[0].push_back(eight ? four(0) : glm::vec4(sets[0][v], 0.0f, 0.0f));
+            joints[1].push_back(eight ? four(2) : four(1));
+            joints[2].push_back(eight ? four(4) : glm::vec4(0.0f));
+        }
+        std::vector<tests::VertexStage::Attribute> attributes = {
+            {0, 3, baked.restPositions(source.mesh()).data()},
+            {1, 3, baked.restNormals(source.mesh()).data()},
+            {2, 2, lookups.data()}};
+        for (int i = 0; i < 3 && baked.textures.joints.inUvs; ++i) {
+            attributes.push_back({4 + i, 4, joints[i].data()});
+        }
         if (emit::readerWantsPivot(baked.textures)) {
             attributes.push_back({3, 3, pivots.data()});
         }
@@ -97,6 +118,11 @@ void main() {
     }
 
 private:
+    static std::string lookupOf(const bake::JointFormat& joints) {
+        return !joints.inUvs            ? "lookup, "
+               : joints.influences == 8 ? "joint_pairs, joint_weights, more_joint_weights, "
+                                        : "joint_pairs.xy, joint_weights, ";
+    }
     std::size_t vertices_;
     std::unique_ptr<tests::VertexStage> stage_;
     std::vector<GLuint> textures_;
@@ -172,8 +198,7 @@ private Q_SLOTS:
             recipe.tangents = true;
             recipe.maxWidth = 100;
             const bake::Baked baked = bake::bake(source, recipe);
-            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                             source.mesh().normals);
+            const bake::TextureReader reader = baked.reader(source.mesh());
             VertexRun run(source, baked, "at_frame", "pose.tangent");
             std::vector<glm::vec3> tangents(source.mesh().vertexCount());
             for (const float frame : {0.0f, 2.5f, 9.25f}) {
@@ -192,6 +217,52 @@ private Q_SLOTS:
             agrees(source, recipe);
         }
     }
+    void readsJointsLikeTheCore() {
+        for (const tests::RigPlan& plan :
+             {tests::RigPlan{.joints = 9, .influences = 8, .bindApart = true, .seed = 3},
+              tests::RigPlan{.joints = 20, .influences = 3, .uneven = true, .mirrored = true, .seed = 4}}) {
+            const auto source = tests::randomRig(plan);
+            for (const bake::Recipe& recipe : tests::everyBakeOfJoints()) {
+                agrees(*source, recipe);
+            }
+        }
+    }
+    void readsFiftyRigsLikeTheirSource() {
+        for (const tests::RigPlan& plan : tests::manyRigs()) {
+            source::Reading reading;
+            reading.mending.maxInfluences = 8; // as many as are stored
+            isWhereItsSourceIs(*source::playScene(tests::randomScene(plan), reading));
+        }
+    }
+    void readsAnimatedModelsLikeTheirSource() {
+        isWhereItsSourceIs(*source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb"));
+        std::size_t looked = 0;
+        for (const auto& file : tests::modelFiles()) {
+            std::shared_ptr<const source::FrameSource> source;
+            try {
+                source = source::open(file);
+                source->rig();
+            } catch (const base::Failure&) {
+                continue; // not read, or moved by more than joints
+            }
+            const source::Clip& clip = source->clips()[0];
+            if (clip.duration > 0.0 && clip.duration * clip.fps < 2000.0 && source->influences() <= 8) {
+                isWhereItsSourceIs(*source);
+                ++looked;
+            }
+        }
+        QVERIFY2(looked > 20, qPrintable(QString::number(looked)));
+    }
+    void readsCurvesLikeTheCore() {
+        const TwoClips source;
+        bake::Recipe recipe;
+        recipe.positionStore = "float32";
+        recipe.normalStore = "oct32";
+        recipe.blend = bake::Blend::cubic;
+        agrees(source, recipe);
+        recipe.step = 3; // so few that a clip has no curve
+        agrees(source, recipe);
+    }
     void readsPiecesLikeTheCore() {
         const tests::TurningPieces source(3);
         for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
@@ -200,14 +271,73 @@ private Q_SLOTS:
     }
 
 private:
+    /// Joints in full floats, read by the graphics card at kept frames of the first clip: within a
+    /// hundred-thousandth of the size of where the source itself has the vertices.
+    static void isWhereItsSourceIs(const source::FrameSource& source) {
+        bake::Recipe recipe;
+        recipe.kind = &bake::kJoints;
+        recipe.positionStore = "float32";
+        recipe.influences = 8;
+        recipe.oversampling = 1;
+        recipe.maxWidth = bake::kLargestTexture;
+        recipe.closing = bake::Closing::asIs;
+        recipe.clips = {{source.clips()[0].name, std::nullopt, std::nullopt}};
+        const bake::SamplePlan plan = bake::planSampling(source, recipe);
+        const bake::Baked baked = bake::bake(source, plan, recipe);
+        VertexRun run(source, baked, "at_frame");
+        const std::vector<double>& seconds = plan.clips[0].seconds;
+        std::vector<glm::vec3> truth(source.mesh().vertexCount());
+        for (const std::size_t frame : {std::size_t(0), seconds.size() / 3, seconds.size() - 1}) {
+            bake::samplePose(source, plan.clips[0], seconds[frame], truth, {});
+            const std::vector<Posed> gpu = run.run(0, static_cast<float>(frame));
+            for (std::size_t v = 0; v < truth.size(); ++v) {
+                QVERIFY2(glm::distance(gpu[v].position, truth[v]) < 1e-5f * baked.bounds.diagonal(),
+                         qPrintable(QString("%1, frame %2, vertex %3: %4 of %5")
+                                        .arg(QString::fromStdString(source.meshes()[0].name))
+                                        .arg(frame)
+                                        .arg(v)
+                                        .arg(glm::distance(gpu[v].position, truth[v]))
+                                        .arg(baked.bounds.diagonal())));
+            }
+        }
+    }
+    /// From the first clip to the last, at both ends and between.
+    static void fadesAgree(const source::FrameSource& source, const bake::Baked& baked, float near) {
+        const bake::TextureReader reader = baked.reader(source.mesh());
+        const bake::BakedClip& from = baked.textures.clips.front();
+        const bake::BakedClip& to = baked.textures.clips.back();
+        const int last = static_cast<int>(baked.textures.clips.size()) - 1;
+        VertexRun run(source, baked, "faded_at_frames", "pose.normal",
+                      "clip, 1.25 + 4.0 * at, " + std::to_string(last) + ", 3.5 + 2.0 * at, at");
+        std::vector<glm::vec3> p(source.mesh().vertexCount());
+        std::vector<glm::vec3> n(p.size());
+        for (const float at : {0.0f, 0.125f, 0.5f, 0.875f, 1.0f, 1.5f}) {
+            const bake::FrameBlend moment =
+                bake::faded(bake::blendAt(from, 1.25f + 4.0f * at, baked.textures.blend),
+                            bake::blendAt(to, 3.5f + 2.0f * at, baked.textures.blend), bake::easedFade(at));
+            reader.blended(moment, p, n);
+            const std::vector<Posed> gpu = run.run(0, at);
+            for (std::size_t v = 0; v < p.size(); ++v) {
+                QVERIFY2(glm::distance(gpu[v].position, p[v]) < 2.0f * near,
+                         qPrintable(QString("%1 at %2: vertex %3 off by %4")
+                                        .arg(baked.textures.kind->id)
+                                        .arg(at)
+                                        .arg(v)
+                                        .arg(glm::distance(gpu[v].position, p[v]))));
+                QVERIFY(glm::distance(gpu[v].normal, n[v]) < 3e-5f);
+            }
+        }
+    }
     /// The emitted code gives what the core's reader gives, in and between frames, inside and outside of
     /// clips.
     static void agrees(const source::FrameSource& source, const bake::Recipe& recipe) {
         const bake::Baked baked = bake::bake(source, recipe);
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                         source.mesh().normals);
+        const bake::TextureReader reader = baked.reader(source.mesh());
         VertexRun run(source, baked, "at_frame");
         const std::size_t vertices = source.mesh().vertexCount();
+        // A joint's place is the sum of a few numbers as large as the model.
+        const float near = recipe.kind == &bake::kJoints ? 2e-6f * (1.0f + baked.bounds.diagonal()) : 2e-6f;
+        fadesAgree(source, baked, near);
         std::vector<glm::vec3> p(vertices);
         std::vector<glm::vec3> n(vertices);
         for (int clip = 0; clip < static_cast<int>(baked.textures.clips.size()); ++clip) {
@@ -216,7 +346,7 @@ private:
                 reader.at(baked.textures.clips[static_cast<std::size_t>(clip)], frame, p, n);
                 const std::vector<Posed> gpu = run.run(clip, frame);
                 for (std::size_t v = 0; v < vertices; ++v) {
-                    QVERIFY2(glm::distance(gpu[v].position, p[v]) < 2e-6f,
+                    QVERIFY2(glm::distance(gpu[v].position, p[v]) < near,
                              qPrintable(QString("clip %1 frame %2 vertex %3").arg(clip).arg(frame).arg(v)));
                     QVERIFY2(glm::distance(gpu[v].normal, n[v]) < 1e-5f,
                              qPrintable(QString("%1 clip %2 frame %3 normal %4 off by %5")
@@ -260,8 +390,7 @@ private Q_SLOTS:
         recipe.positionStore = "float32";
         const bake::Baked baked = bake::bake(source, recipe);
         QCOMPARE(baked.textures.layout.height(), std::size_t(16384));
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                         source.mesh().normals);
+        const bake::TextureReader reader = baked.reader(source.mesh());
         VertexRun run(source, baked, "at_frame");
         std::vector<glm::vec3> p(64);
         std::vector<glm::vec3> n(64);

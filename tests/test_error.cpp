@@ -22,8 +22,7 @@ Measured measure(const source::FrameSource& source, const bake::Recipe& recipe) 
     m.plan = bake::planSampling(source, recipe);
     m.frames = bake::sampleFrames(source, m.plan);
     m.baked = bake::encodeFrames(source, m.plan, m.frames, recipe);
-    const bake::TextureReader reader(m.baked.textures, m.baked.columnOfVertex, source.mesh().positions,
-                                     source.mesh().normals);
+    const bake::TextureReader reader = m.baked.reader(source.mesh());
     m.report = bake::measureError(source, m.plan, {&m.frames, nullptr}, reader, m.baked.textures.clips);
     return m;
 }

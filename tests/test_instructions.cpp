@@ -2,10 +2,14 @@
 // the same positions and normals, and that ours has no more than 110 % of its vertex-stage instructions, as
 // the reference compiler and the SPIR-V optimiser count them.
 
+#include "bake/bake.h"
+#include "bake/kind.h"
+#include "emit/reader_code.h"
 #include "emit/score_code.h"
 #include "mesh/bounds.h"
 #include "motion/perform.h"
 #include "motion/ready_scores.h"
+#include "shader_job.h"
 #include "source/open.h"
 #include "vertex_stage.h"
 
@@ -131,6 +135,95 @@ class TestInstructions : public QObject {
 
 private Q_SLOTS:
     void initTestCase() { QVERIFY(gl_.works()); }
+
+    void jointsAreReadInNoMoreThanByHand() {
+        const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
+        bake::Recipe recipe = bake::withKind({}, bake::kJoints);
+        const bake::Baked baked = bake::bake(*source, recipe);
+        const bake::BakeFormat& format = baked.textures;
+        QCOMPARE(format.layout.rowsPerBlock, std::size_t(1));
+        QCOMPARE(format.joints.layout.rowsPerBlock, std::size_t(1));
+        std::string head =
+            "#version 450\nlayout(location = 0) in vec3 rest;\nlayout(location = 1) in vec3 n;\n"
+            "layout(location = 2) in vec2 lookup;\nlayout(location = 3) in vec2 when;\n"
+            "layout(binding = 0) uniform sampler2D joints;\n"
+            "layout(binding = 1) uniform sampler2D influences;\n"
+            "layout(location = 0) out vec3 out_position;\nlayout(location = 1) out vec3 "
+            "out_normal;\n";
+        const auto list = [&](const char* type, const char* name, const auto& valueOf) {
+            std::string text = std::string("const ") + type + " " + name + "[] = " + type + "[](";
+            for (std::size_t c = 0; c < format.clips.size(); ++c) {
+                text += (c ? ", " : "") + valueOf(format.clips[c]);
+            }
+            return text + ");\n";
+        };
+        const auto number = [](double value) {
+            return QByteArray::number(static_cast<double>(static_cast<float>(value)), 'e', 9).toStdString();
+        };
+        using bake::BakedClip;
+        QFile file(QString(SOURCE_FOLDER) + "/bench/hand_written/joints.glsl");
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const std::string hand =
+            head +
+            list("float", "firsts",
+                 [&](const BakedClip& c) { return number(static_cast<double>(c.firstFrame)); }) +
+            list("float", "counts",
+                 [&](const BakedClip& c) { return number(static_cast<double>(c.frames)); }) +
+            list("float", "rates", [&](const BakedClip& c) { return number(c.fps); }) +
+            list("bool", "closes",
+                 [](const BakedClip& c) { return std::string(c.closed ? "true" : "false"); }) +
+            file.readAll().toStdString() +
+            "void main() { hand(joints, influences, lookup, rest, n, int(when.x), when.y, out_position, "
+            "out_normal); }\n";
+        const std::string ours =
+            head + emit::readerCode(emit::glsl(), "test", format, baked.bounds) +
+            "void main() { test_pose pose = test_at_seconds(joints, influences, lookup, rest, n, "
+            "int(when.x), "
+            "when.y);\n    out_position = pose.position;\n    out_normal = pose.normal; }\n";
+
+        const std::size_t vertices = source->mesh().vertexCount();
+        std::vector<glm::vec2> lookups;
+        std::vector<glm::vec2> when;
+        for (std::size_t v = 0; v < vertices; ++v) {
+            lookups.push_back(format.layout.lookupUv(baked.columnOfVertex[v]));
+            when.push_back({static_cast<float>(v % 3), 0.0173f * static_cast<float>(v % 200)});
+        }
+        const auto run = [&](const std::string& code) {
+            tests::VertexStage stage(code, {"out_position", "out_normal"}, 6,
+                                     {{0, 3, baked.rig->positions.data()},
+                                      {1, 3, baked.rig->normals.data()},
+                                      {2, 2, lookups.data()},
+                                      {3, 2, when.data()}},
+                                     vertices);
+            const GLuint textures[] = {tests::textureOf(baked.textures.images[0]),
+                                       tests::textureOf(baked.textures.images[1])};
+            struct Pose {
+                glm::vec3 position;
+                glm::vec3 normal;
+            };
+            return stage.run<Pose>([&] {
+                for (int t = 0; t < 2; ++t) {
+                    glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(t));
+                    glBindTexture(GL_TEXTURE_2D, textures[t]);
+                    glUniform1i(stage.uniform(t == 0 ? "joints" : "influences"), t);
+                }
+            });
+        };
+        const auto own = run(ours);
+        const auto theirs = run(hand);
+        float moved = 0.0f;
+        for (std::size_t v = 0; v < vertices; ++v) {
+            QVERIFY(glm::distance(own[v].position, theirs[v].position) < 1e-6f);
+            QVERIFY(glm::distance(own[v].normal, theirs[v].normal) < 1e-5f);
+            moved = std::max(moved, glm::distance(own[v].position, baked.rig->positions[v]));
+        }
+        QVERIFY(moved > 0.1f);
+        const int count = instructionsOf(ours, folder_.path());
+        const int bar = instructionsOf(hand, folder_.path());
+        qInfo("joints: %d instructions, written by hand %d: %.2f", count, bar,
+              static_cast<double>(count) / bar);
+        QVERIFY2(count <= kMostInstructions * bar, qPrintable(QString("%1 against %2").arg(count).arg(bar)));
+    }
 
     void emittedCodeIsNoLongerThanHandWritten_data() {
         QTest::addColumn<QString>("id");

@@ -76,13 +76,16 @@ bake::Baked encodeToy(const source::FrameSource& source, const bake::SamplePlan&
 class ToyDecoder : public bake::PoseDecoder {
 public:
     using PoseDecoder::PoseDecoder;
-    void blend(const bake::FramePair& pair, std::span<glm::vec3> positions,
+    void blend(const bake::FrameBlend& moment, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
-        glm::vec3 ways[2];
-        reader_.storedPositions(pair.first, {&ways[0], 1});
-        reader_.storedPositions(pair.second, {&ways[1], 1});
+        glm::vec3 way(0.0f);
+        for (std::size_t i = 0; i < moment.count; ++i) {
+            glm::vec3 stored;
+            reader_.storedPositions(moment.frames[i], {&stored, 1});
+            way += stored * moment.weights[i];
+        }
         for (std::size_t v = 0; v < positions.size(); ++v) {
-            positions[v] = reader_.rest()[v] + glm::mix(ways[0], ways[1], pair.fraction);
+            positions[v] = reader_.rest()[v] + way;
         }
         std::copy_n(reader_.unposedNormals().begin(), normals.size(), normals.begin());
     }
@@ -90,21 +93,27 @@ public:
 
 void addToyCode(bake::ReadingCode& code) {
     using code::Base;
-    const code::Value frames = code::named("frames", Base::vec3);
-    code::Body body;
-    const auto stored = [&](const char* name, const code::Value& frame) {
-        // Half of what is stored twice.
-        const code::Value texel = body.fixed(name, code::sample(code.texture(kTwice), code.uvOf(frame)));
-        return 0.5f * code.decoded({texel}, frame);
+    const auto ways = [&](code::Body& body, const bake::BlendedFrames& frames) {
+        std::vector<code::Value> all;
+        for (const auto& entry : frames.entries) {
+            // Half of what is stored twice.
+            const code::Value texel = body.fixed("texel_" + std::to_string(all.size()),
+                                                 code::sample(code.texture(kTwice), code.uvOf(entry.frame)));
+            all.push_back(0.5f * code.decoded({texel}, entry.frame));
+        }
+        return all;
     };
-    const code::Value a = stored("a", frames.x());
-    const code::Value b = stored("b", frames.y());
-    const code::Value pose = body.variable("pose", code.pose());
-    body.assign(pose.field("position", Base::vec3), code.restPosition() + code::mix(a, b, frames.z()));
-    body.assign(pose.field("normal", Base::vec3), code.restNormal());
-    body.giveBack(pose);
-    code.addFunction({"Toy."}, code.pose(), "blended", {{Base::vec3, "frames"}}, body);
-    code.addStoredFrameOfBlended();
+    code.addBlends(
+        [&](code::Body& body, const bake::BlendedFrames& frames) {
+            const code::Value way = frames.sum(ways(body, frames));
+            const code::Value pose = body.variable("pose", code.pose());
+            body.assign(pose.field("position", Base::vec3), code.restPosition() + way);
+            body.assign(pose.field("normal", Base::vec3), code.restNormal());
+            body.giveBack(pose);
+        },
+        [&](code::Body& body, const bake::BlendedFrames& frames) {
+            body.giveBack(frames.rate(ways(body, frames)));
+        });
 }
 
 const bake::Kind kToy = {
@@ -118,6 +127,10 @@ const bake::Kind kToy = {
     .approximates = true,
     .ownNormals = false,
     .absolute = false,
+    .followsJoints = false,
+    .arcs = false,
+    .cubic = false,
+    .oversampling = 1,
     .everySampling = false,
     .requireFitting =
         [](const bake::Recipe& recipe) {
@@ -138,7 +151,7 @@ const bake::Kind kToy = {
     .decoder = [](const bake::TextureReader& reader) -> std::unique_ptr<bake::PoseDecoder> {
         return std::make_unique<ToyDecoder>(reader);
     },
-    .errorBound = [](const bake::BakeFormat&, double position, double) { return position; },
+    .errorBound = [](const bake::BakeFormat&, double position, const mesh::Bounds&) { return position; },
     .writeSections = [](Json& root, const bake::BakeFormat&) { root["toy"]["times"] = 2; },
     .readSections =
         [](const base::JsonSection& root, bake::BakeFormat&) {
@@ -177,7 +190,7 @@ private Q_SLOTS:
     void initTestCase() { bake::addKind(kToy); }
 
     void isThereByName() {
-        QCOMPARE(bake::kinds().size(), std::size_t{4});
+        QCOMPARE(bake::kinds().size(), std::size_t{5});
         QVERIFY(bake::kindByName("toy") == &kToy);
         QVERIFY(!bake::kindByName("toys"));
         const bake::Recipe recipe = bake::withKind({}, kToy);

@@ -30,8 +30,7 @@ private Q_SLOTS:
             const bake::Rung& rung = ladder->rungs[i];
             const bake::SamplePlan plan = bake::planSampling(source, rung.recipe);
             const bake::Baked baked = bake::bake(source, plan, rung.recipe);
-            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                             source.mesh().normals);
+            const bake::TextureReader reader = baked.reader(source.mesh());
             const bake::ErrorReport error =
                 bake::measureError(source, plan, {}, reader, baked.textures.clips);
             QCOMPARE(rung.memory, baked.textures.textureMemory());
@@ -100,10 +99,10 @@ private Q_SLOTS:
         recipe.content = bake::Content::absolute;
         recipe.step = 3;
         recipe.normalStore = "none";
-        const auto ladder = bake::climbLadder(source, recipe, {false, false, false, false}, {});
+        const auto ladder = bake::climbLadder(source, recipe, {false, false, false, false, false}, {});
         QCOMPARE(ladder->rungs.size(), std::size_t(1));
         QVERIFY(ladder->rungs[0].recipe == recipe);
-        const auto stores = bake::climbLadder(source, recipe, {false, false, true, false}, {});
+        const auto stores = bake::climbLadder(source, recipe, {false, false, true, false, false}, {});
         QCOMPARE(stores->rungs.size(), bake::positionStores().size());
         for (const bake::Rung& rung : stores->rungs) {
             QCOMPARE(rung.recipe.step, std::size_t(3));

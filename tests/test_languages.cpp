@@ -2,6 +2,7 @@
 // OpenGL (HLSL compiled by the reference compiler and translated), WGSL in a browser.
 
 #include "bake/bake.h"
+#include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bake/texture_reader.h"
 #include "bundle/score_bundle.h"
@@ -11,6 +12,7 @@
 #include "every_bake.h"
 #include "every_parameter.h"
 #include "hlsl_run.h"
+#include "random_rig.h"
 #include "mesh/test_shapes.h"
 #include "motion/evaluate.h"
 #include "motion/ready_scores.h"
@@ -322,8 +324,7 @@ class TestLanguages : public QObject {
         const emit::Dialect& dialect = language();
         const bake::Baked baked = bake::bake(source, recipe);
         const bake::BakeFormat& format = baked.textures;
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                         source.mesh().normals);
+        const bake::TextureReader reader = baked.reader(source.mesh());
         ShaderJob job;
         job.inputs = 4;
         for (const image::Image& image : baked.textures.images) {
@@ -352,19 +353,31 @@ class TestLanguages : public QObject {
                 reader.at(format.clips[clip], frame, p, n);
                 const float rate = static_cast<float>(format.clips[clip].fps) / (2.0f * kStep);
                 for (std::size_t v = 0; v < vertices; ++v) {
-                    const std::size_t column = baked.columnOfVertex[v];
-                    job.rows.emplace_back(source.mesh().positions[v], 0.0f);
-                    job.rows.emplace_back(source.mesh().normals[v], frame);
-                    job.rows.emplace_back(format.layout.lookupUv(static_cast<std::uint32_t>(column)), clip,
-                                          0.0f);
-                    job.rows.emplace_back(baked.textures.pivots.empty() ? glm::vec3(0.0f)
-                                                                        : baked.textures.pivots[column],
-                                          0.0f);
+                    addReadingRow(job, baked, source.mesh(), v, 0.0f, frame);
+                    job.rows[job.rows.size() - 2].z = static_cast<float>(clip);
                     truth.push_back({p[v], n[v],
                                      frame == std::floor(frame)
                                          ? std::nullopt
                                          : std::optional((after[v] - before[v]) * rate)});
                 }
+            }
+        }
+        // A cross-fade from the first clip to the last while both play on.
+        job.cases.push_back({"", fadingCall(dialect, format)});
+        for (const float t : {0.0f, 0.03f, 0.11f, 0.27f, 0.38f, 0.4f, 0.55f}) {
+            const float step = 0.02f / static_cast<float>(format.clips.front().fps);
+            const auto [between, moment] = fadeAt(format, t);
+            const bool smooth = between == fadeAt(format, t - step).first &&
+                                between == fadeAt(format, t + step).first && t > step &&
+                                std::abs(t - kFade) > step; // where it sets in its speed has a kink
+            reader.blended(fadeAt(format, t - step).second, before, n);
+            reader.blended(fadeAt(format, t + step).second, after, n);
+            reader.blended(moment, p, n);
+            for (std::size_t v = 0; v < vertices; ++v) {
+                addReadingRow(job, baked, source.mesh(), v, 1.0f, t);
+                truth.push_back(
+                    {p[v], n[v],
+                     smooth ? std::optional((after[v] - before[v]) / (2.0f * step)) : std::nullopt});
             }
         }
         const std::vector<ShaderRow> rows = run(dialect, job);
@@ -392,9 +405,64 @@ class TestLanguages : public QObject {
             }
         }
     }
-    /// at_frame() of the inputs of readsLikeTheCore().
-    static std::array<std::string, ShaderJob::kOutputs> readingCall(const emit::Dialect& dialect,
-                                                                    const bake::BakeFormat& format) {
+    static constexpr float kFade = 0.4f; // seconds
+
+    /// Of the cross-fade after `t` seconds: the stretches between stored frames that both clips are in, and
+    /// the frames with their weights.
+    static std::pair<std::array<float, 2>, bake::FrameBlend> fadeAt(const bake::BakeFormat& format, float t) {
+        const bake::BakedClip& from = format.clips.front();
+        const bake::BakedClip& to = format.clips.back();
+        const float first = (0.12f + t) * static_cast<float>(from.fps);
+        const float second = (0.05f + t) * static_cast<float>(to.fps);
+        return {{std::floor(first), std::floor(second)},
+                bake::faded(bake::blendAt(from, first, format.blend), bake::blendAt(to, second, format.blend),
+                            bake::easedFade(t / kFade))};
+    }
+
+    /// A vertex as the inputs of readingCall() and fadingCall(): `at` is a frame, or seconds.
+    static void addReadingRow(ShaderJob& job, const bake::Baked& baked, const mesh::Mesh& mesh, std::size_t v,
+                              float which, float at) {
+        const bake::TextureSet& set = baked.textures;
+        const std::uint32_t column = baked.columnOfVertex[v];
+        glm::vec2 lookup = set.layout.lookupUv(column);
+        glm::vec4 more(set.pivots.empty() ? glm::vec3(0.0f) : set.pivots[column], 0.0f);
+        if (set.joints.inUvs) {
+            const bake::JointInfluences& own = set.influences[column];
+            const auto sets = bake::influencesAsUvs({&own, 1}, set.joints.influences);
+            lookup = sets[0][0];
+            more = glm::vec4(sets[1][0], sets[2][0]);
+        }
+        job.rows.emplace_back(baked.restPositions(mesh)[v], which);
+        job.rows.emplace_back(baked.restNormals(mesh)[v], at);
+        job.rows.emplace_back(lookup, 0.0f, 0.0f);
+        job.rows.push_back(more);
+    }
+
+    /// faded_at_seconds() of the same inputs.
+    static std::array<std::string, ShaderJob::kOutputs> fadingCall(const emit::Dialect& dialect,
+                                                                   const bake::BakeFormat& format) {
+        using code::Base;
+        std::vector<code::Value> arguments = vertexArguments(format);
+        const code::Value t = code::named("i1", Base::vec4).w();
+        const auto last = static_cast<int>(format.clips.size()) - 1;
+        arguments.insert(arguments.end(), {0, t + 0.12f, last, t + 0.05f, t / kFade});
+        const code::Value pose = code::call("b_faded_at_seconds", code::Type::of("b_pose"), arguments);
+        arguments.push_back(kFade);
+        return spelled(dialect, pose, code::call("b_velocity_faded_at_seconds", Base::vec3, arguments));
+    }
+
+    static std::array<std::string, ShaderJob::kOutputs>
+    spelled(const emit::Dialect& dialect, const code::Value& pose, const code::Value& velocity) {
+        using code::Base;
+        const auto four = [&](const code::Value& three) {
+            return dialect.expression(code::make(Base::vec4, {three, 0.0f}).expression());
+        };
+        return {four(pose.field("position", Base::vec3)), four(pose.field("normal", Base::vec3)),
+                four(velocity)};
+    }
+
+    /// Textures, lookup, rest pose and pivot.
+    static std::vector<code::Value> vertexArguments(const bake::BakeFormat& format) {
         using code::Base;
         const auto input = [](int i) { return code::named("i" + std::to_string(i), Base::vec4); };
         std::vector<code::Value> arguments;
@@ -402,20 +470,27 @@ class TestLanguages : public QObject {
             arguments.push_back(code::named("t" + std::to_string(t), Base::texture));
         }
         arguments.push_back(input(2).xy());
+        if (format.joints.inUvs) {
+            arguments.push_back(input(3));
+        }
         arguments.push_back(input(0).xyz());
         arguments.push_back(input(1).xyz());
         if (emit::readerWantsPivot(format)) {
             arguments.push_back(input(3).xyz());
         }
+        return arguments;
+    }
+
+    /// at_frame() of the inputs of readsLikeTheCore().
+    static std::array<std::string, ShaderJob::kOutputs> readingCall(const emit::Dialect& dialect,
+                                                                    const bake::BakeFormat& format) {
+        using code::Base;
+        const auto input = [](int i) { return code::named("i" + std::to_string(i), Base::vec4); };
+        std::vector<code::Value> arguments = vertexArguments(format);
         arguments.push_back(code::make(Base::whole, {input(2).z()}));
         arguments.push_back(input(1).w());
         const code::Value pose = code::call("b_at_frame", code::Type::of("b_pose"), arguments);
-        const code::Value velocity = code::call("b_velocity_at_frame", Base::vec3, arguments);
-        const auto four = [&](const char* field) {
-            const code::Value three = field ? pose.field(field, Base::vec3) : velocity;
-            return dialect.expression(code::make(Base::vec4, {three, 0.0f}).expression());
-        };
-        return {four("position"), four("normal"), four(nullptr)};
+        return spelled(dialect, pose, code::call("b_velocity_at_frame", Base::vec3, arguments));
     }
 
 private Q_SLOTS:
@@ -459,6 +534,22 @@ private Q_SLOTS:
             readsLikeTheCore(waving, recipe);
         }
     }
+    void everyBakeOfJoints_data() { eachLanguage(); }
+    void everyBakeOfJoints() {
+        const auto even = tests::randomRig({.joints = 7, .influences = 4, .bindApart = true, .seed = 3});
+        const auto uneven =
+            tests::randomRig({.joints = 12, .influences = 8, .uneven = true, .mirrored = true, .seed = 4});
+        for (const bake::Recipe& recipe : tests::everyBakeOfJoints()) {
+            if (recipe.influences == 4 ||
+                !recipe.influencesInUvs) { // six sets are more than a row has room for
+                readsLikeTheCore(recipe.influences == 8 ? *uneven : *even, recipe);
+            }
+        }
+        bake::Recipe curved;
+        curved.positionStore = "float32";
+        curved.blend = bake::Blend::cubic;
+        readsLikeTheCore(tests::TwoClips(), curved);
+    }
     void examplesCompileAsTheyStand_data() { eachLanguage(); }
     void examplesCompileAsTheyStand() {
         const emit::Dialect& dialect = language();
@@ -496,6 +587,10 @@ private Q_SLOTS:
         const tests::TurningPieces turning(3);
         for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
             addBake(turning, recipe);
+        }
+        const auto rig = tests::randomRig({.joints = 7, .influences = 6});
+        for (const bake::Recipe& recipe : tests::everyBakeOfJoints()) {
+            addBake(*rig, recipe);
         }
         QVERIFY(stages.size() > 20);
         for (std::string stage : stages) {

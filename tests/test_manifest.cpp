@@ -1,4 +1,5 @@
 #include "bake/kind.h"
+#include "bake/transitions.h"
 #include "bundle/import_notes.h"
 #include "bundle/manifest.h"
 #include "problem_of.h"
@@ -23,8 +24,36 @@ bundle::Manifest sample() {
     m.textures.normalStore = bake::normalStore("unorm8");
     m.textures.ranges = {{{-0.1f, 1.0f / 3.0f, -1e-7f}, {0.2f, 0.7f, 12345.678f}}};
     m.textures.layout = {4225, 1409, 3, 100};
-    m.textures.clips = {{"breeze", 0, 60, 29.97, true, 18.0, 1.0, bake::Closing::fade, 60, {}, 0},
-                        {"lull", 60, 40, 30.0 / 7.0, false, 3.0, 7.0, bake::Closing::drop, 280, {}, 0}};
+    m.textures.clips = {{"breeze",
+                         "breeze",
+                         bake::Ending::loop,
+                         {},
+                         0,
+                         60,
+                         29.97,
+                         true,
+                         18.0,
+                         1.0,
+                         bake::Closing::fade,
+                         60,
+                         {},
+                         0},
+                        {"lull",
+                         "calm",
+                         bake::Ending::once,
+                         bake::SpeedRange{0.5, 1.5},
+                         60,
+                         40,
+                         30.0 / 7.0,
+                         false,
+                         3.0,
+                         7.0,
+                         bake::Closing::drop,
+                         280,
+                         {},
+                         0}};
+    m.textures.transitions =
+        bake::transitionsOf(m.textures.clips, std::vector<bake::Transition>{{"lull", "breeze", 1.25}});
     m.textures.textures = m.textures.kind->textures(m.textures);
     m.textureFiles = {"market awning.position.png", "market awning.normal.png"};
     m.sourceFade = 9;

@@ -25,8 +25,7 @@ bake::Recipe shapesIn(const char* store, std::size_t shapes) {
 bake::ErrorReport errorOf(const source::FrameSource& source, const bake::Recipe& recipe) {
     const bake::SamplePlan plan = bake::planSampling(source, recipe);
     const bake::Baked baked = bake::bake(source, plan, recipe);
-    const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                     source.mesh().normals);
+    const bake::TextureReader reader = baked.reader(source.mesh());
     return bake::measureError(source, plan, {}, reader, baked.textures.clips);
 }
 

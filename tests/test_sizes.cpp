@@ -240,7 +240,7 @@ private Q_SLOTS:
             QVERIFY(rung.rows * 450 <= bake::kLargestTexture);
         }
         QVERIFY(!ladder->rungs.empty()); // every 4th and so on fit
-        const bake::LadderFreedom stores{false, false, true, false};
+        const bake::LadderFreedom stores{false, false, true, false, false};
         source.asked = 0;
         QVERIFY(bake::climbLadder(source, recipe, stores, {})->rungs.empty());
         QVERIFY2(source.asked < 60,

@@ -196,8 +196,7 @@ private Q_SLOTS:
             const bake::SamplePlan plan = bake::planSampling(source, recipe);
             const bake::Frames frames = bake::sampleFrames(source, plan);
             const bake::Baked baked = bake::encodeFrames(source, plan, frames, recipe);
-            const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source.mesh().positions,
-                                             source.mesh().normals);
+            const bake::TextureReader reader = baked.reader(source.mesh());
             const mesh::TangentBuilder builder(source.mesh());
             std::vector<glm::vec3> wanted(81);
             std::vector<glm::vec3> read(81);

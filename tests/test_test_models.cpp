@@ -44,8 +44,7 @@ private Q_SLOTS:
         const bake::SamplePlan plan = bake::planSampling(*source, recipe);
         const bake::Frames frames = bake::sampleFrames(*source, plan);
         const bake::Baked baked = bake::encodeFrames(*source, plan, frames, recipe);
-        const bake::TextureReader reader(baked.textures, baked.columnOfVertex, source->mesh().positions,
-                                         source->mesh().normals);
+        const bake::TextureReader reader = baked.reader(source->mesh());
         const bake::ErrorReport report =
             bake::measureError(*source, plan, {&frames, nullptr}, reader, baked.textures.clips);
         QVERIFY(report.atFrames.max < 1e-6);

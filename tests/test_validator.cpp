@@ -39,7 +39,8 @@ private Q_SLOTS:
                               {"heron.glb", &bake::kVertices, 3}, // with sets between that are filled
                               {"bulrush.glb", &bake::kVertices, {}},
                               {"awning_####.obj", &bake::kShapes, {}},
-                              {"crates.pc2", &bake::kPieces, {}}};
+                              {"crates.pc2", &bake::kPieces, {}},
+                              {"heron.glb", &bake::kJoints, {}}};
         QStringList files;
         for (const Wanted& one : all) {
             const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / one.source);

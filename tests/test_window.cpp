@@ -1,6 +1,7 @@
 // The real window, used by mouse and keyboard on a display of its own.
 
 #include "bake/kind.h"
+#include "app/benches/bake/clip_rows.h"
 #include "app/benches/bake/bake_panel.h"
 #include "app/charts/frame_chart.h"
 #include "app/charts/texture_sheet.h"
@@ -415,8 +416,9 @@ private Q_SLOTS:
     }
     void clipsAreTickedOff() {
         openAndWait(demo("heron.curly"));
-        QTest::qWait(50); // boxes that were replaced are gone by then
-        QTest::mouseClick(find<QAbstractButton>("clip peck"), Qt::LeftButton, {}, QPoint(8, 10));
+        auto* rows = find<ClipRows>("clipRows");
+        QVERIFY(rows && rows->rowCount() == 3 && rows->words(1).startsWith("peck"));
+        QTest::mouseClick(rows, Qt::LeftButton, {}, rows->tickBox(1).center().toPoint());
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().playhead().clips().size(), std::size_t(2));
         QCOMPARE(session().playhead().clips()[1].name, std::string("preen"));

@@ -127,7 +127,8 @@ bool LadderChart::isInUse(const bake::Rung& rung) const {
     const bake::Recipe& a = rung.recipe;
     const bake::Recipe& b = inUse_;
     if (a.kind != b.kind || a.positionStore != b.positionStore || a.thin != b.thin ||
-        (a.thin == 0.0 && a.step != b.step)) {
+        (a.thin == 0.0 && (a.step != b.step || bake::oversamplingOf(a) != bake::oversamplingOf(b))) ||
+        a.blend != b.blend) {
         return false;
     }
     return a.kind->absolute ? a.content == b.content : a.shapes == b.shapes;
@@ -276,7 +277,8 @@ void LadderChart::placeLabels() {
                 (box.top() < lineY() && box.bottom() > lineY()) ||
                 (std::abs(at.y() - lineY()) > kReach && (at.y() < lineY()) != (box.center().y() < lineY()));
             const bool free = inside.contains(box) && !crossed &&
-                              std::none_of(taken.begin(), taken.end(), [&](const QRectF& other) {
+                              !taken.front().intersects(box) && // never over the line's own words
+                              std::none_of(taken.begin() + 1, taken.end(), [&](const QRectF& other) {
                                   return other.intersects(box) && !other.contains(at);
                               });
             if (!free) {

@@ -34,6 +34,10 @@ Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     connect(&session_.playhead(), &Playhead::clipsChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::bakeFinished, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::bakeFinished, this, &Dial::describe);
+    connect(&session_.transition(), &TransitionPlayer::changed, this, [this] {
+        describe();
+        update();
+    });
     connect(&session_, &Session::scoreChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
@@ -42,6 +46,12 @@ Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
 /// What is drawn, for those who do not see it: of each clip, whether and why it plays round.
 void Dial::describe() {
     QStringList clips;
+    if (session_.transition().chosen()) {
+        setAccessibleDescription(tr("%1, fades in %2")
+                                     .arg(transitionWords(), QString::fromStdString(base::secondsText(
+                                                                 session_.transition().length()))));
+        return;
+    }
     if (const auto bake = session_.bake()) {
         for (const bake::ClipPlan& clip : bake->plan.clips) {
             clips << tr("%1: %2").arg(QString::fromStdString(clip.name), closingWords(clip));
@@ -265,6 +275,13 @@ void Dial::paintEvent(QPaintEvent* event) {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const bake::BakedClip* clip = session_.playhead().clip();
+    if (clip && session_.transition().chosen()) {
+        paintTicks(
+            painter,
+            session_.playhead().clips()[static_cast<std::size_t>(session_.transition().from())].length());
+        paintTransition(painter);
+        return;
+    }
     if (clip && showsVoices()) {
         paintTicks(painter, clip->length());
         paintVoices(painter);
@@ -295,8 +312,8 @@ void Dial::paintEvent(QPaintEvent* event) {
 }
 
 void Dial::mousePressEvent(QMouseEvent* event) {
-    if (event->button() != Qt::LeftButton) {
-        return;
+    if (event->button() != Qt::LeftButton || session_.transition().chosen()) {
+        return; // a transition is dragged on its own page
     }
     if (playBox().contains(event->position())) {
         session_.playhead().toggle();

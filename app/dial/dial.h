@@ -61,6 +61,10 @@ private:
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
     void paintHand(QPainter& painter);
     void paintClipName(QPainter& painter);
+    // dial_transition.cpp
+    QString transitionWords() const;
+    double transitionTurn(double seconds) const;
+    void paintTransition(QPainter& painter);
     void chooseClip();
 
     Session& session_;

@@ -20,9 +20,27 @@ std::size_t frameBytes(const source::FrameSource& source, const bake::SamplePlan
     return source.mesh().vertexCount() * poses * 2 * sizeof(glm::vec3);
 }
 
-/// The seam as the clip is played: of a thinned one from poses at all its frames.
+/// Every `each`-th pose of a clip.
+bake::Frames someOf(const bake::Frames& frames, const bake::BakedClip& clip, std::size_t each) {
+    bake::Frames some;
+    some.vertices = frames.vertices;
+    some.frames = (clip.frames + each - 1) / each;
+    some.positions.reserve(some.frames * some.vertices);
+    for (std::size_t f = 0; f < clip.frames; f += each) {
+        const auto own = frames.positionsOf(clip.firstFrame + f);
+        some.positions.insert(some.positions.end(), own.begin(), own.end());
+    }
+    return some;
+}
+
+/// The seam as the clip is played: of a thinned one from poses at all its frames. Where more frames are
+/// stored than the rate gives, from one for each that it gives: between the source's own keys nothing jumps.
 bake::Seam seamOf(const source::FrameSource& source, const bake::ClipPlan& plan, const bake::Frames& frames,
-                  const bake::BakedClip& clip) {
+                  const bake::BakedClip& clip, std::size_t each) {
+    if (plan.times.empty() && each > 1 && clip.frames >= 3 * each) {
+        const bake::Frames some = someOf(frames, clip, each);
+        return bake::measureSeam(some, 0, some.frames, clip.fps / static_cast<double>(each));
+    }
     if (plan.times.empty()) {
         return bake::measureSeam(frames, clip.firstFrame, clip.frames, clip.fps);
     }
@@ -46,8 +64,10 @@ bake::EarlierError earlierError(const BakeState* earlier, const bake::TextureSet
     }
     const bake::TextureSet& then = earlier->baked.textures;
     const bool positions = std::string(then.positionStore.name) == now.positionStore.name &&
-                           then.content == now.content && then.ranges == now.ranges;
-    const bool normals = std::string(then.normalStore.name) == now.normalStore.name;
+                           then.content == now.content && then.blend == now.blend &&
+                           then.ranges == now.ranges;
+    const bool normals =
+        std::string(then.normalStore.name) == now.normalStore.name && then.blend == now.blend;
     return {positions ? &earlier->error : nullptr, normals ? &earlier->error : nullptr};
 }
 
@@ -83,7 +103,9 @@ std::shared_ptr<const BakeState> encodeAndMeasure(const std::shared_ptr<const so
     state->seams = std::move(held.seams);
     for (std::size_t c = state->seams.size(); c < clips.size(); ++c) {
         state->motion.push_back(bake::measureMotion(frames, clips[c].firstFrame, clips[c].frames));
-        state->seams.push_back(seamOf(*source, state->plan.clips[c], frames, clips[c]));
+        state->seams.push_back(
+            seamOf(*source, state->plan.clips[c], frames, clips[c],
+                   source->clips()[state->plan.clips[c].clip].isSequence() ? 1 : state->plan.oversampling));
     }
     return state;
 }

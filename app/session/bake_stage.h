@@ -18,9 +18,7 @@ struct BakeState {
     std::vector<bake::Motion> motion; ///< clips, from kept frame to kept frame
     std::vector<bake::Seam> seams;    ///< clips
 
-    bake::TextureReader reader(const mesh::Mesh& mesh) const {
-        return {baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals};
-    }
+    bake::TextureReader reader(const mesh::Mesh& mesh) const { return baked.reader(mesh); }
 };
 
 /// What a bake of a source came to; no state if it was held for its size.

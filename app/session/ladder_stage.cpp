@@ -13,6 +13,13 @@ bake::Recipe fixedPart(bake::Recipe recipe) {
     recipe.positionStore = plain.positionStore;
     recipe.step = plain.step;
     recipe.thin = plain.thin;
+    recipe.oversampling = plain.oversampling;
+    recipe.blend = plain.blend;
+    // Names, and what players do, take no memory.
+    recipe.transitions.clear();
+    for (bake::ClipChoice& clip : recipe.clips) {
+        clip = {clip.name, clip.window, clip.closing, {}, clip.fps, {}, {}};
+    }
     return recipe;
 }
 

@@ -7,6 +7,7 @@
 #include "app/session/ship_stage.h"
 #include "app/session/source_stage.h"
 #include "app/session/survey_stage.h"
+#include "app/session/transition_player.h"
 #include "project/document.h"
 
 #include <QObject>
@@ -51,6 +52,9 @@ public:
     QUndoStack& undoStack() { return undo_; }
     Playhead& playhead() { return playhead_; }
     const Playhead& playhead() const { return playhead_; }
+    /// A cross-fade of two of the playhead's clips, as it is looked at.
+    TransitionPlayer& transition() { return transition_; }
+    const TransitionPlayer& transition() const { return transition_; }
 
     /// Changes the document as one undo step named `text`. Steps with the same non-zero `gesture` merge into
     /// one, and vanish if they lead back to where they began.
@@ -222,6 +226,7 @@ private:
     QUndoStack undo_;
     int gestures_ = 0;
     Playhead playhead_;
+    TransitionPlayer transition_{playhead_};
     int picked_ = -1;
     std::vector<std::uint32_t> marks_;
     std::optional<double> compared_;

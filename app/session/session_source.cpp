@@ -116,14 +116,15 @@ std::optional<std::size_t> Session::framesOf(std::size_t clip) const {
     // change.
     const bake::Recipe& recipe = document().recipe;
     const auto closing = bake::closingOf(recipe, source()->clips()[clip].name);
+    const double rate = bake::rateOf(recipe, source()->clips()[clip].name);
     for (const KnownFrames& known : knownFrames_) {
-        if (known.source.lock() == source() && known.clip == clip && known.fps == recipe.fps &&
+        if (known.source.lock() == source() && known.clip == clip && known.fps == rate &&
             known.closing == closing) {
             return known.frames;
         }
     }
     std::optional<std::size_t> frames;
-    if (const bake::SamplePlan* plan = this->plan(); plan && plan->askedRate == recipe.fps) {
+    if (const bake::SamplePlan* plan = this->plan(); plan && plan->askedRate == rate) {
         for (const bake::ClipPlan& each : plan->clips) {
             frames = each.clip == clip && each.closing == closing ? each.wholeFrames : frames;
         }
@@ -135,7 +136,7 @@ std::optional<std::size_t> Session::framesOf(std::size_t clip) const {
     if (knownFrames_.size() == kKept) {
         knownFrames_.erase(knownFrames_.begin());
     }
-    knownFrames_.push_back({source(), clip, recipe.fps, closing,
+    knownFrames_.push_back({source(), clip, rate, closing,
                             frames ? *frames : bake::measureClip(*source(), clip, recipe).frames});
     return knownFrames_.back().frames;
 }
@@ -208,6 +209,8 @@ void Session::takeRung(const bake::Rung& rung) {
         recipe.content = rung.recipe.content;
         recipe.positionStore = rung.recipe.positionStore;
         recipe.step = rung.recipe.step;
+        recipe.oversampling = rung.recipe.oversampling;
+        recipe.blend = rung.recipe.blend;
         recipe.thin = rung.recipe.thin;
         recipe.normalsInAlpha = rung.recipe.normalsInAlpha;
     });

@@ -1,6 +1,7 @@
 #include "app/stage/decoded_side.h"
 
 #include "bake/kind.h"
+#include "bundle/mesh_file.h"
 #include "emit/reader_code.h"
 
 #include <algorithm>
@@ -29,6 +30,42 @@ TexelFormat formatOf(const image::Image& image) {
         return {alpha ? GL_RGBA32F : GL_RGB32F, channels, GL_FLOAT};
     }
     return {alpha ? GL_RGBA8 : GL_RGB8, channels, GL_UNSIGNED_BYTE};
+}
+
+/// What the reading code takes of each vertex, as the decoded side's vertex stage calls it.
+std::string vertexArguments(const bake::BakeFormat& format) {
+    const std::string joints =
+        format.joints.influences == 8 ? "a_joints, a_weights, a_more_weights, " : "a_joints.xy, a_weights, ";
+    return (format.joints.inUvs ? joints : std::string("a_lookup, ")) + "a_position, a_normal, " +
+           (emit::readerWantsPivot(format) ? "a_pivot, " : "");
+}
+
+ShippedVertices shippedVertices(const bake::Baked& baked, const mesh::Mesh& mesh) {
+    const bake::TextureSet& set = baked.textures;
+    ShippedVertices shipped;
+    shipped.lookups.reserve(mesh.vertexCount());
+    for (const std::uint32_t column : baked.columnOfVertex) {
+        shipped.lookups.push_back(set.joints.inUvs ? glm::vec2(0.0f) : set.layout.lookupUv(column));
+    }
+    shipped.pivots.assign(mesh.vertexCount(), glm::vec3(0.0f));
+    for (std::size_t v = 0; v < shipped.pivots.size() && !set.pivots.empty(); ++v) {
+        shipped.pivots[v] = set.pivots[baked.columnOfVertex[v]];
+    }
+    if (baked.rig) {
+        shipped.positions = baked.rig->positions;
+        shipped.normals = baked.rig->normals;
+    }
+    if (set.joints.inUvs) {
+        const auto sets = bundle::uvSetsOf(set, baked.columnOfVertex);
+        const bool eight = set.joints.influences == 8;
+        for (std::size_t v = 0; v < mesh.vertexCount(); ++v) {
+            const auto four = [&](std::size_t s) { return glm::vec4(sets[s][v], sets[s + 1][v]); };
+            shipped.joints[0].push_back(eight ? four(0) : glm::vec4(sets[0][v], 0.0f, 0.0f));
+            shipped.joints[1].push_back(eight ? four(2) : four(1));
+            shipped.joints[2].push_back(eight ? four(4) : glm::vec4(0.0f));
+        }
+    }
+    return shipped;
 }
 
 } // namespace
@@ -128,8 +165,8 @@ DecodedSide::Decoder* DecodedSide::decoderOf(const bake::Baked& baked, const std
         auto decoder = std::make_unique<Decoder>(Decoder{code, SidePrograms(linker_)});
         decoder->programs.setVertexStage([code, id = emit::identifier(name),
                                           samplers = emit::readerSamplers(baked.textures),
-                                          pivot = emit::readerWantsPivot(baked.textures)](Finish finish) {
-            return decodedVertexShader(finish, code, id, samplers, pivot);
+                                          vertex = vertexArguments(baked.textures)](Finish finish) {
+            return decodedVertexShader(finish, code, id, samplers, vertex);
         });
         decoders_.resize(std::min(decoders_.size(), kKept - 1));
         known = decoders_.insert(decoders_.begin(), std::move(decoder));
@@ -178,16 +215,7 @@ bool DecodedSide::set(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh&
         uploadRows(0, bake::kLargestTexture); // every frame is made of all of them
     }
     samplers_ = emit::readerSamplers(baked.textures);
-    std::vector<glm::vec2> lookups;
-    lookups.reserve(mesh.vertexCount());
-    for (const std::uint32_t column : baked.columnOfVertex) {
-        lookups.push_back(baked.textures.layout.lookupUv(column));
-    }
-    std::vector<glm::vec3> pivots(mesh.vertexCount(), glm::vec3(0.0f));
-    for (std::size_t v = 0; v < pivots.size() && !baked.textures.pivots.empty(); ++v) {
-        pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
-    }
-    onGpu.setLookups(lookups, pivots);
+    onGpu.setShipped(shippedVertices(baked, mesh));
     return true;
 }
 

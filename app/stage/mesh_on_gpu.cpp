@@ -54,9 +54,9 @@ void MeshOnGpu::destroy() {
 }
 
 std::vector<QOpenGLBuffer*> MeshOnGpu::buffers() {
-    return {&rest_,         &unposedNormals_, &posed_, &posedNormals_, &compared_, &comparedNormals_,
-            &shades_,       &gridUvs_,        &uvs_,   &lookups_,      &pivots_,   &indices_,
-            &coarseIndices_};
+    return {&rest_,           &unposedNormals_, &posed_,     &posedNormals_, &compared_, &comparedNormals_,
+            &shades_,         &gridUvs_,        &uvs_,       &lookups_,      &pivots_,   &shipped_,
+            &shippedNormals_, &joints_[0],      &joints_[1], &joints_[2],    &indices_,  &coarseIndices_};
 }
 
 void MeshOnGpu::clear() {
@@ -251,10 +251,25 @@ void MeshOnGpu::setShades(std::span<const glm::vec4> shades) {
     }
 }
 
-void MeshOnGpu::setLookups(std::span<const glm::vec2> lookups, std::span<const glm::vec3> pivots) {
-    if (lookups.size() == vertices_) {
-        write(lookups_, lookups.data(), lookups.size_bytes());
-        write(pivots_, pivots.data(), pivots.size_bytes());
+void MeshOnGpu::setShipped(const ShippedVertices& shipped) {
+    if (shipped.lookups.size() != vertices_) {
+        return;
+    }
+    write(lookups_, shipped.lookups.data(), shipped.lookups.size() * sizeof(glm::vec2));
+    write(pivots_, shipped.pivots.data(), shipped.pivots.size() * sizeof(glm::vec3));
+    const QOpenGLVertexArrayObject::Binder arrays(arraysOf(Side::decoded));
+    const bool own = shipped.positions.size() == vertices_;
+    if (own) {
+        fill(shipped_, shipped.positions);
+        fill(shippedNormals_, shipped.normals);
+    }
+    bindAttribute(own ? shipped_ : rest_, 0, 3);
+    bindAttribute(own ? shippedNormals_ : unposedNormals_, 1, 3);
+    for (int i = 0; i < 3; ++i) {
+        if (shipped.joints[static_cast<std::size_t>(i)].size() == vertices_) {
+            fill(joints_[i], shipped.joints[static_cast<std::size_t>(i)]);
+            bindAttribute(joints_[i], kFirstJointAttribute + i, 4);
+        }
     }
 }
 

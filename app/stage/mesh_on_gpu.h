@@ -36,6 +36,18 @@ struct DrawnPart {
     std::array<Run, 3> runs; ///< by Detail
 };
 
+/// What the shipped code reads at each vertex. One element a vertex, or none.
+struct ShippedVertices {
+    std::vector<glm::vec2> lookups;
+    std::vector<glm::vec3> pivots;
+    std::span<const glm::vec3> positions; ///< of another pose than the rest pose
+    std::span<const glm::vec3> normals;
+    std::array<std::vector<glm::vec4>, 3> joints; ///< pairs of joints, weights, more weights
+};
+
+/// Where in the decoded side's vertex stage ShippedVertices::joints are.
+constexpr int kFirstJointAttribute = 7;
+
 /// Vertices, indices and images of the mesh on the graphics card. All calls need the context to be current.
 class MeshOnGpu : protected QOpenGLFunctions_3_3_Core {
 public:
@@ -63,7 +75,8 @@ public:
     void setComparedPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
     void setGridUvs(std::span<const glm::vec2> uvs);
     void setShades(std::span<const glm::vec4> shades);
-    void setLookups(std::span<const glm::vec2> lookups, std::span<const glm::vec3> pivots);
+    /// For the decoded side.
+    void setShipped(const ShippedVertices& shipped);
 
     QOpenGLVertexArrayObject* arraysOf(Side side) { return arrays_[static_cast<std::size_t>(side)].get(); }
     /// Into the vertex array that is bound: a buffer of `width` floats a vertex.
@@ -93,6 +106,11 @@ private:
     QOpenGLBuffer uvs_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer lookups_{QOpenGLBuffer::VertexBuffer};
     QOpenGLBuffer pivots_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer shipped_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer shippedNormals_{QOpenGLBuffer::VertexBuffer};
+    QOpenGLBuffer joints_[3] = {QOpenGLBuffer(QOpenGLBuffer::VertexBuffer),
+                                QOpenGLBuffer(QOpenGLBuffer::VertexBuffer),
+                                QOpenGLBuffer(QOpenGLBuffer::VertexBuffer)};
     QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
     QOpenGLBuffer coarseIndices_{QOpenGLBuffer::IndexBuffer};
     std::array<std::unique_ptr<QOpenGLVertexArrayObject>, kSides> arrays_;

@@ -23,7 +23,7 @@ QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
 
 void SceneRenderer::setUniformsOf(Side side, QOpenGLShaderProgram& program, const SceneView& view) {
     if (side == Side::decoded) {
-        decoded_.setUniforms(program, kFirstBakeUnit, view.clip, view.frame, many_);
+        decoded_.setUniforms(program, kFirstBakeUnit, view.clip, view.frame, many_ || view.fade < 1.0f);
     } else if (side == Side::scored) {
         scored_.setUniforms(program);
     }

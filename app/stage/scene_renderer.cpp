@@ -308,6 +308,9 @@ void SceneRenderer::placeCopies(const SceneView& view) {
         DrawnCopy alone; // as it was made, where it was made
         alone.clip = view.clip;
         alone.frame = view.frame;
+        alone.clipBefore = view.clipBefore;
+        alone.frameBefore = view.frameBefore;
+        alone.fade = view.fade;
         alone.turn = view.turn;
         copies_.set({alone}, view.bounds);
     }

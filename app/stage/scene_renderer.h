@@ -39,6 +39,9 @@ struct SceneView {
     Look look = Look::lit;
     int clip = 0;
     float frame = 0.0f;
+    int clipBefore = 0; ///< what is faded from, where `fade` is below 1
+    float frameBefore = 0.0f;
+    float fade = 1.0f;     ///< 0..1, even in time
     float gridCell = 1.0f; ///< metres
     float groundY = 0.0f;
     mesh::Bounds bounds; ///< of all motion

@@ -140,22 +140,23 @@ std::string sourceVertexShader(Finish finish) {
 }
 
 std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
-                                const std::vector<std::string>& samplers, bool pivot) {
-    std::string before = reader;
+                                const std::vector<std::string>& samplers, const std::string& vertex) {
+    std::string before = reader + R"(layout(location = 7) in vec4 a_joints;
+layout(location = 8) in vec4 a_weights;
+layout(location = 9) in vec4 a_more_weights;
+)";
     std::string arguments;
     for (const std::string& sampler : samplers) {
         before += "uniform sampler2D u_" + sampler + ";\n";
         arguments += "u_" + sampler + ", ";
     }
-    arguments += "a_lookup, a_position, a_normal, ";
-    arguments += pivot ? "a_pivot, " : "";
-    const std::string at = id + "_at_frame(" + arguments;
-    return vertexShader(finish, before, "    " + id + "_pose pose = " + at + R"(own_clip(), own_frame());
-    if (own_fade() < 1.0) {
-        )" + id + "_pose before = " + at + R"(own_clip_before(), own_frame_before());
-        pose.position = mix(before.position, pose.position, own_fade());
-        pose.normal = normalize(mix(before.normal, pose.normal, own_fade()));
-    }
+    arguments += vertex;
+    return vertexShader(finish, before,
+                        "    " + id + "_pose pose;\n    if (own_fade() < 1.0) pose = " + id +
+                            "_faded_at_frames(" + arguments +
+                            "own_clip_before(), own_frame_before(), own_clip(), own_frame(), "
+                            "own_fade());\n    else pose = " +
+                            id + "_at_frame(" + arguments + R"(own_clip(), own_frame());
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
 )");

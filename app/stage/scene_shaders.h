@@ -15,9 +15,9 @@ enum class Finish { draft, finished };
 std::string sourceVertexShader(Finish finish);
 
 /// Vertex stage of the decoded side: calls `reader` (the GLSL that is shipped), whose names start with `id`
-/// and which takes `samplers`, and a pivot if it wants one.
+/// and which takes `samplers`; `vertex`: what it takes of each vertex, as arguments that end in a comma.
 std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
-                                const std::vector<std::string>& samplers, bool pivot);
+                                const std::vector<std::string>& samplers, const std::string& vertex);
 
 /// Vertex stage of the side that a score moves: `before` is the emitted code, whose names start with `id`,
 /// and the inputs that it takes; `arguments` are those. UVs are shifted and alpha is cut where the score

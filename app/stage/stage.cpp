@@ -76,6 +76,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         poseDirty_ = true;
         update();
     });
+    connect(&session_.transition(), &TransitionPlayer::changed, this, [this] { update(); });
     connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
         if (changes & kViewChange) {
             poseDirty_ = shadesDirty_ = comparedDirty_ = true;
@@ -222,7 +223,7 @@ bool Stage::curtainShown() const {
     const bool decoded = curtain == Curtain::decoded && !showsCode(session_.document()) && session_.bake() &&
                          renderer_.hasBake();
     const bool compared = curtain == Curtain::compared && session_.compared();
-    return ready_ && session_.source() && (decoded || compared);
+    return ready_ && session_.source() && (decoded || compared) && !session_.transition().shown();
 }
 
 QPointF Stage::curtainHandle() const {

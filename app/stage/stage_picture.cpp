@@ -44,6 +44,14 @@ SceneView Stage::makeReady(bool draft) {
     }
     view.clip = session_.playhead().clipIndex();
     view.frame = static_cast<float>(session_.playhead().frame());
+    if (const auto moment = session_.transition().moment(); moment && renderer_.hasBake()) {
+        view.curtain = 0; // a fade is the shipped code's: the source has none to show beside it
+        view.clip = moment->to;
+        view.frame = static_cast<float>(moment->frameTo);
+        view.clipBefore = moment->from;
+        view.frameBefore = static_cast<float>(moment->frameFrom);
+        view.fade = static_cast<float>(moment->progress);
+    }
     view.gridCell = gridCell();
     view.groundY = groundY();
     view.bounds = bounds_;

@@ -3,6 +3,7 @@
 #include "app/session/score_edits.h"
 #include "app/window/main_window.h"
 
+#include "bake/kind.h"
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
@@ -160,6 +161,26 @@ void showCost(MainWindow& window) {
     }
 }
 
+void bakeJoints(MainWindow& window) {
+    window.session().edit("joints",
+                          [](project::Document& d) { d.recipe = bake::withKind(d.recipe, bake::kJoints); });
+    waitUntilIdle(window);
+}
+
+/// In the middle of a cross-fade from walking to pecking.
+void showFade(MainWindow& window) {
+    bakeJoints(window);
+    const auto source = window.session().source();
+    window.session().edit("speed", [&](project::Document& d) {
+        d.recipe.clips = bake::writtenOut(*source, d.recipe);
+        d.recipe.clips.front().speed = bake::SpeedRange{0.2, 0.5};
+        d.recipe.transitions = {{"stroll", "peck", 0.4}};
+    });
+    window.bench(1).showStrip(3);
+    waitUntilIdle(window);
+    window.session().transition().setSeconds(0.78);
+}
+
 void takeShape(MainWindow& window) {
     window.session().newProject();
     window.session().edit("shape", [](project::Document& d) {
@@ -180,11 +201,6 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
         {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
          [](MainWindow& w) { showFinding(w, "still"); }},
-        {"gather-size.png", "heron.curly", 0, "uv-grid", 2, 30.0, false,
-         [](MainWindow& w) {
-             auto* scroll = w.bench(0).panel()->findChild<QScrollArea*>();
-             scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum());
-         }},
         {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
         {"bake-ladder.png", "awning.curly", 1, "lit", 0, 34.0, false,
          [](MainWindow& w) {
@@ -197,7 +213,8 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
          }},
         {"bake-error.png", "heron.curly", 1, "error", 1, 33.5, false,
          [](MainWindow& w) { w.bench(1).showStrip(2); }},
-        {"bake-crates.png", "crates.curly", 1, "lit", 0, 31.0},
+        {"bake-joints.png", "heron.curly", 1, "lit", 1, 133.5, false, &bakeJoints},
+        {"bake-states.png", "heron.curly", 1, "lit", 0, 0.0, false, &showFade},
         {"move-skate.png", "skate.curly", 2, "lit", 0, 22.0, false,
          [](MainWindow& w) { w.session().pickVertex(820); }},
         {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,

@@ -127,20 +127,6 @@ loop closes</numerusform>
         </translation>
     </message>
     <message numerus="yes">
-        <source>%n frame(s), closed</source>
-        <translation>
-            <numerusform>%n frame, closed</numerusform>
-            <numerusform>%n frames, closed</numerusform>
-        </translation>
-    </message>
-    <message numerus="yes">
-        <source>%n frame(s), open</source>
-        <translation>
-            <numerusform>%n frame, open</numerusform>
-            <numerusform>%n frames, open</numerusform>
-        </translation>
-    </message>
-    <message numerus="yes">
         <source>Cross-fade over %n frame(s)</source>
         <translation>
             <numerusform>Cross-fade over %n frame</numerusform>
@@ -152,6 +138,37 @@ loop closes</numerusform>
         <translation>
             <numerusform>Store %n shared shape</numerusform>
             <numerusform>Store %n shared shapes</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>Add clips from %n file(s)</source>
+        <translation>
+            <numerusform>Add clips from %n file</numerusform>
+            <numerusform>Add clips from %n files</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>Store %n frame(s) for each sample</source>
+        <translation>
+            <numerusform>Store %n frame for each sample</numerusform>
+            <numerusform>Store %n frames for each sample</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ripple::app::ClipRows</name>
+    <message numerus="yes">
+        <source>%n frame(s), closed</source>
+        <translation>
+            <numerusform>%n frame, closed</numerusform>
+            <numerusform>%n frames, closed</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n frame(s), open</source>
+        <translation>
+            <numerusform>%n frame, open</numerusform>
+            <numerusform>%n frames, open</numerusform>
         </translation>
     </message>
 </context>

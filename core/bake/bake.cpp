@@ -3,6 +3,7 @@
 #include "bake/kind.h"
 #include "bake/poses.h"
 #include "bake/room.h"
+#include "bake/transitions.h"
 #include "mesh/uv_sets.h"
 
 namespace ripple::bake {
@@ -12,10 +13,38 @@ namespace {
 Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
              const Recipe& recipe, const base::Progress& progress, const Baked* earlier) {
     requireFitting(recipe);
-    return recipe.kind->encode(source, plan, poses, recipe, progress, earlier);
+    Baked baked = recipe.kind->encode(source, plan, poses, recipe, progress, earlier);
+    bake::BakeFormat& set = baked.textures;
+    set.blend = recipe.blend;
+    set.transitions = transitionsOf(set.clips, recipe.transitions);
+    // Nobody asked for the usual ones, which players may shorten.
+    const base::Findings fades = longFades(set.clips, recipe.transitions);
+    baked.findings.insert(baked.findings.end(), fades.begin(), fades.end());
+    return baked;
 }
 
 } // namespace
+
+std::span<const glm::vec3> Baked::restPositions(const mesh::Mesh& mesh) const {
+    return rig ? rig->positions : mesh.positions;
+}
+
+std::span<const glm::vec3> Baked::restNormals(const mesh::Mesh& mesh) const {
+    return rig ? rig->normals : mesh.normals;
+}
+
+mesh::Mesh Baked::shippedMesh(mesh::Mesh mesh) const {
+    if (rig) {
+        mesh.positions = rig->positions;
+        mesh.normals = rig->normals;
+        mesh.tangents = rig->tangents;
+    }
+    return mesh;
+}
+
+TextureReader Baked::reader(const mesh::Mesh& mesh) const {
+    return {textures, columnOfVertex, restPositions(mesh), restNormals(mesh)};
+}
 
 void requireFitting(const Recipe& recipe) {
     if (recipe.lookupUvSet && *recipe.lookupUvSet > mesh::kMostLookupUvSet) {
@@ -24,6 +53,14 @@ void requireFitting(const Recipe& recipe) {
     }
     positionStore(recipe.positionStore); // throws for a name that there is not
     normalStore(recipe.normalStore);
+    if (recipe.blend == Blend::cubic && !recipe.kind->cubic) {
+        base::fail("cubic blending", std::string("is no choice for a bake of ") + recipe.kind->id,
+                   "blend linearly, or bake vertices or joints");
+    }
+    if (recipe.blend == Blend::cubic && recipe.thin > 0.0) {
+        base::fail("cubic blending", "needs frames at even times, and thinned ones are not",
+                   "blend linearly, or keep every Nth frame");
+    }
     recipe.kind->requireFitting(recipe);
 }
 

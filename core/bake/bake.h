@@ -2,12 +2,16 @@
 
 #include "bake/recipe.h"
 #include "bake/sampling.h"
+#include "bake/texture_reader.h"
 #include "bake/texture_set.h"
 #include "base/no_progress.h"
 #include "mesh/bounds.h"
 #include "source/frame_source.h"
+#include "source/rig.h"
 
 #include <cstdint>
+#include <memory>
+#include <span>
 #include <vector>
 
 namespace ripple::bake {
@@ -18,6 +22,15 @@ struct Baked {
     std::vector<std::uint32_t> columnOfVertex; ///< vertices
     mesh::Bounds bounds;                       ///< of all frames of all clips
     base::Findings findings;
+    /// Of a bake of joints: the mesh is shipped as its joints take it, where that is not the rest pose.
+    std::shared_ptr<const source::Rig> rig;
+
+    /// The pose that is shipped; `mesh` is the source's.
+    std::span<const glm::vec3> restPositions(const mesh::Mesh& mesh) const;
+    std::span<const glm::vec3> restNormals(const mesh::Mesh& mesh) const;
+    mesh::Mesh shippedMesh(mesh::Mesh mesh) const;
+    /// This and `mesh` must outlive it.
+    TextureReader reader(const mesh::Mesh& mesh) const;
 };
 
 /// Encodes sampled frames. `frames` were sampled by `plan` from `source`. Throws base::Failure for unknown

@@ -111,7 +111,8 @@ Ends endsOf(Instants& instants, const Row& row) {
 } // namespace
 
 bool askedAtAnyTime(const source::Clip& clip, const Recipe& recipe) {
-    return !clip.isSequence() || (recipe.fps > 0.0 && std::abs(recipe.fps - clip.fps) > 1e-9 * clip.fps);
+    const double rate = rateOf(recipe, clip.name);
+    return !clip.isSequence() || (rate > 0.0 && std::abs(rate - clip.fps) > 1e-9 * clip.fps);
 }
 
 ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, const Recipe& recipe) {
@@ -144,7 +145,8 @@ ClipExtent measureClip(const source::FrameSource& source, std::size_t clip, cons
     if (of.duration <= 0.0) {
         return {};
     }
-    const double rate = recipe.fps > 0.0 ? recipe.fps : of.fps;
+    const double asked = rateOf(recipe, of.name);
+    const double rate = asked > 0.0 ? asked : of.fps;
     const double seconds = of.duration + extent.join;
     const double frames = seconds * rate;
     constexpr double kMostFrames = 1e6;

@@ -53,6 +53,8 @@ Baked encodePieces(const source::FrameSource& source, const SamplePlan& plan, co
                    const Recipe& recipe, const base::Progress& progress);
 /// The first recipe.shapes of `shared` (with normals where the recipe stores them); no bounds.
 Baked encodeShared(const SamplePlan& plan, const SharedMotion& shared, const Recipe& recipe);
+Baked encodeJoints(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
+                   const Recipe& recipe, const base::Progress& progress);
 Baked encodeShapes(const source::FrameSource& source, const SamplePlan& plan, const Poses& poses,
                    const Recipe& recipe, const base::Progress& progress);
 

@@ -9,7 +9,7 @@ namespace ripple::bake {
 namespace {
 
 std::vector<const Kind*>& table() {
-    static std::vector<const Kind*> rows = {&kVertices, &kPieces, &kShapes};
+    static std::vector<const Kind*> rows = {&kVertices, &kPieces, &kShapes, &kJoints};
     return rows;
 }
 
@@ -31,6 +31,7 @@ const Kind* kindByName(const std::string& id) {
 
 Recipe withKind(Recipe recipe, const Kind& kind) {
     recipe.kind = &kind;
+    recipe.blend = kind.cubic ? recipe.blend : Blend::linear;
     kind.adapt(recipe);
     return recipe;
 }

@@ -39,7 +39,11 @@ struct Kind {
                         ///< bound
     bool ownNormals;    ///< stores normals, by the recipe's store of normals
     bool absolute;      ///< may store positions themselves, not only offsets
-    bool everySampling; ///< the ladder tries it at every step and thinning, not at the first alone
+    bool followsJoints; ///< stores the joints that move the mesh: only for sources with a rig
+    bool arcs;          ///< parts travel on arcs between frames, beyond what both show
+    bool cubic;         ///< frames may be blended on a curve
+    std::size_t oversampling; ///< frames stored for each that the sampling rate gives, unless a recipe says
+    bool everySampling;       ///< the ladder tries it at every step and thinning, not at the first alone
 
     /// Every block is a stored frame.
     bool blocksAreFrames() const { return framesIn == nullptr; }
@@ -59,8 +63,8 @@ struct Kind {
     /// The way back; `reader` outlives it.
     std::unique_ptr<PoseDecoder> (*decoder)(const TextureReader& reader);
     /// Largest distance, metres, that storing makes at kept frames, where one position is off by up to
-    /// `position` and the rest pose's diagonal is `size`. Not asked where `approximates`.
-    double (*errorBound)(const BakeFormat& format, double position, double size);
+    /// `position` and the pose that is shipped lies in `rest`. Not asked where `approximates`.
+    double (*errorBound)(const BakeFormat& format, double position, const mesh::Bounds& rest);
 
     /// Keys of the manifest beside those that all kinds have; files are named by its writer.
     void (*writeSections)(nlohmann::ordered_json& root, const BakeFormat& format);
@@ -84,6 +88,7 @@ struct Kind {
 extern const Kind kVertices;
 extern const Kind kPieces;
 extern const Kind kShapes;
+extern const Kind kJoints;
 
 std::span<const Kind* const> kinds();
 /// Adds a row to the table, which must outlive everything. Before any other thread looks at it.
@@ -97,6 +102,9 @@ Recipe withKind(Recipe recipe, const Kind& kind);
 
 // For the rows.
 
+/// ", every 2nd", ", 4 × the rate, on curves": how a rung's frames were chosen and are blended; "" where they
+/// are those of the rate, blended linearly.
+std::string samplingLabel(const Rung& rung);
 /// One image for each plane of the store, each `format` but for planes, pixel and size, laid out in blocks.
 void addStored(std::vector<TextureFormat>& textures, const BakeFormat& format, const Quantity& quantity,
                std::size_t channels, const std::string& words);

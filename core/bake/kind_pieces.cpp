@@ -25,7 +25,7 @@ class PieceDecoder : public PoseDecoder {
 public:
     using PoseDecoder::PoseDecoder;
 
-    void blend(const FramePair& pair, std::span<glm::vec3> positions,
+    void blend(const FrameBlend& moment, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
         const TextureSet& set = reader_.textures();
         const auto columnOf = reader_.columnOfVertex();
@@ -34,18 +34,10 @@ public:
         const std::size_t pieces = set.layout.columns;
         std::vector<glm::vec3> places(pieces);
         std::vector<glm::vec4> turns(pieces);
-        reader_.storedPositions(pair.first, places);
-        reader_.storedRotations(pair.first, turns);
-        if (pair.second != pair.first) {
-            std::vector<glm::vec3> nextPlaces(pieces);
-            std::vector<glm::vec4> nextTurns(pieces);
-            reader_.storedPositions(pair.second, nextPlaces);
-            reader_.storedRotations(pair.second, nextTurns);
-            for (std::size_t p = 0; p < pieces; ++p) {
-                places[p] = glm::mix(places[p], nextPlaces[p], pair.fraction);
-                const glm::vec4 near = glm::dot(turns[p], nextTurns[p]) < 0.0f ? -nextTurns[p] : nextTurns[p];
-                turns[p] = glm::normalize(glm::mix(turns[p], near, pair.fraction));
-            }
+        reader_.storedPositions(moment.frames[0], places);
+        reader_.storedRotations(moment.frames[0], turns);
+        if (moment.count > 1) {
+            addUp(moment, places, turns);
         }
         const bool offset = set.content == Content::offset;
         for (std::size_t v = 0; v < columnOf.size(); ++v) {
@@ -56,6 +48,30 @@ public:
             if (!normals.empty()) {
                 normals[v] = turned(turns[p], unposed[v]);
             }
+        }
+    }
+
+private:
+    /// From the first stored frame to the sum of all by their weights. Rotations lie near the first.
+    void addUp(const FrameBlend& moment, std::span<glm::vec3> places, std::span<glm::vec4> turns) const {
+        const std::vector<glm::vec4> first(turns.begin(), turns.end());
+        std::vector<glm::vec3> nextPlaces(places.size());
+        std::vector<glm::vec4> nextTurns(turns.size());
+        for (std::size_t p = 0; p < places.size(); ++p) {
+            places[p] *= moment.weights[0];
+            turns[p] *= moment.weights[0];
+        }
+        for (std::size_t i = 1; i < moment.count; ++i) {
+            reader_.storedPositions(moment.frames[i], nextPlaces);
+            reader_.storedRotations(moment.frames[i], nextTurns);
+            for (std::size_t p = 0; p < places.size(); ++p) {
+                const glm::vec4 near = glm::dot(first[p], nextTurns[p]) < 0.0f ? -nextTurns[p] : nextTurns[p];
+                places[p] += nextPlaces[p] * moment.weights[i];
+                turns[p] += near * moment.weights[i];
+            }
+        }
+        for (glm::vec4& turn : turns) {
+            turn = glm::normalize(turn);
         }
     }
 };
@@ -73,10 +89,10 @@ std::vector<TextureFormat> texturesOf(const BakeFormat& format) {
 
 /// Rotations are stored too, in −1 … 1: four components' errors act on the length of the longest arm; and the
 /// mesh may bend as much as a stiff part may.
-double errorBound(const BakeFormat& format, double position, double size) {
+double errorBound(const BakeFormat& format, double position, const mesh::Bounds& rest) {
     const Range unit{glm::vec3(-1.0f), glm::vec3(1.0f)};
     const auto rotation = static_cast<double>(format.positionStore.errorBound(unit).x);
-    return position + (4.0 * rotation + kStiff) * size;
+    return position + (4.0 * rotation + kStiff) * static_cast<double>(rest.diagonal());
 }
 
 void climbRungs(Climb& climb) {
@@ -104,6 +120,10 @@ const Kind kPieces = {
     .approximates = false,
     .ownNormals = false, // the pieces' rotations carry the mesh's
     .absolute = true,
+    .followsJoints = false,
+    .arcs = true,
+    .cubic = false,
+    .oversampling = 1,
     .everySampling = false,
     .requireFitting = [](const Recipe& recipe) { requireNoVertexChoices(recipe, "turns the mesh's own"); },
     .adapt = [](Recipe& recipe) { recipe.tangents = recipe.normalsInAlpha = false; },

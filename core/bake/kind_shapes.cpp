@@ -11,7 +11,6 @@
 #include <array>
 #include <memory>
 
-#include <glm/common.hpp>
 #include <glm/geometric.hpp>
 #include <nlohmann/json.hpp>
 
@@ -48,7 +47,7 @@ public:
         }
     }
 
-    void blend(const FramePair& pair, std::span<glm::vec3> positions,
+    void blend(const FrameBlend& moment, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
         const TextureSet& set = reader_.textures();
         const auto columnOf = reader_.columnOfVertex();
@@ -56,12 +55,11 @@ public:
         const auto unposed = reader_.unposedNormals();
         const std::size_t shapes = set.layout.blocks;
         std::vector<float> weights(shapes);
-        reader_.storedWeights(pair.first, weights);
-        if (pair.second != pair.first) {
-            std::vector<float> next(shapes);
-            reader_.storedWeights(pair.second, next);
+        std::vector<float> stored(shapes);
+        for (std::size_t i = 0; i < moment.count; ++i) {
+            reader_.storedWeights(moment.frames[i], stored);
             for (std::size_t s = 0; s < shapes; ++s) {
-                weights[s] = glm::mix(weights[s], next[s], pair.fraction);
+                weights[s] += stored[s] * moment.weights[i];
             }
         }
         const std::size_t columns = set.layout.columns;
@@ -208,6 +206,10 @@ const Kind kShapes = {
     .approximates = true,
     .ownNormals = true,
     .absolute = false,
+    .followsJoints = false,
+    .arcs = false,
+    .cubic = false,
+    .oversampling = 1,
     .everySampling = false,
     .requireFitting = &requireChoices,
     .adapt = &adapt,
@@ -219,7 +221,7 @@ const Kind kShapes = {
     .decoder = [](const TextureReader& reader) -> std::unique_ptr<PoseDecoder> {
         return std::make_unique<ShapeDecoder>(reader);
     },
-    .errorBound = [](const BakeFormat&, double position, double) { return position; },
+    .errorBound = [](const BakeFormat&, double position, const mesh::Bounds&) { return position; },
     .writeSections = &writeSections,
     .readSections = &readSections,
     .framesIn =

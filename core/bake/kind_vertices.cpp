@@ -24,7 +24,7 @@ class VertexDecoder : public PoseDecoder {
 public:
     using PoseDecoder::PoseDecoder;
 
-    void blend(const FramePair& pair, std::span<glm::vec3> positions,
+    void blend(const FrameBlend& moment, std::span<glm::vec3> positions,
                std::span<glm::vec3> normals) const override {
         const TextureSet& set = reader_.textures();
         const auto columnOf = reader_.columnOfVertex();
@@ -32,13 +32,10 @@ public:
         const auto unposed = reader_.unposedNormals();
         if (!positions.empty()) {
             const std::size_t columns = set.layout.columns;
-            const bool blends = pair.second != pair.first;
+            const bool blends = moment.count > 1;
             std::vector<glm::vec3> next(blends ? columns : 0);
-            reader_.storedPositions(pair.first, positions.first(columns));
+            reader_.storedPositions(moment.frames[0], positions.first(columns));
             reader_.spread(positions);
-            if (blends) {
-                reader_.storedPositions(pair.second, next);
-            }
             const bool offset = set.content == Content::offset;
             if (offset && !blends) { // over flat numbers
                 const auto* from = reinterpret_cast<const float*>(rest.data());
@@ -47,10 +44,15 @@ public:
                     own[i] = from[i] + own[i];
                 }
             }
+            const auto base = [&](std::size_t v) { return offset ? rest[v] : glm::vec3(0.0f); };
             for (std::size_t v = 0; v < columnOf.size() && blends; ++v) {
-                const glm::vec3 base = offset ? rest[v] : glm::vec3(0.0f);
-                const glm::vec3 own = base + positions[v];
-                positions[v] = glm::mix(own, base + next[columnOf[v]], pair.fraction);
+                positions[v] = (base(v) + positions[v]) * moment.weights[0];
+            }
+            for (std::size_t i = 1; i < moment.count; ++i) {
+                reader_.storedPositions(moment.frames[i], next);
+                for (std::size_t v = 0; v < columnOf.size(); ++v) {
+                    positions[v] += (base(v) + next[columnOf[v]]) * moment.weights[i];
+                }
             }
         }
         if (normals.empty()) {
@@ -60,7 +62,7 @@ public:
             std::copy(unposed.begin(), unposed.end(), normals.begin());
             return;
         }
-        reader_.blendDirections(pair, &TextureReader::storedNormals, normals);
+        reader_.blendDirections(moment, &TextureReader::storedNormals, normals);
     }
 };
 
@@ -128,6 +130,11 @@ std::size_t rungs(const Climb& climb) {
 void climbRungs(Climb& climb) {
     for (const std::string& store : climb.stores()) {
         for (const Content content : climb.contents()) {
+            // At higher rates the content makes no new difference.
+            if (oversamplingOf(climb.recipe()) > 1 && content != climb.contents().front()) {
+                climb.skip(1);
+                continue;
+            }
             Recipe own = withKind(climb.recipe(), kVertices);
             own.positionStore = store;
             own.content = content;
@@ -141,12 +148,6 @@ void climbRungs(Climb& climb) {
     }
 }
 
-std::string ordinal(std::size_t n) {
-    const bool teen = n % 100 >= 11 && n % 100 <= 13;
-    const char* end = teen ? "th" : n % 10 == 1 ? "st" : n % 10 == 2 ? "nd" : n % 10 == 3 ? "rd" : "th";
-    return std::to_string(n) + end;
-}
-
 std::string rungLabel(const Rung& rung) {
     const Recipe& recipe = rung.recipe;
     std::string text = positionStore(recipe.positionStore).label;
@@ -154,7 +155,7 @@ std::string rungLabel(const Rung& rung) {
     if (recipe.thin > 0.0) {
         return text + ", " + base::plural(rung.rows, "uneven frame");
     }
-    return text + (recipe.step > 1 ? ", every " + ordinal(recipe.step) : "");
+    return text + samplingLabel(rung);
 }
 
 } // namespace
@@ -170,6 +171,10 @@ const Kind kVertices = {
     .approximates = false,
     .ownNormals = true,
     .absolute = true,
+    .followsJoints = false,
+    .arcs = false,
+    .cubic = true,
+    .oversampling = 1,
     .everySampling = true,
     .requireFitting = &requireChoices,
     .adapt = [](Recipe&) {},
@@ -179,7 +184,7 @@ const Kind kVertices = {
     .decoder = [](const TextureReader& reader) -> std::unique_ptr<PoseDecoder> {
         return std::make_unique<VertexDecoder>(reader);
     },
-    .errorBound = [](const BakeFormat&, double position, double) { return position; },
+    .errorBound = [](const BakeFormat&, double position, const mesh::Bounds&) { return position; },
     .writeSections = &writeSections,
     .readSections = &readSections,
     .framesIn = nullptr,

@@ -8,12 +8,20 @@
 #include <algorithm>
 #include <array>
 #include <optional>
+#include <set>
 
 namespace ripple::bake {
 
 namespace {
 
-constexpr std::array<std::size_t, 5> kSteps = {1, 2, 3, 4, 6};
+/// How many frames are kept: one of `step`, or `oversampling` for each.
+struct Sampling {
+    std::size_t step = 1;
+    std::size_t oversampling = 1;
+};
+constexpr std::array<Sampling, 7> kSamplings = {{{1, 1}, {1, 4}, {1, 2}, {2, 1}, {3, 1}, {4, 1}, {6, 1}}};
+/// Cubic blending is no choice unless it leaves less than this part of what linear blending loses.
+constexpr double kCurveHelps = 0.98;
 /// Uneven thinning to these parts of the largest step's error.
 constexpr std::array kThinning = {1e-4, 1e-3, 4e-3};
 /// Poses of so many bytes are held while their rungs are tried; of more the source is asked again for each.
@@ -31,6 +39,12 @@ void markWorthwhile(std::vector<Rung>& rungs) {
     }
 }
 
+std::string ordinal(std::size_t n) {
+    const bool teen = n % 100 >= 11 && n % 100 <= 13;
+    const char* end = teen ? "th" : n % 10 == 1 ? "st" : n % 10 == 2 ? "nd" : n % 10 == 3 ? "rd" : "th";
+    return std::to_string(n) + end;
+}
+
 class Climber : public Climb {
 public:
     Climber(const source::FrameSource& source, const Recipe& recipe, const LadderFreedom& freedom,
@@ -42,10 +56,11 @@ public:
           onPart_(onPart),
           known_(known),
           quiet_(base::Progress::pieceOf(progress)) {
-        steps_ = {recipe.step};
+        samplings_ = {{recipe.step, oversamplingOf(recipe)}};
         if (freedom.step) {
-            steps_.assign(kSteps.begin(), kSteps.end());
+            samplings_.assign(kSamplings.begin(), kSamplings.end());
         }
+        bends_ = freedom.blend;
         for (const PositionStore& store : positionStores()) {
             if (freedom.store || store.name == recipe.positionStore) {
                 stores_.push_back(store.name);
@@ -63,21 +78,25 @@ public:
         thins_ = freedom.step && std::any_of(kinds_.begin(), kinds_.end(),
                                              [](const Kind* kind) { return kind->everySampling; });
         for (const Kind* kind : kinds_) {
-            const std::size_t samplings = steps_.size() + (thins_ ? kThinning.size() : 0);
+            const std::size_t samplings = samplings_.size() + (thins_ ? kThinning.size() : 0);
             ladder_.planned += kind->rungs(*this) * (kind->everySampling ? samplings : 1);
         }
     }
 
     std::shared_ptr<const Ladder> run() {
-        for (const std::size_t step : steps_) {
+        for (const Sampling& sampling : samplings_) {
             Recipe recipe = recipe_;
-            recipe.thin = steps_.size() > 1 ? 0.0 : recipe.thin;
-            recipe.step = step;
-            take(recipe, step == steps_.front());
+            recipe.thin = samplings_.size() > 1 ? 0.0 : recipe.thin;
+            recipe.step = sampling.step;
+            recipe.oversampling =
+                samplings_.size() > 1 ? std::optional(sampling.oversampling) : recipe.oversampling;
+            take(recipe, &sampling == &samplings_.front());
         }
         for (const double part : kThinning) {
             Recipe recipe = recipe_;
             recipe.step = 1;
+            recipe.oversampling = 1;
+            recipe.blend = Blend::linear;
             recipe.thin = part * diagonal_;
             if (thins_) {
                 take(recipe, false);
@@ -128,7 +147,16 @@ public:
         ++ladder_.tried;
         try {
             work([&](const base::Progress& quiet) {
-                ladder_.rungs.push_back(measured(recipe, encode ? encode(quiet) : encoded(recipe), quiet));
+                Baked baked = encode ? encode(quiet) : encoded(recipe);
+                std::vector<Rung> made = {measured(recipe, baked, quiet)};
+                if (mayBend(recipe)) {
+                    Recipe other = recipe;
+                    other.blend = recipe.blend == Blend::linear ? Blend::cubic : Blend::linear;
+                    baked.textures.blend = other.blend;
+                    made.push_back(measured(other, baked, quiet));
+                    keepHelpful(made);
+                }
+                ladder_.rungs.insert(ladder_.rungs.end(), made.begin(), made.end());
             });
         } catch (const base::Failure& failure) {
             if (refused(*recipe.kind).empty()) {
@@ -157,10 +185,25 @@ private:
         mutable std::array<std::optional<Size>, 2> sizes; ///< of a bake of its vertices, by content
     };
 
+    bool mayBend(const Recipe& recipe) const {
+        return bends_ && recipe.kind->cubic && recipe.thin <= 0.0 && !curveIsNoHelp_.contains(recipe.kind);
+    }
+
+    /// Of a rung blended linearly and one on curves, which take the same memory, leaves out the curve that
+    /// does not help; then it does not in other stores either.
+    void keepHelpful(std::vector<Rung>& made) {
+        const std::size_t curve = made[0].recipe.blend == Blend::cubic ? 0 : 1;
+        if (!(made[curve].error < kCurveHelps * made[1 - curve].error)) {
+            curveIsNoHelp_.insert(made[curve].recipe.kind);
+            made.erase(made.begin() + static_cast<std::ptrdiff_t>(curve));
+        }
+    }
+
     /// Rungs of the way to sample that is next; `first`: kinds that are tried at one alone are tried at this.
     void take(const Recipe& recipe, bool first) {
         now_ = recipe;
         sampled_ = {};
+        curveIsNoHelp_.clear();
         work([&](const base::Progress& quiet) { sampled_.plan = planSampling(source_, recipe, quiet); });
         std::vector<const Kind*> tried;
         std::size_t rungs = 0;
@@ -226,7 +269,7 @@ private:
 
     Rung measured(const Recipe& recipe, const Baked& baked, const base::Progress& quiet) const {
         const mesh::Mesh& mesh = source_.mesh();
-        const TextureReader reader(baked.textures, baked.columnOfVertex, mesh.positions, mesh.normals);
+        const TextureReader reader = baked.reader(mesh);
         const ErrorReport error = measureError(
             source_, sampled_.plan,
             {sampled_.held ? &sampled_.frames : nullptr, sampled_.held ? &sampled_.probes : nullptr}, reader,
@@ -235,8 +278,9 @@ private:
         rung.recipe = recipe;
         rung.memory = baked.textures.textureMemory();
         rung.error = error.all.max;
-        rung.rows = baked.textures.layout.blocks;
-        rung.columns = baked.textures.layout.columns;
+        const bool joints = recipe.kind->followsJoints;
+        rung.rows = joints ? baked.textures.frameCount() : baked.textures.layout.blocks;
+        rung.columns = joints ? baked.textures.joints.joints : baked.textures.layout.columns;
         return rung;
     }
 
@@ -244,7 +288,9 @@ private:
     const Recipe& recipe_;
     const base::Progress& progress_;
     const std::function<void(std::shared_ptr<const Ladder>)>& onPart_;
-    std::vector<std::size_t> steps_;
+    std::vector<Sampling> samplings_;
+    bool bends_ = true;
+    std::set<const Kind*> curveIsNoHelp_; ///< at this way to sample
     std::vector<std::string> stores_;
     std::vector<Content> contents_;
     std::vector<const Kind*> kinds_;
@@ -260,6 +306,14 @@ private:
 };
 
 } // namespace
+
+std::string samplingLabel(const Rung& rung) {
+    const Recipe& recipe = rung.recipe;
+    const std::size_t each = oversamplingOf(recipe);
+    return (recipe.step > 1 ? ", every " + ordinal(recipe.step) : "") +
+           (each > 1 ? ", " + std::to_string(each) + " × the rate" : "") +
+           (recipe.blend == Blend::cubic ? ", on curves" : "");
+}
 
 std::string Rung::label() const {
     return recipe.kind->rungLabel(*this);

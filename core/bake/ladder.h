@@ -37,7 +37,8 @@ struct LadderFreedom {
     bool kind = true;
     bool content = true;
     bool store = true;
-    bool step = true; ///< also uneven thinning
+    bool step = true;  ///< also higher rates, and uneven thinning
+    bool blend = true; ///< linear or cubic
 };
 
 /// Stores × contents × steps, uneven thinning, shared shapes and pieces of `source`, in order of how likely

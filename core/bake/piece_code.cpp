@@ -2,6 +2,8 @@
 
 #include "code/library.h"
 
+#include <array>
+
 namespace ripple::bake {
 
 using code::Base;
@@ -35,44 +37,60 @@ void addStoredPiece(ReadingCode& code, const code::Type& piece) {
                      {{Base::scalar, "stored_frame"}}, body);
 }
 
-/// The vertex's piece in the two stored frames of `frames`, the second rotation with the sign that is near
-/// the first.
-struct Pair {
-    Value placeFrom;
-    Value placeTo;
-    Value from;
-    Value to;
+/// The vertex's piece in the stored frames: places and rotations, these with the sign that is near the first.
+struct Stored {
+    std::vector<Value> places;
+    std::vector<Value> rotations;
 };
-Pair pairOf(ReadingCode& code, Body& body, const code::Type& piece) {
-    const Value frames = code::named("frames", Base::vec3);
-    const Value a = body.fixed("a", code.callOf("stored_piece", piece, {frames.x()}));
-    const Value b = body.fixed("b", code.callOf("stored_piece", piece, {frames.y()}));
-    const Value first = a.field("rotation", Base::vec4);
-    const Value second = b.field("rotation", Base::vec4);
-    body.comment("q and -q are the same rotation; the near one makes the short way.");
-    const Value near = body.fixed("near", code::choose(code::dot(first, second) < 0.0f, -second, second));
-    return {a.field("place", Base::vec3), b.field("place", Base::vec3), first, near};
+Stored storedOf(ReadingCode& code, Body& body, const BlendedFrames& frames, const code::Type& piece) {
+    constexpr std::array kNames = {"a", "b", "c", "d"};
+    constexpr std::array kNear = {"", "near_b", "near_c", "near_d"};
+    Stored stored;
+    for (const BlendedFrames::Entry& entry : frames.entries) {
+        const std::size_t i = stored.places.size();
+        const Value own = body.fixed(kNames[i], code.callOf("stored_piece", piece, {entry.frame}));
+        stored.places.push_back(own.field("place", Base::vec3));
+        const Value rotation = own.field("rotation", Base::vec4);
+        if (i == 0) {
+            stored.rotations.push_back(rotation);
+            continue;
+        }
+        if (i == 1) {
+            body.comment("q and -q are the same rotation; the near one makes the short way.");
+        }
+        const Value away = code::dot(stored.rotations[0], rotation) < 0.0f;
+        stored.rotations.push_back(body.fixed(kNear[i], code::choose(away, -rotation, rotation)));
+    }
+    return stored;
 }
 
-/// The derivative of what blended() makes: of the place, and of the rotation, which is a blend brought to
+void writePose(ReadingCode& code, Body& body, const BlendedFrames& frames, const code::Type& piece) {
+    const Stored stored = storedOf(code, body, frames, piece);
+    const Value whole = body.fixed("rotation", code::normalize(frames.sum(stored.rotations)));
+    const Value pose = body.variable("pose", code.pose());
+    body.assign(pose.field("position", Base::vec3),
+                frames.sum(stored.places) +
+                    code::rotated(code.module(), whole, code.restPosition() - code.pivot()));
+    body.assign(pose.field("normal", Base::vec3), code::rotated(code.module(), whole, code.restNormal()));
+    body.giveBack(pose);
+}
+
+/// The derivative of what writePose() makes: of the place, and of the rotation, which is a blend brought to
 /// length 1.
-void addChange(ReadingCode& code, const code::Type& piece) {
-    const Value frames = code::named("frames", Base::vec3);
-    Body body;
-    const Pair pair = pairOf(code, body, piece);
-    const Value mixed = body.fixed("mixed", code::mix(pair.from, pair.to, frames.z()));
+void writeChange(ReadingCode& code, Body& body, const BlendedFrames& frames, const code::Type& piece) {
+    const Stored stored = storedOf(code, body, frames, piece);
+    const Value mixed = body.fixed("mixed", frames.sum(stored.rotations));
     const Value over = body.fixed("over", code::inverseRoot(code::dot(mixed, mixed)));
     const Value q = body.fixed("q", mixed * over);
-    const Value way = pair.to - pair.from;
+    const Value way = body.fixed("way", frames.rate(stored.rotations));
     const Value dq = body.fixed("dq", (way - q * code::dot(q, way)) * over);
     const Value arm = body.fixed("arm", code.restPosition() - code.pivot());
     // Of arm + 2 w u × arm + 2 u × (u × arm), with u the first three of q and w its last.
     const Value across = body.fixed("across", code::cross(q.xyz(), arm));
     const Value dAcross = body.fixed("d_across", code::cross(dq.xyz(), arm));
-    body.giveBack(pair.placeTo - pair.placeFrom +
+    body.giveBack(frames.rate(stored.places) +
                   2.0f * (dq.w() * across + q.w() * dAcross + code::cross(dq.xyz(), across) +
                           code::cross(q.xyz(), dAcross)));
-    code.addChange(body);
 }
 
 } // namespace
@@ -82,20 +100,8 @@ void addPieceCode(ReadingCode& code) {
     code.module().add(code::Gap{});
     code.module().add(code::Record{piece.record, {{Base::vec3, "place"}, {Base::vec4, "rotation"}}});
     addStoredPiece(code, piece);
-    const Value frames = code::named("frames", Base::vec3);
-    Body body;
-    const Pair pair = pairOf(code, body, piece);
-    const Value whole = body.fixed("rotation", code::normalize(code::mix(pair.from, pair.to, frames.z())));
-    const Value pose = body.variable("pose", code.pose());
-    const Value place = code::mix(pair.placeFrom, pair.placeTo, frames.z());
-    body.assign(pose.field("position", Base::vec3),
-                place + code::rotated(code.module(), whole, code.restPosition() - code.pivot()));
-    body.assign(pose.field("normal", Base::vec3), code::rotated(code.module(), whole, code.restNormal()));
-    body.giveBack(pose);
-    code.addFunction({"`frames`: two stored frames and how far it is from the one to the other."},
-                     code.pose(), "blended", {{Base::vec3, "frames"}}, body);
-    code.addStoredFrameOfBlended();
-    addChange(code, piece);
+    code.addBlends([&](Body& body, const BlendedFrames& frames) { writePose(code, body, frames, piece); },
+                   [&](Body& body, const BlendedFrames& frames) { writeChange(code, body, frames, piece); });
 }
 
 } // namespace ripple::bake

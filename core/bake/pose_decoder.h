@@ -1,6 +1,6 @@
 #pragma once
 
-#include "bake/texture_set.h"
+#include "bake/frame_blend.h"
 
 #include <span>
 
@@ -20,9 +20,9 @@ public:
     PoseDecoder(const PoseDecoder&) = delete;
     PoseDecoder& operator=(const PoseDecoder&) = delete;
 
-    /// Two stored frames, blended as the emitted code blends them. Spans have one element a vertex; `normals`
+    /// Stored frames, blended as the emitted code blends them. Spans have one element a vertex; `normals`
     /// may be empty, and `positions` where the kind holds vertices. Safe from several threads.
-    virtual void blend(const FramePair& pair, std::span<glm::vec3> positions,
+    virtual void blend(const FrameBlend& moment, std::span<glm::vec3> positions,
                        std::span<glm::vec3> normals) const = 0;
 
 protected:

@@ -20,6 +20,8 @@ inline constexpr Quantity kPosition = {"position", "positions", "Positions", "po
 inline constexpr Quantity kNormal = {"normal", "normals", "Normals", "normal", true};
 inline constexpr Quantity kTangent = {"tangent", "tangents", "Tangents", "tangent", true};
 inline constexpr Quantity kRotation = {"rotation", "rotations", "Rotations", "pieces", false};
+inline constexpr Quantity kJoint = {"joints", "joints", "Joints", "joints", false};
+inline constexpr Quantity kInfluence = {"influences", "influences", "Influences", "influences", false};
 inline constexpr Quantity kWeight = {"weights", "weights", "Weights", "weights", false};
 
 } // namespace ripple::bake

@@ -20,8 +20,7 @@ std::size_t triples(std::size_t turns) {
 
 } // namespace
 
-void encodeQuaternions(const PositionStore& store, std::span<const glm::vec4> turns,
-                       std::byte* const* planes) {
+void encodeFours(const PositionStore& store, std::span<const glm::vec4> turns, std::byte* const* planes) {
     std::vector<glm::vec3> flat(triples(turns.size()), glm::vec3(0.0f));
     std::memcpy(static_cast<void*>(flat.data()), turns.data(), turns.size_bytes());
     const std::size_t size = flat.size() * 3 * image::bytesPer(store.pixel);
@@ -36,8 +35,12 @@ void encodeQuaternions(const PositionStore& store, std::span<const glm::vec4> tu
     }
 }
 
-void decodeQuaternions(const PositionStore& store, const std::byte* const* planes,
-                       std::span<glm::vec4> turns) {
+void encodeQuaternions(const PositionStore& store, std::span<const glm::vec4> turns,
+                       std::byte* const* planes) {
+    encodeFours(store, turns, planes);
+}
+
+void decodeFours(const PositionStore& store, const std::byte* const* planes, std::span<glm::vec4> turns) {
     std::vector<glm::vec3> flat(triples(turns.size()));
     const std::size_t size = flat.size() * 3 * image::bytesPer(store.pixel);
     std::vector<std::byte> bytes(size * store.planes);
@@ -48,6 +51,11 @@ void decodeQuaternions(const PositionStore& store, const std::byte* const* plane
     }
     store.decode(own.data(), kUnit, flat);
     std::memcpy(static_cast<void*>(turns.data()), flat.data(), turns.size_bytes());
+}
+
+void decodeQuaternions(const PositionStore& store, const std::byte* const* planes,
+                       std::span<glm::vec4> turns) {
+    decodeFours(store, planes, turns);
     for (glm::vec4& q : turns) {
         const float length = glm::length(q);
         q = length > 0.0f ? q / length : glm::vec4(0.0f, 0.0f, 0.0f, 1.0f);

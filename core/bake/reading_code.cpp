@@ -19,7 +19,15 @@ std::vector<code::Parameter> ReadingCode::parameters(std::vector<code::Parameter
     for (const TextureFormat& texture : set_.textures) {
         all.push_back({Base::texture, texture.sampler()});
     }
-    all.push_back({Base::vec2, "lookup_uv"});
+    if (set_.joints.inUvs) {
+        all.push_back({set_.joints.influences == 8 ? Base::vec4 : Base::vec2, "joint_pairs"});
+        all.push_back({Base::vec4, "joint_weights"});
+        if (set_.joints.influences == 8) {
+            all.push_back({Base::vec4, "more_joint_weights"});
+        }
+    } else {
+        all.push_back({Base::vec2, "lookup_uv"});
+    }
     all.push_back({Base::vec3, "rest_position"});
     all.push_back({Base::vec3, "rest_normal"});
     if (set_.kind->hasPivots) {
@@ -68,18 +76,100 @@ void ReadingCode::addFunction(std::vector<std::string> comment, code::Type resul
                                body.take()});
 }
 
-void ReadingCode::addChange(code::Body& body) {
-    addFunction(
-        {"How fast the position changes at a blend of two stored frames: metres from the one to the other."},
-        code::Base::vec3, "change", {{code::Base::vec3, "frames"}}, body);
+Value BlendedFrames::sum(const std::vector<Value>& values) const {
+    if (along) {
+        return code::mix(values[0], values[1], *along);
+    }
+    Value total = values.size() == 1 ? values[0] : values[0] * entries[0].weight;
+    for (std::size_t i = 1; i < values.size(); ++i) {
+        total = total + values[i] * entries[i].weight;
+    }
+    return total;
 }
 
-void ReadingCode::addStoredFrameOfBlended() {
-    const Value frame = code::named("stored_frame", Base::scalar);
-    Body body;
-    body.giveBack(callOf("blended", pose(), {code::make(Base::vec3, {frame, frame, 0.0f})}));
-    addFunction({"A stored frame, counted over all clips."}, pose(), "stored_frame",
-                {{Base::scalar, "stored_frame"}}, body);
+Value BlendedFrames::rate(const std::vector<Value>& values) const {
+    if (along) {
+        return values[1] - values[0];
+    }
+    Value total = values[0] * entries[0].rate;
+    for (std::size_t i = 1; i < values.size(); ++i) {
+        total = total + values[i] * entries[i].rate;
+    }
+    return total;
+}
+
+code::Type ReadingCode::framesType() const {
+    return set_.blend == Blend::cubic ? code::Type::of(module_.own("frames")) : code::Type(Base::vec3);
+}
+
+BlendedFrames ReadingCode::taken(const Value& frames) const {
+    BlendedFrames result;
+    if (set_.blend == Blend::linear) {
+        result.entries = {{frames.x(), 1.0f - frames.z(), -1.0f}, {frames.y(), frames.z(), 1.0f}};
+        result.along = frames.z();
+        return result;
+    }
+    const Value stored = frames.field("stored", Base::vec4);
+    const Value weights = frames.field("weights", Base::vec4);
+    const Value rates = frames.field("rates", Base::vec4);
+    for (const char* which : {"x", "y", "z", "w"}) {
+        result.entries.push_back(
+            {stored.components(which), weights.components(which), rates.components(which)});
+    }
+    return result;
+}
+
+BlendedFrames ReadingCode::fading(bool withRates) const {
+    const Value from = code::named("frames_from", framesType());
+    const Value to = code::named("frames_to", framesType());
+    const Value weight = code::named("weight", Base::scalar);
+    const Value rates = code::named("rates", Base::vec3);
+    BlendedFrames both;
+    for (const BlendedFrames::Entry& own : taken(from).entries) {
+        both.entries.push_back({own.frame, (1.0f - weight) * own.weight,
+                                (1.0f - weight) * rates.x() * own.rate - rates.z() * own.weight});
+    }
+    for (const BlendedFrames::Entry& own : taken(to).entries) {
+        both.entries.push_back(
+            {own.frame, weight * own.weight, weight * rates.y() * own.rate + rates.z() * own.weight});
+    }
+    both.parameters = {{framesType(), "frames_from"}, {framesType(), "frames_to"}, {Base::scalar, "weight"}};
+    if (withRates) {
+        both.parameters.push_back({Base::vec3, "rates"});
+    }
+    return both;
+}
+
+void ReadingCode::addBlends(const Blended& pose, const Blended& change) {
+    const auto add = [&](const char* name, BlendedFrames frames, const Blended& write,
+                         std::vector<std::string> comment) {
+        frames.name = name;
+        Body body;
+        write(body, frames);
+        addFunction(std::move(comment), &write == &pose ? this->pose() : code::Type(Base::vec3), name,
+                    frames.parameters, body);
+    };
+    if (!module_.has(module_.own("stored_frame"))) {
+        BlendedFrames only;
+        only.entries = {{code::named("stored_frame", Base::scalar), 1.0f, 0.0f}};
+        only.parameters = {{Base::scalar, "stored_frame"}};
+        add("stored_frame", only, pose, {"A stored frame, counted over all clips."});
+    }
+    BlendedFrames beside = taken(code::named("frames", framesType()));
+    beside.parameters = {{framesType(), "frames"}};
+    add("blended", beside, pose,
+        {set_.blend == Blend::linear
+             ? "`frames`: two stored frames and how far it is from the one to the other."
+             : "`frames`: four stored frames on a curve, each with its weight."});
+    add("change", beside, change,
+        {"How fast the position changes there: metres from one stored frame to the next."});
+    add("faded", fading(false), pose,
+        {"A cross-fade of two moments: `weight` is that of the second. What is stored is blended, not the "
+         "two "
+         "poses."});
+    add("fading_change", fading(true), change,
+        {"How fast the position changes in a cross-fade. `rates`: of the frames of both moments, and of the "
+         "weight."});
 }
 
 void ReadingCode::addRanges() {

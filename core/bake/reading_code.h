@@ -3,10 +3,29 @@
 #include "bake/texture_set.h"
 #include "code/value.h"
 
+#include <functional>
+#include <optional>
 #include <string>
 #include <vector>
 
 namespace ripple::bake {
+
+/// Stored frames that the code blends: each with its weight, and with how fast that weight changes where a
+/// velocity is made of them.
+struct BlendedFrames {
+    struct Entry {
+        code::Value frame;
+        code::Value weight;
+        code::Value rate;
+    };
+    std::vector<Entry> entries;
+    std::optional<code::Value> along;        ///< of two: the way from the first to the second
+    std::string name;                        ///< of the function that blends: "blended"
+    std::vector<code::Parameter> parameters; ///< by which the entries are named
+
+    code::Value sum(const std::vector<code::Value>& values) const;  ///< each by its weight
+    code::Value rate(const std::vector<code::Value>& values) const; ///< each by its rate
+};
 
 /// What the reading code of all kinds is made of: the parameters that its functions share, and how what is
 /// stored is fetched and decoded. Functions that it needs are added to the module.
@@ -47,14 +66,21 @@ public:
                        const std::vector<code::Value>& more) const {
         return code::call(module_.own(what), std::move(result), arguments(more));
     }
-    /// NAME_change(frames): how fast the position changes at a blend of two stored frames, in metres from the
-    /// one to the other. Kinds without it get the difference of the two.
-    void addChange(code::Body& body);
-    /// stored_frame() by way of blended(): for kinds that blend what they read before they make a pose of it.
-    void addStoredFrameOfBlended();
+    /// Adds what is called with stored frames: NAME_stored_frame (unless it is there), NAME_blended and
+    /// NAME_change of the frames beside a moment, NAME_faded and NAME_fading_change of two such moments.
+    /// `pose` writes the body that gives back a pose, `change` that which gives back how fast the position
+    /// changes; `change` gets frames whose rates are of the caller's unit of time.
+    using Blended = std::function<void(code::Body&, const BlendedFrames&)>;
+    void addBlends(const Blended& pose, const Blended& change);
+
+    /// What NAME_frames_at gives: two frames and the way between them, as a vec3; on cubic curves a record.
+    code::Type framesType() const;
+    /// The same taken apart.
+    BlendedFrames taken(const code::Value& frames) const;
 
 private:
     void addRanges();
+    BlendedFrames fading(bool withRates) const;
 
     code::Module& module_;
     const BakeFormat& set_;
@@ -65,5 +91,6 @@ private:
 void addVertexCode(ReadingCode& code);
 void addPieceCode(ReadingCode& code);
 void addShapeCode(ReadingCode& code);
+void addJointCode(ReadingCode& code);
 
 } // namespace ripple::bake

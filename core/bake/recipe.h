@@ -37,12 +37,70 @@ struct FrameWindow {
     bool operator==(const FrameWindow&) const = default;
 };
 
+/// What a player does at the end of a clip; data for it, which moves no texel.
+enum class Ending {
+    loop, ///< plays it round
+    once, ///< goes back to what played before
+    hold, ///< stays at its last frame
+};
+
+/// "loop", "once", "hold"
+const char* name(Ending ending);
+std::optional<Ending> endingByName(const std::string& text);
+
+/// Metres a second at which a clip is to be played.
+struct SpeedRange {
+    double least = 0.0;
+    double most = 0.0;
+    bool operator==(const SpeedRange&) const = default;
+};
+
+/// How long a cross-fade from one clip to another takes; data for players, as SpeedRange is.
+struct Transition {
+    std::string from; ///< names of clips as they are shipped
+    std::string to;
+    double seconds = 0.0; ///< 0: at once
+    bool operator==(const Transition&) const = default;
+};
+
+constexpr double kUsualFade = 0.3; ///< seconds of a transition that nobody chose
+constexpr double kLongestFade = 60.0;
+
 struct ClipChoice {
     std::string name;
     std::optional<FrameWindow> window; ///< none: the whole clip
     std::optional<Closing> closing;    ///< none: as the recipe says
+    std::string shippedName{};         ///< empty: its own
+    double fps = 0.0;                  ///< sampling rate; 0: as the recipe says
+    std::optional<Ending> ending{};    ///< none: loop where it is closed, else hold
+    std::optional<SpeedRange> speed{}; ///< none: it is no gait
+
+    const std::string& nameShipped() const { return shippedName.empty() ? name : shippedName; }
     bool operator==(const ClipChoice&) const = default;
 };
+
+/// How what lies between stored frames is made of them.
+enum class Blend {
+    linear, ///< of the two beside it
+    cubic,  ///< of four, on a curve (frame_blend.h)
+};
+
+/// "linear", "cubic"
+const char* name(Blend blend);
+std::optional<Blend> blendByName(const std::string& text);
+
+/// How a joint's transform is stored (docs/definitions.md §11).
+enum class JointForm {
+    automatic, ///< rigid, unless a joint is scaled unevenly or sheared
+    rigid,     ///< place, uniform scale and quaternion: two texels
+    matrix,    ///< the rows of its matrix: three
+};
+
+/// "automatic", "rigid", "matrix"
+const char* name(JointForm form);
+std::optional<JointForm> jointFormByName(const std::string& text);
+
+constexpr std::size_t kMostOversampling = 8;
 
 /// Everything that decides the bytes of a bake, beside the source.
 struct Recipe {
@@ -52,12 +110,20 @@ struct Recipe {
     double thin = 0.0; ///< metres; over 0: keep as few frames as blend to within this, at uneven times;
                        ///< `step` is not looked at then
     double fps = 0.0;  ///< sampling rate; 0: the clip's own suggestion, a sequence's own frames
-    Closing closing = Closing::drop; ///< of clips that do not say it themselves
-    std::size_t fadeFrames = 12;     ///< sampled frames that Closing::fade blends, at least 1
+    std::optional<std::size_t> oversampling; ///< frames stored for each that the rate gives, 1 to
+                                             ///< kMostOversampling; none: as the kind does. Not looked at
+                                             ///< where clips are thinned, nor of a sequence's own frames
+    Closing closing = Closing::drop;         ///< of clips that do not say it themselves
+    std::size_t fadeFrames = 12;             ///< sampled frames that Closing::fade blends, at least 1
 
     // How the poses are stored.
     const Kind* kind = &kVertices; ///< a row of kinds()
     std::size_t shapes = 16;       ///< of a bake of shapes, at least 1
+    JointForm jointForm = JointForm::automatic;
+    std::size_t influences = 4;   ///< joints that a vertex of a bake of joints follows at most: 4 or 8
+    bool influencesInUvs = false; ///< of a bake of joints: in UV sets of the mesh, instead of a texture
+    Blend blend = Blend::linear;
+    std::vector<Transition> transitions; ///< those that somebody chose; the others take kUsualFade
     Content content = Content::offset;
     std::string positionStore = "half"; ///< a name in positionStores()
     std::string normalStore = "unorm8"; ///< a name in normalStores()
@@ -72,6 +138,11 @@ struct Recipe {
 
     bool operator==(const Recipe&) const = default;
 };
+
+/// Frames stored for each that the sampling rate gives.
+std::size_t oversamplingOf(const Recipe& recipe);
+/// The sampling rate of a clip; 0: its own suggestion.
+double rateOf(const Recipe& recipe, const std::string& clip);
 
 /// How a clip of the source is closed.
 Closing closingOf(const Recipe& recipe, const std::string& clip);

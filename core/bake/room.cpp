@@ -29,8 +29,8 @@ struct HashTrack {
 Size measureSize(const source::FrameSource& source, const SamplePlan& plan, const Recipe& recipe) {
     const std::span<const glm::vec3> rest = source.mesh().positions;
     Size size{plan.frameCount(), 1};
-    if (recipe.kind->hasPivots || plan.clips.empty()) {
-        return size; // as many as there are stiff parts, which takes all frames to know
+    if (recipe.kind->hasPivots || recipe.kind->followsJoints || plan.clips.empty()) {
+        return size; // as many as stiff parts, which takes all frames to know, or as joints: few
     }
     std::vector<Track> tracks(rest.size(), Track{});
     std::vector<glm::vec3> pose(rest.size());

@@ -14,6 +14,7 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/mat4x4.hpp>
 
 namespace ripple::bake {
 
@@ -32,42 +33,85 @@ void blendTowards(std::span<const glm::vec3> otherPositions, std::span<const glm
     }
 }
 
+/// Where a motion is in its source: at one instant, or at two with the weight of the second.
+struct Mixture {
+    double seconds = 0.0;
+    double other = 0.0;
+    double weight = 0.0; ///< of `other`
+};
+
 /// The motion without its fade: behind the end of a clip that leads round, the way back to its first frame.
-void sampleUnfaded(const source::FrameSource& source, const ClipMotion& motion, double seconds,
-                   std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
-    const source::LoopSpan span{motion.loop.start, motion.loop.seconds};
-    source.sampleLoop(motion.clip, span, seconds, positions, normals);
+Mixture unfaded(const source::FrameSource& source, const ClipMotion& motion, double seconds) {
     const source::Clip& clip = source.clips()[motion.clip];
     const double behind = seconds - (clip.start + clip.duration);
     if (motion.loop.join <= 0.0 || behind <= 1e-9 * motion.loop.join) {
+        return {seconds, 0.0, 0.0};
+    }
+    return {seconds, clip.start, std::min(behind / motion.loop.join, 1.0)};
+}
+
+Mixture fadeOf(const source::FrameSource& source, const ClipMotion& motion, double seconds) {
+    const double into = seconds - (motion.fade.end - motion.fade.length);
+    if (motion.fade.length <= 0.0 || into <= 0.0) {
+        return {seconds, 0.0, 0.0};
+    }
+    const double u = std::min(into / motion.fade.length, 1.0);
+    double earlier = seconds - motion.fade.loop;
+    if (earlier < source.clips()[motion.clip].start) {
+        earlier += motion.loop.own; // before the start of a clip that closes lies its end
+    }
+    return {seconds, earlier, u * u * (3.0 - 2.0 * u)}; // no break of velocity at either end
+}
+
+void sampleUnfaded(const source::FrameSource& source, const ClipMotion& motion, double seconds,
+                   std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+    const source::LoopSpan span{motion.loop.start, motion.loop.seconds};
+    const Mixture mixture = unfaded(source, motion, seconds);
+    source.sampleLoop(motion.clip, span, mixture.seconds, positions, normals);
+    if (mixture.weight > 0.0) {
+        std::vector<glm::vec3> first(positions.size());
+        std::vector<glm::vec3> firstNormals(normals.size());
+        source.sampleLoop(motion.clip, span, mixture.other, first, firstNormals);
+        blendTowards(first, firstNormals, static_cast<float>(mixture.weight), positions, normals);
+    }
+}
+
+/// `sample` fills transforms at an instant.
+template <typename Sample>
+void sampleMixture(const Mixture& mixture, std::span<glm::dmat4> transforms, const Sample& sample) {
+    sample(mixture.seconds, transforms);
+    if (mixture.weight <= 0.0) {
         return;
     }
-    std::vector<glm::vec3> first(positions.size());
-    std::vector<glm::vec3> firstNormals(normals.size());
-    source.sampleLoop(motion.clip, span, clip.start, first, firstNormals);
-    blendTowards(first, firstNormals, static_cast<float>(std::min(behind / motion.loop.join, 1.0)), positions,
-                 normals);
+    std::vector<glm::dmat4> other(transforms.size());
+    sample(mixture.other, other);
+    for (std::size_t j = 0; j < other.size(); ++j) {
+        transforms[j] = transforms[j] * (1.0 - mixture.weight) + other[j] * mixture.weight;
+    }
 }
 
 } // namespace
 
 void samplePose(const source::FrameSource& source, const ClipMotion& motion, double seconds,
                 std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
-    sampleUnfaded(source, motion, seconds, positions, normals);
-    const double into = seconds - (motion.fade.end - motion.fade.length);
-    if (motion.fade.length <= 0.0 || into <= 0.0) {
-        return;
+    const Mixture fade = fadeOf(source, motion, seconds);
+    sampleUnfaded(source, motion, fade.seconds, positions, normals);
+    if (fade.weight > 0.0) {
+        std::vector<glm::vec3> before(positions.size());
+        std::vector<glm::vec3> beforeNormals(normals.size());
+        sampleUnfaded(source, motion, fade.other, before, beforeNormals);
+        blendTowards(before, beforeNormals, static_cast<float>(fade.weight), positions, normals);
     }
-    const double u = std::min(into / motion.fade.length, 1.0);
-    const auto weight = static_cast<float>(u * u * (3.0 - 2.0 * u)); // no break of velocity at either end
-    std::vector<glm::vec3> before(positions.size());
-    std::vector<glm::vec3> beforeNormals(normals.size());
-    double earlier = seconds - motion.fade.loop;
-    if (earlier < source.clips()[motion.clip].start) {
-        earlier += motion.loop.own; // before the start of a clip that closes lies its end
-    }
-    sampleUnfaded(source, motion, earlier, before, beforeNormals);
-    blendTowards(before, beforeNormals, weight, positions, normals);
+}
+
+void sampleTransforms(const source::FrameSource& source, const ClipMotion& motion, double seconds,
+                      std::span<glm::dmat4> transforms) {
+    const auto own = [&](double at, std::span<glm::dmat4> into) {
+        sampleMixture(unfaded(source, motion, at), into, [&](double instant, std::span<glm::dmat4> result) {
+            source.sampleRig(motion.clip, instant, result);
+        });
+    };
+    sampleMixture(fadeOf(source, motion, seconds), transforms, own);
 }
 
 void requireFinite(std::span<const glm::vec3> positions, const ClipPlan& clip, std::size_t frame) {

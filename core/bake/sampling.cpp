@@ -97,9 +97,11 @@ void addMidpoints(ClipPlan& plan, double spacing) {
     }
 }
 
-/// Kept frames of a closed clip that can be asked at any time: cut evenly, so that none is short.
-void cutEvenly(ClipPlan& plan, double start, double seconds, std::size_t frames, std::size_t step) {
-    const double wanted = std::round(static_cast<double>(frames) / static_cast<double>(step));
+/// Kept frames of a closed clip that can be asked at any time: cut evenly, so that none is short. One of
+/// `step` frames is kept, or `each` for every frame.
+void cutEvenly(ClipPlan& plan, double start, double seconds, std::size_t frames, std::size_t step,
+               std::size_t each) {
+    const double wanted = std::round(static_cast<double>(frames * each) / static_cast<double>(step));
     const auto kept = static_cast<std::size_t>(std::max(1.0, wanted));
     plan.frameStep = static_cast<double>(frames) / static_cast<double>(kept);
     for (std::size_t f = 0; f < kept; ++f) {
@@ -163,6 +165,9 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
     ClipPlan plan;
     plan.clip = findClip(source, choice.name);
     plan.name = choice.name;
+    plan.shippedName = choice.nameShipped();
+    plan.ending = choice.ending;
+    plan.speed = choice.speed;
     const source::Clip& clip = source.clips()[plan.clip];
     const ClipExtent extent = measureClip(source, plan.clip, recipe);
     const FrameWindow window = checkedWindow(choice, extent, recipe);
@@ -192,13 +197,18 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
     plan.firstFrame = static_cast<double>(window.first);
     plan.frames = count;
     plan.wholeFrames = extent.frames;
-    if (plan.closed && anyTime && step > 1) {
-        cutEvenly(plan, start, seconds, count, step);
+    const std::size_t each = anyTime ? oversamplingOf(recipe) : 1;
+    if (plan.closed && anyTime && step * each > 1) {
+        cutEvenly(plan, start, seconds, count, step, each);
     } else {
-        plan.frameStep = static_cast<double>(step);
-        for (std::size_t f = window.first; f <= window.last; f += step) {
-            const double at = clip.start + static_cast<double>(f) * extent.spacing;
+        plan.frameStep = static_cast<double>(step) / static_cast<double>(each);
+        for (std::size_t i = 0; i * step <= (window.last - window.first) * each; ++i) {
+            const double f = static_cast<double>(window.first) + static_cast<double>(i) * plan.frameStep;
+            const double at = clip.start + f * extent.spacing;
             plan.seconds.push_back(std::min(at, clip.start + clip.duration + extent.join));
+            if (at >= clip.start + clip.duration + extent.join && !plan.closed) {
+                break; // a clip whose last step is short has no more
+            }
         }
     }
     notePlan(plan, extent, whole, step, anyTime, findings);
@@ -214,6 +224,19 @@ ClipPlan planClip(const source::FrameSource& source, const ClipChoice& choice, c
         thin(source, recipe.thin, anyTime, progress, plan, findings);
     }
     return plan;
+}
+
+/// Names tell the clips apart in what is shipped.
+void requireDifferentNames(const std::vector<ClipChoice>& clips) {
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        for (std::size_t other = 0; other < c; ++other) {
+            if (clips[c].nameShipped() == clips[other].nameShipped()) {
+                base::fail("clip \"" + clips[c].name + "\"",
+                           "is shipped under the name of another clip, \"" + clips[other].name + "\"",
+                           "give it another name");
+            }
+        }
+    }
 }
 
 } // namespace
@@ -277,12 +300,18 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
     if (recipe.step == 0) {
         base::fail("step", "is 0", "keep every 1st, 2nd, … frame");
     }
+    if (recipe.oversampling && (*recipe.oversampling == 0 || *recipe.oversampling > kMostOversampling)) {
+        base::fail("oversampling", "is " + std::to_string(*recipe.oversampling),
+                   "store 1 to " + std::to_string(kMostOversampling) + " frames for each");
+    }
     if (recipe.fadeFrames == 0) {
         base::fail("fade", "is over 0 frames",
                    "cross-fade over at least one, or close the loop in another way");
     }
     SamplePlan plan;
     plan.askedRate = recipe.fps;
+    plan.oversampling = oversamplingOf(recipe);
+    requireDifferentNames(recipe.clips);
     for (const ClipChoice& choice : writtenOut(source, recipe)) {
         plan.clips.push_back(planClip(source, choice, recipe, progress, plan.findings));
     }

@@ -11,6 +11,8 @@
 #include <string>
 #include <vector>
 
+#include <glm/fwd.hpp>
+
 namespace ripple::bake {
 
 /// An instant between two kept frames at which the error of blending is measured.
@@ -51,7 +53,10 @@ struct ClipMotion {
 
 /// At which times of the source one clip is sampled (docs/definitions.md §5).
 struct ClipPlan : ClipMotion {
-    std::string name;
+    std::string name;        ///< in the source
+    std::string shippedName; ///< in what is written
+    std::optional<Ending> ending;
+    std::optional<SpeedRange> speed;
     bool closed = false;         ///< frame N would equal frame 0 and is not stored
     bool repeatDropped = false;  ///< … since the source's last frame, which repeats its first, is left out
     bool leadsRound = false;     ///< … since the source's last frame leads into its first
@@ -73,7 +78,8 @@ struct ClipPlan : ClipMotion {
 struct SamplePlan {
     std::vector<ClipPlan> clips;
     base::Findings findings;
-    double askedRate = 0.0; ///< Recipe::fps that it was made for
+    double askedRate = 0.0;       ///< Recipe::fps that it was made for
+    std::size_t oversampling = 1; ///< the same of oversamplingOf()
 
     std::size_t frameCount() const;
 };
@@ -122,6 +128,11 @@ SamplePlan planSampling(const source::FrameSource& source, const Recipe& recipe,
 /// may be empty.
 void samplePose(const source::FrameSource& source, const ClipMotion& motion, double seconds,
                 std::span<glm::vec3> positions, std::span<glm::vec3> normals);
+
+/// The same of the transforms of a source's rig, rig()->joints.size() of them. What fades is blended
+/// linearly, entry by entry: so it moves the vertices where the blend of their positions is.
+void sampleTransforms(const source::FrameSource& source, const ClipMotion& motion, double seconds,
+                      std::span<glm::dmat4> transforms);
 
 /// Poses of all kept frames. positions[f · vertices + v], frames of all clips one after another.
 struct Frames {

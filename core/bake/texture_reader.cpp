@@ -2,6 +2,7 @@
 
 #include "bake/alpha.h"
 #include "bake/kind.h"
+#include "bake/joint_texels.h"
 #include "bake/quaternions.h"
 
 #include <algorithm>
@@ -12,19 +13,6 @@
 #include <glm/geometric.hpp>
 
 namespace ripple::bake {
-
-namespace {
-
-/// The second frame is the first where nothing of it shows.
-FramePair neededPair(const BakedClip& clip, float frame) {
-    FramePair pair = framePair(clip, frame);
-    if (pair.fraction == 0.0f) {
-        pair.second = pair.first;
-    }
-    return pair;
-}
-
-} // namespace
 
 glm::vec3 turned(const glm::vec4& q, const glm::vec3& v) {
     const glm::vec3 axis(q);
@@ -120,11 +108,21 @@ void TextureReader::storedTangents(std::size_t block, std::span<glm::vec3> value
 }
 
 void TextureReader::tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const {
-    blendDirections(neededPair(clip, frame), &TextureReader::storedTangents, tangents);
+    blendDirections(blendAt(clip, frame, textures_.blend), &TextureReader::storedTangents, tangents);
 }
 
 void TextureReader::storedRotations(std::size_t block, std::span<glm::vec4> values) const {
     decodeQuaternions(textures_.positionStore, planesOf(kRotation, block).data(), values);
+}
+
+void TextureReader::storedJoints(std::size_t frame, std::span<glm::vec4> values) const {
+    const JointFormat& joints = textures_.joints;
+    const std::byte* texels = textures_.image(kJoint).texel(0, frame * joints.layout.rowsPerBlock);
+    decodeJoints(textures_, texels, values);
+}
+
+std::vector<JointInfluences> TextureReader::storedInfluences() const {
+    return textures_.joints.inUvs ? textures_.influences : decodeInfluences(textures_);
 }
 
 void TextureReader::storedWeights(std::size_t frame, std::span<float> values) const {
@@ -133,15 +131,19 @@ void TextureReader::storedWeights(std::size_t frame, std::span<float> values) co
 
 void TextureReader::frame(std::size_t frame, std::span<glm::vec3> positions,
                           std::span<glm::vec3> normals) const {
-    BakedClip only; // a clip of just this frame
-    only.firstFrame = frame;
-    only.frames = 1;
-    at(only, 0.0f, positions, normals);
+    FrameBlend only;
+    only.add(frame, 1.0f);
+    blended(only, positions, normals);
 }
 
 void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::vec3> positions,
                        std::span<glm::vec3> normals) const {
-    decoder().blend(neededPair(clip, clipFrame), positions, normals);
+    blended(blendAt(clip, clipFrame, textures_.blend), positions, normals);
+}
+
+void TextureReader::blended(const FrameBlend& moment, std::span<glm::vec3> positions,
+                            std::span<glm::vec3> normals) const {
+    decoder().blend(moment, positions, normals);
 }
 
 void TextureReader::spread(std::span<glm::vec3> values) const {
@@ -152,18 +154,27 @@ void TextureReader::spread(std::span<glm::vec3> values) const {
     }
 }
 
-void TextureReader::blendDirections(const FramePair& pair, Stored stored,
+void TextureReader::blendDirections(const FrameBlend& moment, Stored stored,
                                     std::span<glm::vec3> directions) const {
     const std::size_t columns = textures_.layout.columns;
-    (this->*stored)(pair.first, directions.first(columns));
+    (this->*stored)(moment.frames[0], directions.first(columns));
     spread(directions);
-    if (pair.second == pair.first) {
+    if (moment.count == 1) {
         return;
     }
+    const std::vector<glm::vec3> first(directions.begin(), directions.end());
+    for (glm::vec3& own : directions) {
+        own *= moment.weights[0];
+    }
     std::vector<glm::vec3> next(columns);
-    (this->*stored)(pair.second, next);
+    for (std::size_t i = 1; i < moment.count; ++i) {
+        (this->*stored)(moment.frames[i], next);
+        for (std::size_t v = 0; v < columns_.size(); ++v) {
+            directions[v] += next[columns_[v]] * moment.weights[i];
+        }
+    }
     for (std::size_t v = 0; v < columns_.size(); ++v) {
-        directions[v] = unitOr(glm::mix(directions[v], next[columns_[v]], pair.fraction), directions[v]);
+        directions[v] = unitOr(directions[v], first[v]);
     }
 }
 
@@ -194,25 +205,26 @@ PoseReader::Decoded& PoseReader::decoded(std::size_t frame, bool positions, bool
 void PoseReader::at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
                     std::span<glm::vec3> normals) {
     constexpr std::size_t kManyVertices = 200000;
-    if (!reader_.holdsVertices() || reader_.vertexCount() > kManyVertices) {
-        return reader_.at(clip, frame, positions, normals);
+    const FrameBlend moment = blendAt(clip, frame, reader_.textures().blend);
+    if (!reader_.holdsVertices() || reader_.vertexCount() > kManyVertices || moment.count > 2) {
+        return reader_.blended(moment, positions, normals);
     }
-    const FramePair pair = neededPair(clip, frame);
-    const Decoded& first = decoded(pair.first, !positions.empty(), !normals.empty(), nullptr);
-    if (pair.second == pair.first) {
+    const Decoded& first = decoded(moment.frames[0], !positions.empty(), !normals.empty(), nullptr);
+    if (moment.count == 1) {
         std::copy_n(first.positions.begin(), positions.size(), positions.begin());
         std::copy_n(first.normals.begin(), normals.size(), normals.begin());
         return;
     }
-    const Decoded& second = decoded(pair.second, !positions.empty(), !normals.empty(), &first);
+    const float fraction = moment.weights[1];
+    const Decoded& second = decoded(moment.frames[1], !positions.empty(), !normals.empty(), &first);
     const auto* from = reinterpret_cast<const float*>(first.positions.data());
     const auto* to = reinterpret_cast<const float*>(second.positions.data());
     auto* out = reinterpret_cast<float*>(positions.data());
     for (std::size_t i = 0; i < 3 * positions.size(); ++i) { // glm::mix(), over flat numbers
-        out[i] = from[i] * (1.0f - pair.fraction) + to[i] * pair.fraction;
+        out[i] = from[i] * (1.0f - fraction) + to[i] * fraction;
     }
     for (std::size_t v = 0; v < normals.size(); ++v) {
-        normals[v] = unitOr(glm::mix(first.normals[v], second.normals[v], pair.fraction), first.normals[v]);
+        normals[v] = unitOr(glm::mix(first.normals[v], second.normals[v], fraction), first.normals[v]);
     }
 }
 

@@ -45,6 +45,10 @@ public:
     void at(const BakedClip& clip, float frame, std::span<glm::vec3> positions,
             std::span<glm::vec3> normals) const;
 
+    /// Any stored frames by their weights, as of a cross-fade; spans as in at().
+    void blended(const FrameBlend& moment, std::span<glm::vec3> positions,
+                 std::span<glm::vec3> normals) const;
+
     /// Directions of the tangents, blended like normals; their sign is the mesh's own. Only if the textures
     /// hold them.
     void tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const;
@@ -58,9 +62,14 @@ public:
     /// kWeight, which has a row a frame: as many as layout.blocks.
     void storedWeights(std::size_t frame, std::span<float> values) const;
 
-    /// Normals, or tangents, of two frames, blended and of unit length.
+    /// kJoint: joints × JointFormat::texels() of one stored frame, ranges undone.
+    void storedJoints(std::size_t frame, std::span<glm::vec4> values) const;
+    /// The influences of each column.
+    std::vector<JointInfluences> storedInfluences() const;
+
+    /// Normals, or tangents, of stored frames, blended and of unit length.
     using Stored = void (TextureReader::*)(std::size_t block, std::span<glm::vec3> values) const;
-    void blendDirections(const FramePair& pair, Stored stored, std::span<glm::vec3> directions) const;
+    void blendDirections(const FrameBlend& moment, Stored stored, std::span<glm::vec3> directions) const;
     /// Values of columns at the front become values of vertices.
     void spread(std::span<glm::vec3> values) const;
 

@@ -10,7 +10,10 @@ std::vector<BakedClip> clipsOf(const SamplePlan& plan) {
     std::size_t first = 0;
     for (const ClipPlan& from : plan.clips) {
         BakedClip clip;
-        clip.name = from.name;
+        clip.name = from.shippedName.empty() ? from.name : from.shippedName;
+        clip.sourceName = from.name;
+        clip.speed = from.speed;
+        clip.ending = from.ending.value_or(from.closed ? Ending::loop : Ending::hold);
         clip.firstFrame = first;
         clip.frames = from.seconds.size();
         clip.fps = from.fps;

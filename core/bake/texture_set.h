@@ -7,17 +7,24 @@
 #include "bake/store.h"
 #include "image/image.h"
 
+#include <array>
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
+#include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
+#include <glm/vec4.hpp>
 
 namespace ripple::bake {
 
 /// One clip's frames in the textures, and where in the source they come from.
 struct BakedClip {
     std::string name;
+    std::string sourceName; ///< of the clip in the source; empty: `name`
+    Ending ending = Ending::hold;
+    std::optional<SpeedRange> speed;
     std::size_t firstFrame = 0; ///< stored frames before it
     std::size_t frames = 0;     ///< stored
     double fps = 30.0;          ///< rate of the frames that `length` counts
@@ -68,6 +75,30 @@ struct TextureFormat {
     std::string sampler() const;
 };
 
+/// Of a bake of joints (docs/definitions.md §11): how its transforms and influences are stored.
+struct JointFormat {
+    bool matrix = false;    ///< three texels, the rows of its matrix; else two: place and scale, quaternion
+    std::size_t joints = 0; ///< at least 1
+    std::size_t influences = 4; ///< joints that a vertex follows at most: 4 or 8
+    bool inUvs = false;         ///< influences lie in UV sets of the mesh, not in a texture
+    Layout layout;              ///< of the transforms: texels() columns a joint, a block a frame
+    /// Of stores with a range: least and most scale, or of all but places in matrices. Places have
+    /// BakeFormat::ranges.
+    glm::vec2 range{0.0f};
+    std::vector<std::string> names; ///< joints
+
+    std::size_t texels() const { return matrix ? 3 : 2; }
+    bool operator==(const JointFormat&) const = default;
+};
+
+/// The joints of one vertex with their weights, the strongest first; those without have weight 0.
+struct JointInfluences {
+    static constexpr std::size_t kMost = 8;
+    std::array<std::uint16_t, kMost> joints{};
+    std::array<float, kMost> weights{};
+    bool operator==(const JointInfluences&) const = default;
+};
+
 /// All that is needed to read the textures of a bake, without their pixels.
 struct BakeFormat {
     const Kind* kind = &kVertices;
@@ -78,8 +109,11 @@ struct BakeFormat {
     bool tangents = false;                 ///< directions of Mesh::tangents are stored, as normals are
     std::vector<Range> ranges = {Range{}}; ///< of positions: one, or one for each clip
     Range normalRange;                     ///< of normals that are stored as positions are
-    Layout layout;
+    Layout layout;                         ///< of joints: of their influences; in UV sets: of the transforms
+    JointFormat joints;
+    Blend blend = Blend::linear;
     std::vector<BakedClip> clips;
+    std::vector<Transition> transitions; ///< of each clip to each other; empty with one clip
     std::vector<TextureFormat> textures;
     std::size_t pivotUvSet =
         0; ///< kind->hasPivots: pivot x, y; the next set has its z, and the column's number
@@ -99,8 +133,9 @@ struct BakeFormat {
 
 /// The textures and all that is needed to read them.
 struct TextureSet : BakeFormat {
-    std::vector<image::Image> images; ///< one for each of `textures`
-    std::vector<glm::vec3> pivots;    ///< kind->hasPivots: columns, in the rest pose
+    std::vector<image::Image> images;        ///< one for each of `textures`
+    std::vector<glm::vec3> pivots;           ///< kind->hasPivots: columns, in the rest pose
+    std::vector<JointInfluences> influences; ///< joints.inUvs: columns
 
     const image::Image& image(const Quantity& quantity, std::size_t plane = 0) const {
         return images[indexOf(quantity, plane)];

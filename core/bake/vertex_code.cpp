@@ -1,5 +1,7 @@
 #include "bake/reading_code.h"
 
+#include <array>
+
 namespace ripple::bake {
 
 using code::Base;
@@ -34,32 +36,28 @@ void addStoredFrame(ReadingCode& code) {
                      {{Base::scalar, "stored_frame"}}, body);
 }
 
-/// How far it moves from one stored frame to the next.
-void addChange(ReadingCode& code) {
-    const Value frames = code::named("frames", Base::vec3);
+void addStoredPlace(ReadingCode& code) {
     Body place;
     const Value frame = code::named("stored_frame", Base::scalar);
     const auto texels = code.texels(place, kPosition, code.uvOf(frame));
     place.giveBack(code.decoded(texels, frame));
     code.addFunction({}, Base::vec3, "stored_place", {{Base::scalar, "stored_frame"}}, place);
-    Body body;
-    body.giveBack(code.callOf("stored_place", Base::vec3, {frames.y()}) -
-                  code.callOf("stored_place", Base::vec3, {frames.x()}));
-    code.addChange(body);
 }
 
-} // namespace
-
-void addVertexCode(ReadingCode& code) {
-    addStoredFrame(code);
-    addChange(code);
-    const Value frames = code::named("frames", Base::vec3);
-    Body body;
-    const Value a = body.fixed("a", code.callOf("stored_frame", code.pose(), {frames.x()}));
-    const Value b = body.fixed("b", code.callOf("stored_frame", code.pose(), {frames.y()}));
+void addPose(ReadingCode& code, Body& body, const BlendedFrames& frames) {
+    constexpr std::array kNames = {"a", "b", "c", "d", "e", "f", "g", "h"};
+    std::vector<Value> stored;
+    for (const BlendedFrames::Entry& entry : frames.entries) {
+        stored.push_back(
+            body.fixed(kNames[stored.size()], code.callOf("stored_frame", code.pose(), {entry.frame})));
+    }
     const Value pose = body.variable("pose", code.pose());
     const auto blended = [&](const char* field) {
-        return code::mix(a.field(field, Base::vec3), b.field(field, Base::vec3), frames.z());
+        std::vector<Value> values;
+        for (const Value& own : stored) {
+            values.push_back(own.field(field, Base::vec3));
+        }
+        return frames.sum(values);
     };
     body.assign(pose.field("position", Base::vec3), blended("position"));
     body.assign(pose.field("normal", Base::vec3), code::normalize(blended("normal")));
@@ -67,8 +65,21 @@ void addVertexCode(ReadingCode& code) {
         body.assign(pose.field("tangent", Base::vec3), code::normalize(blended("tangent")));
     }
     body.giveBack(pose);
-    code.addFunction({"`frames`: two stored frames and how far it is from the one to the other."},
-                     code.pose(), "blended", {{Base::vec3, "frames"}}, body);
+}
+
+} // namespace
+
+void addVertexCode(ReadingCode& code) {
+    addStoredFrame(code);
+    addStoredPlace(code);
+    code.addBlends([&](Body& body, const BlendedFrames& frames) { addPose(code, body, frames); },
+                   [&](Body& body, const BlendedFrames& frames) {
+                       std::vector<Value> places;
+                       for (const BlendedFrames::Entry& entry : frames.entries) {
+                           places.push_back(code.callOf("stored_place", Base::vec3, {entry.frame}));
+                       }
+                       body.giveBack(frames.rate(places));
+                   });
 }
 
 } // namespace ripple::bake

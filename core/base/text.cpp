@@ -59,4 +59,13 @@ std::string percentDecoded(std::string_view text) {
     return bytes;
 }
 
+std::string listed(std::span<const std::string> names) {
+    constexpr std::size_t kShown = 3;
+    std::string text;
+    for (std::size_t i = 0; i < names.size() && i < kShown; ++i) {
+        text += (i > 0 ? ", " : "") + names[i];
+    }
+    return names.size() > kShown ? text + " and " + std::to_string(names.size() - kShown) + " more" : text;
+}
+
 } // namespace ripple::base

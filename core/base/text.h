@@ -1,5 +1,6 @@
 #pragma once
 
+#include <span>
 #include <string>
 #include <string_view>
 
@@ -15,5 +16,8 @@ std::string likelyUtf8(std::string_view text);
 std::string percentEncoded(std::string_view bytes);
 /// The other way; a % that no two digits follow stays.
 std::string percentDecoded(std::string_view text);
+
+/// "hip, knee, tail and 3 more": the first three, and how many follow.
+std::string listed(std::span<const std::string> names);
 
 } // namespace ripple::base

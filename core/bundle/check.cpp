@@ -102,9 +102,13 @@ bake::SamplePlan planFromManifest(const Manifest& manifest, const source::FrameS
     bake::Recipe recipe;
     recipe.fps = manifest.sourceFps;
     recipe.step = manifest.sourceStep;
+    recipe.oversampling = manifest.sourceOversampling;
     recipe.fadeFrames = std::max<std::size_t>(manifest.sourceFade, 1);
     for (const bake::BakedClip& clip : manifest.textures.clips) {
-        bake::ClipChoice choice{clip.name, std::nullopt, clip.sourceClosing};
+        bake::ClipChoice choice{clip.sourceName, std::nullopt, clip.sourceClosing};
+        choice.shippedName = clip.name;
+        const std::size_t index = recipe.clips.size();
+        choice.fps = index < manifest.clipRates.size() ? manifest.clipRates[index] : 0.0;
         const bool chosen =
             clip.sourceClosing == bake::Closing::window || clip.sourceClosing == bake::Closing::fade;
         if (!clip.closed || chosen) {
@@ -186,8 +190,7 @@ double allowedError(const Bundle& bundle) {
         }
         bound = std::max(bound, glm::length(set.positionStore.errorBound(range)));
     }
-    const double stored =
-        set.kind->errorBound(set, static_cast<double>(bound), static_cast<double>(rest.diagonal()));
+    const double stored = set.kind->errorBound(set, static_cast<double>(bound), rest);
     return stored + 8.0 * static_cast<double>(glm::length(most)) *
                         static_cast<double>(std::numeric_limits<float>::epsilon());
 }

@@ -1,5 +1,6 @@
 #include "bundle/clip_section.h"
 
+#include "bake/transitions.h"
 #include "base/json_section.h"
 
 namespace ripple::bundle {
@@ -37,6 +38,28 @@ mesh::Bounds parseBounds(const base::JsonSection& from) {
     return {from.vector("min"), from.vector("max")};
 }
 
+Json transitionsJson(const std::vector<bake::Transition>& transitions) {
+    Json all = Json::array();
+    for (const bake::Transition& each : transitions) {
+        all.push_back({{"from", each.from}, {"to", each.to}, {"seconds", each.seconds}});
+    }
+    return all;
+}
+
+std::vector<bake::Transition> parseTransitions(const base::JsonSection& root,
+                                               std::span<const bake::BakedClip> clips) {
+    std::vector<bake::Transition> said;
+    if (root.has("transitions")) {
+        for (const base::JsonSection& each : root.list("transitions")) {
+            said.push_back({each.text("from"), each.text("to"), each.number("seconds")});
+            if (!(said.back().seconds >= 0.0 && said.back().seconds <= bake::kLongestFade)) {
+                each.wrong("seconds", "is not from 0 to 60");
+            }
+        }
+    }
+    return bake::transitionsOf(clips, said);
+}
+
 bake::BakedClip parseClip(const base::JsonSection& from, std::size_t frames) {
     bake::BakedClip clip;
     clip.name = from.text("name");
@@ -44,6 +67,17 @@ bake::BakedClip parseClip(const base::JsonSection& from, std::size_t frames) {
     clip.frames = from.count("frames", frames);
     clip.fps = from.number("fps");
     clip.closed = from.flag("closed");
+    clip.sourceName = from.has("source_name") ? from.text("source_name") : clip.name;
+    const auto ending = bake::endingByName(from.has("play") ? from.text("play")
+                                           : clip.closed    ? "loop"
+                                                            : "hold");
+    if (!ending) {
+        from.wrong("play", "is none of loop, once and hold");
+    }
+    clip.ending = *ending;
+    if (from.has("speed_min") && from.has("speed_max")) {
+        clip.speed = bake::SpeedRange{from.number("speed_min"), from.number("speed_max")};
+    }
     if (clip.frames == 0 || clip.firstFrame + clip.frames > frames || clip.fps <= 0.0) {
         from.wrong("frames", "does not fit the texture");
     }
@@ -72,10 +106,21 @@ Json clipJson(const Manifest& manifest, std::size_t index) {
                  {"frames", clip.frames},
                  {"fps", clip.fps},
                  {"closed", clip.closed},
+                 {"play", bake::name(clip.ending)},
                  {"source_frame", clip.sourceFrame},
                  {"source_step", clip.sourceStep},
                  {"source_frames", clip.sourceFrames},
                  {"source_closing", bake::name(clip.sourceClosing)}};
+    if (!clip.sourceName.empty() && clip.sourceName != clip.name) {
+        json["source_name"] = clip.sourceName;
+    }
+    if (index < manifest.clipRates.size() && manifest.clipRates[index] > 0.0) {
+        json["source_fps"] = manifest.clipRates[index];
+    }
+    if (clip.speed) {
+        json["speed_min"] = clip.speed->least;
+        json["speed_max"] = clip.speed->most;
+    }
     if (index < manifest.clipBounds.size()) {
         json["bounds"] = boundsJson(manifest.clipBounds[index]);
     }

@@ -1,5 +1,6 @@
 #include "bundle/import_notes.h"
 
+#include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "base/units.h"
 #include "bundle/markdown.h"
@@ -15,6 +16,15 @@ std::string clipLine(const bake::BakedClip& clip, std::size_t index) {
            base::floatLiteral(static_cast<float>(clip.fps)) + " | " +
            (clip.closed ? "closed: wraps from its last frame to its first" : "open: stops at its ends") +
            " |\n";
+}
+
+/// The UV sets behind the first that influences take: "2, 3".
+std::string moreSets(const Manifest& manifest) {
+    std::string text;
+    for (std::size_t s = 1; s < bake::setsOf(manifest.textures.joints.influences); ++s) {
+        text += (s > 1 ? ", " : "") + std::to_string(manifest.textures.pivotUvSet + s - 1);
+    }
+    return text;
 }
 
 } // namespace
@@ -62,6 +72,12 @@ std::vector<ImportSetting> importSettings(const Manifest& manifest) {
                             "They hold the pivot of each vertex's piece. Without them pieces rotate about "
                             "the wrong places."});
     }
+    if (manifest.textures.joints.inUvs) {
+        settings.push_back(
+            {"UV sets " + moreSets(manifest) + " (counted from 0)", "keep", mesh,
+             "They hold the other joints of each vertex and all weights. Without them the mesh "
+             "falls to its first joint."});
+    }
     settings.push_back({"Scale and axes", "keep", mesh,
                         "Textures hold metres, +Y up. A mesh that is scaled on import must scale what is "
                         "read as well."});
@@ -82,6 +98,44 @@ std::string filesCell(const Manifest& manifest, const std::vector<std::string>& 
     return cell;
 }
 
+/// How clips go over into each other.
+std::string fadeNotes(const Manifest& manifest, const std::string& id, const std::string& arguments) {
+    const bake::BakeFormat& set = manifest.textures;
+    if (set.clips.size() < 2) {
+        return "";
+    }
+    std::string text = "## From one clip to another\n\n";
+    text += asCode(id + "_faded_at_seconds") +
+            " takes two clips with the seconds since each began, and `progress`, which runs evenly from 0 to "
+            "1 in "
+            "the time of the fade; both clips play on meanwhile. It eases by itself, so that neither "
+            "position nor "
+            "velocity jumps:\n\n```glsl\n" +
+            id + "_pose pose = " + id + "_faded_at_seconds(" + arguments +
+            "clip_from, seconds_from, clip_to, seconds_to, progress);\n```\n\n";
+    text += asCode(id + "_velocity_faded_at_seconds") +
+            " takes the same and the length of the fade in seconds. Keep for each copy its clip, when that "
+            "began, "
+            "the clip before, when that began, and when the fade began.\n\n";
+    text += "| clip | at its end | speed, metres a second |\n|---|---|---|\n";
+    for (const bake::BakedClip& clip : set.clips) {
+        const char* end = clip.ending == bake::Ending::loop   ? "plays round"
+                          : clip.ending == bake::Ending::once ? "gives way to the clip before it"
+                                                              : "stays at its last frame";
+        const auto number = [](double value) { return base::floatLiteral(static_cast<float>(value)); };
+        text += "| " + asText(clip.name) + " | " + end + " | " +
+                (clip.speed ? number(clip.speed->least) + " to " + number(clip.speed->most)
+                            : std::string("any")) +
+                " |\n";
+    }
+    text += "\n| from | to | seconds |\n|---|---|---|\n";
+    for (const bake::Transition& each : set.transitions) {
+        text += "| " + asText(each.from) + " | " + asText(each.to) + " | " +
+                base::floatLiteral(static_cast<float>(each.seconds)) + " |\n";
+    }
+    return text + "\n";
+}
+
 } // namespace
 
 std::string importNotes(const Manifest& manifest) {
@@ -89,13 +143,21 @@ std::string importNotes(const Manifest& manifest) {
     const std::string id = emit::identifier(manifest.name);
     std::string text = "# " + asText(manifest.name) + ": what is here and how to import it\n\n";
     text += "| file | what it is |\n|---|---|\n";
-    text += "| " + asCode(manifest.meshFile) + " | the mesh in its rest pose, " +
-            std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
-            std::to_string(manifest.lookupUvSet) + " (counted from 0) is the lookup into the textures |\n";
+    text += "| " + asCode(manifest.meshFile) + " | the mesh " +
+            (set.kind->followsJoints ? "in the pose that its joints take it from" : "in its rest pose") +
+            ", " + std::to_string(manifest.vertices) + " vertices, metres, +Y up; UV set " +
+            std::to_string(manifest.lookupUvSet) + " (counted from 0) " +
+            (set.joints.inUvs ? "begins what a vertex's joints are" : "is the lookup into the textures") +
+            " |\n";
     for (std::size_t t = 0; t < manifest.textureFiles.size(); ++t) {
         text += "| " + asCode(manifest.textureFiles[t]) + " | " + set.textures[t].words + ", " +
                 std::to_string(set.textures[t].width) + " × " + std::to_string(set.textures[t].height) +
                 " |\n";
+    }
+    if (set.joints.inUvs) {
+        text += "| UV sets " + std::to_string(manifest.lookupUvSet) + " and " + moreSets(manifest) +
+                " (counted from 0) | the joints that a vertex follows, in pairs (`j₀ + 4096 · j₁`), then "
+                "their weights in pairs |\n";
     }
     if (set.kind->hasPivots) {
         text +=
@@ -126,11 +188,18 @@ std::string importNotes(const Manifest& manifest) {
     for (const std::string& sampler : emit::readerSamplers(set)) {
         samplers += sampler + ", ";
     }
+    const std::string vertex =
+        (!set.joints.inUvs            ? std::string("lookup_uv")
+         : set.joints.influences == 8 ? std::string("joint_pairs, joint_weights, more_joint_weights")
+                                      : std::string("joint_pairs, joint_weights")) +
+        ", rest_position, rest_normal" + (emit::readerWantsPivot(set) ? ", pivot" : "") + ", ";
     text += set.kind->readingNote(set);
-    text += "One frame is " + base::plural(set.layout.rowsPerBlock, "row") +
-            " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
-            std::to_string(set.layout.rowsPerBlock) + " / " + std::to_string(set.layout.height()) +
-            "` in v. ";
+    if (!set.kind->followsJoints) {
+        text += "One frame is " + base::plural(set.layout.rowsPerBlock, "row") +
+                " high; row 0 is the top. A vertex reads its texel in frame `f` at its lookup UV plus `f × " +
+                std::to_string(set.layout.rowsPerBlock) + " / " + std::to_string(set.layout.height()) +
+                "` in v. ";
+    }
     if (set.positionStore.usesRange) {
         text +=
             "What is sampled (0..1) is scaled: `min + value × (max − min)` with the range in the manifest. ";
@@ -138,11 +207,11 @@ std::string importNotes(const Manifest& manifest) {
     text += set.content == bake::Content::offset ? "The result is added to the rest position.\n\n"
                                                  : "The result is the position itself.\n\n";
     text += "In the vertex stage, after including " + asCode(manifest.name + ".glsl") + ":\n\n```glsl\n" +
-            id + "_pose pose = " + id + "_at_seconds(" + samplers + "lookup_uv, rest_position, rest_normal" +
-            (emit::readerWantsPivot(set) ? ", pivot" : "") + ", 0, seconds);\n```\n\n";
+            id + "_pose pose = " + id + "_at_seconds(" + samplers + vertex + "0, seconds);\n```\n\n";
     text +=
         asCode(id + "_velocity_at_seconds") +
         " takes the same and gives metres a second, for motion blur. Who does not call it pays nothing.\n\n";
+    text += fadeNotes(manifest, id, samplers + vertex);
     text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +
             " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +

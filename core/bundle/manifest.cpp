@@ -23,7 +23,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr int kVersion = 2;
+constexpr int kVersion = 3;
 
 /// Six digits say all there is about a measured error.
 double rounded(double value) {
@@ -111,6 +111,11 @@ void parseFormat(const base::JsonSection& root, bake::BakeFormat& set) {
     set.positionStore = bake::positionStore(position.text("store"));
     parseRanges(root, position, set);
     set.normalStore = bake::normalStore(root.object("normal").text("store"));
+    const auto blend = bake::blendByName(root.has("blend") ? root.text("blend") : "linear");
+    if (!blend || (*blend == bake::Blend::cubic && !set.kind->cubic)) {
+        root.wrong("blend", "is no way to blend frames of this kind");
+    }
+    set.blend = *blend;
     set.kind->readSections(root, set);
 }
 
@@ -133,17 +138,23 @@ void putFormat(Json& root, const Manifest& manifest) {
     }
     root["position"] = position;
     root["normal"] = {{"store", set.normalStore.name}, {"files", Json::array()}};
+    if (set.blend != bake::Blend::linear) {
+        root["blend"] = bake::name(set.blend);
+    }
     set.kind->writeSections(root, set);
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         root[set.textures[t].quantity->section]["files"].push_back(manifest.textureFiles[t]);
     }
 }
 
-/// 1, unless a reader of version 1 would go wrong: it knows no frames at uneven times.
+/// The first version whose readers do not go wrong: 2 knows frames at uneven times, 3 joints and curves.
 int versionOf(const bake::BakeFormat& set) {
+    if (set.kind->followsJoints || set.blend == bake::Blend::cubic) {
+        return kVersion;
+    }
     const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
                                     [](const bake::BakedClip& clip) { return !clip.times.empty(); });
-    return uneven ? kVersion : 1;
+    return uneven ? 2 : 1;
 }
 
 } // namespace
@@ -158,6 +169,9 @@ std::string manifestText(const Manifest& manifest) {
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
         root["clips"].push_back(clipJson(manifest, c));
     }
+    if (set.clips.size() > 1) {
+        root["transitions"] = transitionsJson(set.transitions);
+    }
     root["bounds"] = boundsJson(manifest.bounds);
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
@@ -165,6 +179,9 @@ std::string manifestText(const Manifest& manifest) {
     root["source"] = {{"reading", Json::parse(source::readingText(manifest.origin.reading))},
                       {"fps", manifest.sourceFps},
                       {"step", manifest.sourceStep}};
+    if (manifest.sourceOversampling > 1) {
+        root["source"]["oversampling"] = manifest.sourceOversampling;
+    }
     if (std::any_of(set.clips.begin(), set.clips.end(),
                     [](const bake::BakedClip& clip) { return clip.sourceClosing == bake::Closing::fade; })) {
         root["source"]["fade"] = manifest.sourceFade;
@@ -198,6 +215,7 @@ void parseClips(const base::JsonSection& root, Manifest& manifest) {
     const std::size_t frames = set.kind->framesIn ? set.kind->framesIn(root) : set.layout.blocks;
     for (const base::JsonSection& clip : root.list("clips")) {
         set.clips.push_back(parseClip(clip, frames));
+        manifest.clipRates.push_back(clip.has("source_fps") ? clip.number("source_fps") : 0.0);
         if (clip.has("bounds")) {
             manifest.clipBounds.push_back(parseBounds(clip.object("bounds")));
         }
@@ -205,6 +223,7 @@ void parseClips(const base::JsonSection& root, Manifest& manifest) {
     if (set.clips.empty()) {
         root.wrong("clips", "is empty");
     }
+    set.transitions = parseTransitions(root, set.clips);
     if (set.frameCount() != frames) {
         root.wrong("clips", "do not add up to the frames that are stored");
     }
@@ -219,6 +238,8 @@ void parseSource(const base::JsonSection& source, const std::string& where, Mani
     }
     manifest.sourceFps = source.number("fps");
     manifest.sourceStep = source.count("step", kMost);
+    manifest.sourceOversampling =
+        source.has("oversampling") ? source.count("oversampling", bake::kMostOversampling) : 1;
     manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
 }
 

@@ -65,9 +65,11 @@ struct Manifest : ManifestHead {
     std::vector<mesh::Bounds> clipBounds;  ///< the same of each clip; empty in files of older versions
     base::Findings findings;               ///< of the bake; not written
     bake::ErrorReport error;               ///< read back: only all.max, all.rms and normalMaxDegrees
-    double sourceFps = 0.0;     ///< sampling or playback rate that was asked for; 0: the source's own
-    std::size_t sourceStep = 1; ///< every how many sampled frames one was kept
-    std::size_t sourceFade = 0; ///< Closing::fade: sampled frames that were blended
+    double sourceFps = 0.0;             ///< sampling or playback rate that was asked for; 0: the source's own
+    std::size_t sourceStep = 1;         ///< every how many sampled frames one was kept
+    std::size_t sourceOversampling = 1; ///< frames that were stored for each
+    std::vector<double> clipRates;      ///< clips: the rate that was asked for of this one; 0: as of all
+    std::size_t sourceFade = 0;         ///< Closing::fade: sampled frames that were blended
 };
 
 /// The JSON text, keys in a fixed order, ending in a line break. Its last key is its own digest: the SHA-256

@@ -1,30 +1,36 @@
 #pragma once
 
+#include "bake/texture_set.h"
 #include "base/files.h"
 #include "mesh/mesh.h"
 
 #include <cstdint>
 #include <span>
+#include <string>
+#include <vector>
 
 #include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
 
 namespace ripple::bundle {
 
-/// The pivot of each vertex's piece; no pivots: nothing is stored.
-struct PivotUvs {
-    std::span<const std::uint32_t> pieceOfVertex;
-    std::span<const glm::vec3> pivots; ///< pieces
-};
-
 /// The mesh in its rest pose as GLB: one node without a transform, one primitive per part with its own range
 /// of vertices in the mesh's order, all UV sets and `lookup` (vertexCount) as set `lookupSet`, materials with
-/// their images. Sets between the mesh's last and the lookup are filled with zeros. Pivots go into two sets
-/// more, from pivotUvSet() on: x and y; z and the number of the piece. No vertex is dropped or joined.
+/// their images. Sets between the mesh's last and the lookup are filled with zeros. `more` sets follow, from
+/// pivotUvSet() on. No vertex is dropped or joined.
 base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
-                       const PivotUvs& pivots, const std::string& name);
+                       std::span<const std::vector<glm::vec2>> more, const std::string& name);
 
-/// The first of the two UV sets that pivots go into: the one behind the last, the lookup counted.
+/// What a bake keeps in UV sets: the first set is the lookup, or the first of a vertex's joints; then, of
+/// pieces, their pivots' x and y, and z with the number of the piece; or the other joints and weights.
+std::vector<std::vector<glm::vec2>> uvSetsOf(const bake::TextureSet& set,
+                                             std::span<const std::uint32_t> columnOfVertex);
+/// The other way: columns, pivots and influences as the mesh holds them. `format`, `lookupSet` and `mesh` are
+/// a bundle's. Throws base::Failure where they do not fit, naming `file`.
+void takeUvSets(const mesh::Mesh& mesh, std::size_t lookupSet, const std::string& file, bake::TextureSet& set,
+                std::vector<std::uint32_t>& columnOfVertex);
+
+/// The first of the UV sets that follow: the one behind the last, the lookup counted.
 std::size_t pivotUvSet(const mesh::Mesh& mesh, std::size_t lookupSet);
 
 } // namespace ripple::bundle

@@ -3,11 +3,10 @@
 #include "bake/kind.h"
 #include "base/files.h"
 #include "base/units.h"
+#include "bundle/mesh_file.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "source/open.h"
-
-#include <algorithm>
 
 namespace ripple::bundle {
 
@@ -30,22 +29,6 @@ image::Image readTexture(const std::filesystem::path& path, const bake::TextureF
                    "it was converted; write the bundle again and keep its format");
     }
     return image;
-}
-
-/// The pieces' pivots out of the mesh's UV sets.
-void readPivots(Bundle& bundle, const Manifest& manifest) {
-    const auto& sets = bundle.mesh.uvSets;
-    const std::size_t first = manifest.textures.pivotUvSet;
-    if (first + 1 >= sets.size()) {
-        base::fail(manifest.meshFile,
-                   "has " + base::plural(sets.size(), "UV set") + ", the pivots should be in sets " +
-                       std::to_string(first) + " and " + std::to_string(first + 1),
-                   "the mesh was changed; write the bundle again");
-    }
-    bundle.textures.pivots.assign(manifest.textures.layout.columns, glm::vec3(0.0f));
-    for (std::size_t v = 0; v < bundle.columnOfVertex.size(); ++v) {
-        bundle.textures.pivots[bundle.columnOfVertex[v]] = glm::vec3(sets[first][v], sets[first + 1][v].x);
-    }
 }
 
 } // namespace
@@ -99,30 +82,18 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
                        std::to_string(manifest.lookupUvSet),
                    "the mesh was changed; write the bundle again");
     }
-    if (set.layout.columns > bundle.mesh.vertexCount()) {
+    if (!set.kind->followsJoints && set.layout.columns > bundle.mesh.vertexCount()) {
         base::fail(directory.string(),
                    "its manifest says " + base::plural(set.layout.columns, "column") + " for " +
                        base::plural(bundle.mesh.vertexCount(), "vertex"),
                    "write the bundle again");
     }
-    for (std::size_t v = 0; v < bundle.mesh.vertexCount(); ++v) {
-        const std::size_t column = set.layout.columnAt(bundle.mesh.uvSets[manifest.lookupUvSet][v]);
-        if (column >= set.layout.columns) {
-            base::fail(manifest.meshFile,
-                       "vertex " + std::to_string(v) + " has a lookup UV outside the textures' first frame",
-                       "its UV set " + std::to_string(manifest.lookupUvSet) +
-                           " was generated again; write the bundle again");
-        }
-        bundle.columnOfVertex.push_back(static_cast<std::uint32_t>(column));
-    }
+    static_cast<bake::BakeFormat&>(bundle.textures) = set;
+    takeUvSets(bundle.mesh, manifest.lookupUvSet, manifest.meshFile, bundle.textures, bundle.columnOfVertex);
     // After the mesh, whose reading takes several times its size for a while.
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.textures.images.push_back(
             readTexture(insideBundle(directory, manifest.textureFiles[t]), set.textures[t]));
-    }
-    static_cast<bake::BakeFormat&>(bundle.textures) = set;
-    if (set.kind->hasPivots) {
-        readPivots(bundle, manifest);
     }
     bundle.manifest = std::move(manifest);
     return bundle;

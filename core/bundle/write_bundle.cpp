@@ -64,19 +64,23 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.origin = note.origin;
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
+    manifest.sourceOversampling = note.oversampling;
     manifest.sourceFade = note.fade;
+    for (const bake::BakedClip& clip : set.clips) {
+        const auto chosen = std::find_if(note.clips.begin(), note.clips.end(),
+                                         [&](const auto& choice) { return choice.name == clip.sourceName; });
+        manifest.clipRates.push_back(chosen == note.clips.end() ? 0.0 : chosen->fps);
+    }
     return manifest;
 }
 
 base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& baked,
                          const Manifest& manifest) {
-    std::vector<glm::vec2> lookup;
-    lookup.reserve(baked.columnOfVertex.size());
-    for (const std::uint32_t column : baked.columnOfVertex) {
-        lookup.push_back(baked.textures.layout.lookupUv(column));
-    }
-    return encodeMesh(source.mesh(), lookup, manifest.lookupUvSet,
-                      PivotUvs{baked.columnOfVertex, baked.textures.pivots}, manifest.name);
+    const std::vector<std::vector<glm::vec2>> sets = uvSetsOf(baked.textures, baked.columnOfVertex);
+    const auto write = [&](const mesh::Mesh& mesh) {
+        return encodeMesh(mesh, sets[0], manifest.lookupUvSet, std::span(sets).subspan(1), manifest.name);
+    };
+    return baked.rig ? write(baked.shippedMesh(source.mesh())) : write(source.mesh());
 }
 
 /// The functions in each language, and a whole vertex stage that calls them: names and texts.
@@ -130,7 +134,13 @@ void takeError(const bake::ErrorReport& error, Manifest& manifest) {
 }
 
 SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe) {
-    return {origin, recipe.fps, recipe.thin > 0.0 ? 1 : recipe.step, recipe.fadeFrames, recipe.lookupUvSet};
+    return {origin,
+            recipe.fps,
+            recipe.thin > 0.0 ? 1 : recipe.step,
+            recipe.fadeFrames,
+            recipe.lookupUvSet,
+            bake::oversamplingOf(recipe),
+            recipe.clips};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
@@ -250,7 +260,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips,
                                      progress),
                   manifest);
-        if (manifest.textures.kind->hasPivots) {
+        if (manifest.textures.kind->arcs) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
         }
     }

@@ -18,6 +18,8 @@ struct SourceNote {
     std::size_t step = 1;
     std::size_t fade = 0;
     std::optional<std::size_t> lookupUvSet; ///< none: the first free one
+    std::size_t oversampling = 1;
+    std::vector<bake::ClipChoice> clips; ///< for the rates of their own
 };
 SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe);
 

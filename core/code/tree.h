@@ -172,7 +172,7 @@ struct Module {
     /// "ID_what"
     std::string own(const std::string& what) const { return id + "_" + what; }
     bool has(const std::string& function) const;
-    void add(Item item) { items.push_back(std::move(item)); }
+    void add(Item item);
 };
 
 } // namespace ripple::code

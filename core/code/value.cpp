@@ -40,6 +40,10 @@ Value alike(Op op, std::initializer_list<Value> in) {
 
 } // namespace
 
+void Module::add(Item item) {
+    items.push_back(std::move(item));
+}
+
 bool Module::has(const std::string& function) const {
     return std::any_of(items.begin(), items.end(), [&](const Item& item) {
         const auto* own = std::get_if<Function>(&item);

@@ -1,9 +1,11 @@
 #include "emit/reader_code.h"
 
+#include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bake/reading_code.h"
 #include "base/units.h"
 #include "base/version.h"
+#include "emit/reader_calls.h"
 #include "emit/score_expressions.h"
 
 #include <algorithm>
@@ -45,7 +47,10 @@ code::Remark headOf(const Dialect& dialect, const std::string& name, const BakeF
     for (const bake::TextureFormat& texture : set.textures) {
         head.lines.push_back(describe(texture));
     }
-    head.lines.push_back("  lookup_uv      the mesh's lookup UV set, in full float precision");
+    head.lines.push_back(
+        set.joints.inUvs
+            ? "  joint_*        the joints that a vertex follows, and their weights: UV sets, see IMPORT.md"
+            : "  lookup_uv      the mesh's lookup UV set, in full float precision");
     head.lines.push_back("  rest_*         position and normal of the mesh as imported, in its own space");
     if (readerWantsPivot(set)) {
         head.lines.push_back(
@@ -105,166 +110,6 @@ void addClipTables(Module& module, const BakeFormat& set) {
     module.add(code::ConstantList{module.own("times"), std::move(times)});
 }
 
-/// The shader's side of bake::framePair(): the same steps, in the same order.
-class FramesAt {
-public:
-    explicit FramesAt(Module& module) : module_(module) {}
-
-    void add(bool uneven) {
-        std::vector<std::string> comment = {"Stored frames before and after `frame` of a clip, and how far "
-                                            "it is from the one to the other (0 to 1).",
-                                            "A closed clip wraps from its last frame to its first, for any "
-                                            "frame number; an open one stops at its "
-                                            "ends."};
-        if (uneven) {
-            comment.push_back(
-                "Frames lie at uneven times. The result is the same for all vertices: work it out once "
-                "per instance on the");
-            comment.push_back("processor and pass it to " + module_.own("blended") +
-                              ", if that suits your engine.");
-        }
-        Body body;
-        const Value count = body.fixed("count", table("frames"));
-        const Value closed = body.fixed("closed", table("closed", Base::boolean));
-        const Value frame = code::named("frame", Base::scalar);
-        const Value inside = body.variable("inside", code::clamp(frame, 0.0f, count - 1.0f));
-        body.when(closed, [&](Body& wrap) {
-            wrap.assign(inside, frame - count * code::floor(frame / count));
-            wrap.assign(inside, code::choose(inside >= count, 0.0f, code::most(inside, 0.0f)));
-        });
-        uneven ? search(body, count, closed, inside) : floorOf(body, count, closed, inside);
-        module_.add(Function{comment,
-                             Base::vec3,
-                             module_.own("frames_at"),
-                             {{Base::whole, "clip"}, {Base::scalar, "frame"}},
-                             body.take()});
-    }
-
-private:
-    Value table(const char* what, code::Type type = Base::scalar) const {
-        return code::call(module_.own(std::string("clip_") + what), std::move(type),
-                          {code::named("clip", Base::whole)});
-    }
-
-    void floorOf(Body& body, const Value& count, const Value& closed, const Value& inside) const {
-        const Value last = body.fixed("last", count - 1.0f);
-        const Value whole = body.fixed("whole", code::least(code::floor(inside), last));
-        const Value next = body.variable("next", whole + 1.0f);
-        body.when(next > last, [&](Body& end) { end.assign(next, code::choose(closed, 0.0f, last)); });
-        const Value first = body.fixed("first", table("first_frame"));
-        body.giveBack(code::make(Base::vec3, {first + whole, first + next, inside - whole}));
-    }
-
-    void search(Body& body, const Value& count, const Value& closed, const Value& inside) const {
-        const auto whole = [](const Value& number) { return code::make(Base::whole, {number}); };
-        const auto scalar = [](const Value& number) { return code::make(Base::scalar, {number}); };
-        const Value times = code::named(module_.own("times"), Base::scalar);
-        const Value first = body.fixed("first", whole(table("first_frame")));
-        const Value last = body.fixed("last", whole(table("stored")) - 1);
-        const Value low = body.variable("low", 0);
-        const Value high = body.variable("high", last);
-        body.repeat(low < high, [&](Body& halve) {
-            const Value middle = halve.fixed("middle", (low + high + 1) / 2);
-            halve.when(
-                times[first + middle] <= inside, [&](Body& right) { right.assign(low, middle); },
-                [&](Body& left) { left.assign(high, middle - 1); });
-        });
-        const Value start = body.fixed("start", times[first + low]);
-        const Value end = body.variable("end", count);
-        const Value next = body.variable("next", code::choose(closed, 0, last));
-        body.when(low < last, [&](Body& between) {
-            between.assign(next, low + 1);
-            between.assign(end, times[first + next]);
-        });
-        body.giveBack(code::make(
-            Base::vec3, {scalar(first + low), scalar(first + next), (inside - start) / (end - start)}));
-    }
-
-    Module& module_;
-};
-
-/// The velocity: how the position changes from one stored frame to the next, by how long that takes.
-void addVelocity(bake::ReadingCode& reading, bool uneven) {
-    Module& module = reading.module();
-    const Value frames = code::named("frames", Base::vec3);
-    if (!module.has(module.own("change"))) {
-        const auto stored = [&](const Value& frame) {
-            return reading.callOf("stored_frame", reading.pose(), {frame}).field("position", Base::vec3);
-        };
-        Body body;
-        body.giveBack(stored(frames.y()) - stored(frames.x()));
-        reading.addChange(body);
-    }
-    const Value clip = code::named("clip", Base::whole);
-    const Value frame = code::named("frame", Base::scalar);
-    const auto table = [&](const char* what, code::Type type) {
-        return code::call(module.own(std::string("clip_") + what), std::move(type), {clip});
-    };
-    Body body;
-    const Value held =
-        body.fixed("held", frame < 0.0f && table("closed", Base::boolean) == code::truth(false));
-    const Value pair = body.fixed("frames", code::call(module.own("frames_at"), Base::vec3, {clip, frame}));
-    Value rate = body.variable("rate", table("fps", Base::scalar));
-    if (uneven) {
-        const Value times = code::named(module.own("times"), Base::scalar);
-        const auto whole = [](const Value& number) { return code::make(Base::whole, {number}); };
-        const Value end = body.variable("end", table("frames", Base::scalar));
-        body.when(pair.y() > pair.x(), [&](Body& inside) { inside.assign(end, times[whole(pair.y())]); });
-        body.assign(rate, rate / (end - times[whole(pair.x())]));
-    }
-    const Value change = reading.callOf("change", Base::vec3, {pair});
-    body.giveBack(code::choose(held, 0.0f, rate) * change);
-    reading.addFunction(
-        {"The velocity at a frame of the clip, when it plays at its own rate: metres a second in the "
-         "mesh's own space,",
-         "for motion blur. A vertex that stands still at the end of an open clip has none."},
-        Base::vec3, "velocity_at_frame", {{Base::whole, "clip"}, {Base::scalar, "frame"}}, body);
-}
-
-/// What is called from outside: by frame, by turn, by seconds.
-void addCalls(bake::ReadingCode& reading) {
-    Module& module = reading.module();
-    const Value clip = code::named("clip", Base::whole);
-    const auto table = [&](const char* what, code::Type type) {
-        return code::call(module.own(std::string("clip_") + what), std::move(type), {clip});
-    };
-    const code::Parameter which = {Base::whole, "clip"};
-    {
-        const Value frame = code::named("frame", Base::scalar);
-        Body body;
-        body.giveBack(reading.callOf("blended", reading.pose(),
-                                     {code::call(module.own("frames_at"), Base::vec3, {clip, frame})}));
-        reading.addFunction({"`frame` counts frames of the clip and may lie between two: they are blended."},
-                            reading.pose(), "at_frame", {which, {Base::scalar, "frame"}}, body);
-    }
-    {
-        const Value turn = code::named("turn", Base::scalar);
-        const auto frameOf = [&](Body& body) {
-            const Value count = body.fixed("count", table("frames", Base::scalar));
-            return body.fixed("frame", code::choose(table("closed", Base::boolean),
-                                                    code::fraction(turn) * count, turn * (count - 1.0f)));
-        };
-        Body body;
-        body.giveBack(reading.callOf("at_frame", reading.pose(), {clip, frameOf(body)}));
-        Body moving;
-        moving.giveBack(reading.callOf("velocity_at_frame", Base::vec3, {clip, frameOf(moving)}));
-        reading.addFunction({}, Base::vec3, "velocity_at_turn", {which, {Base::scalar, "turn"}}, moving);
-        reading.addFunction({"`turn` is one trip through the clip per whole number. A closed clip wraps it; "
-                             "wrap it yourself as well (in",
-                             "double precision, or by restarting it) if the game runs for hours: large "
-                             "floats lose their fraction."},
-                            reading.pose(), "at_turn", {which, {Base::scalar, "turn"}}, body);
-    }
-    const Value frame = code::named("seconds", Base::scalar) * table("fps", Base::scalar);
-    Body body;
-    body.giveBack(reading.callOf("at_frame", reading.pose(), {clip, frame}));
-    reading.addFunction({"Seconds since the clip began, at its own rate."}, reading.pose(), "at_seconds",
-                        {which, {Base::scalar, "seconds"}}, body);
-    Body moving;
-    moving.giveBack(reading.callOf("velocity_at_frame", Base::vec3, {clip, frame}));
-    reading.addFunction({}, Base::vec3, "velocity_at_seconds", {which, {Base::scalar, "seconds"}}, moving);
-}
-
 } // namespace
 
 std::string readerExample(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
@@ -290,7 +135,24 @@ std::string readerExample(const Dialect& dialect, const std::string& name, const
     };
     stage.attributes = {{Base::vec3, "position", "POSITION"}, {Base::vec3, "normal", "NORMAL"}};
     stage.arguments = stage.textures;
-    stage.arguments.insert(stage.arguments.end(), {uv(places.lookupUvSet), "position", "normal"});
+    if (textures.joints.inUvs) {
+        // The first pair of joints lies in the lookup's set, what follows behind the other sets.
+        std::vector<std::string> sets = {uv(places.lookupUvSet)};
+        for (std::size_t s = 1; s < bake::setsOf(textures.joints.influences); ++s) {
+            sets.push_back(uv(places.pivotUvSet + s - 1));
+        }
+        const auto four = [&](std::size_t s) {
+            return dialect.type(Base::vec4) + "(" + sets[s] + ", " + sets[s + 1] + ")";
+        };
+        if (textures.joints.influences == 8) {
+            stage.arguments.insert(stage.arguments.end(), {four(0), four(2), four(4)});
+        } else {
+            stage.arguments.insert(stage.arguments.end(), {sets[0], four(1)});
+        }
+    } else {
+        stage.arguments.push_back(uv(places.lookupUvSet));
+    }
+    stage.arguments.insert(stage.arguments.end(), {"position", "normal"});
     if (readerWantsPivot(textures)) {
         const std::string first = uv(places.pivotUvSet);
         const std::string second = uv(places.pivotUvSet + 1);
@@ -336,10 +198,9 @@ Module readerModule(const Dialect& dialect, const std::string& name, const BakeF
     module.add(code::Constant{module.own("frame_height"), Value(height).expression()});
     addClipTables(module, textures);
     bake::ReadingCode reading(module, textures);
-    FramesAt(module).add(thinned(textures));
+    addFramesAt(reading, thinned(textures));
     textures.kind->addCode(reading);
-    addVelocity(reading, thinned(textures));
-    addCalls(reading);
+    addCalls(reading, thinned(textures));
     return module;
 }
 

@@ -1,12 +1,11 @@
 #include "project/document.h"
 
-#include "bake/store.h"
-#include "bake/kind.h"
 #include "base/files.h"
 #include "base/json_section.h"
 #include "base/text.h"
 #include "base/unfinished.h"
 #include "motion/score_file.h"
+#include "project/recipe_section.h"
 
 #include <algorithm>
 #include <limits>
@@ -19,8 +18,7 @@ using Json = nlohmann::ordered_json;
 using Section = base::JsonSection;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 4;
-constexpr const char* kAdvice = "correct it by hand or start a new project";
+constexpr int kVersion = 5;
 
 std::string relative(const std::string& path, const std::filesystem::path& folder) {
     if (path.empty()) {
@@ -47,107 +45,6 @@ std::filesystem::path whole(const std::filesystem::path& folder) {
 std::string pathIn(const Section& section, const std::string& key) {
     const std::string bytes = section.get((key + "_bytes").c_str(), "");
     return bytes.empty() ? section.get(key.c_str(), "") : base::percentDecoded(bytes);
-}
-
-std::size_t positive(const Section& section, const char* key, std::size_t otherwise) {
-    return section.within(key, otherwise, std::size_t(1), std::numeric_limits<std::size_t>::max());
-}
-
-/// One of a list of names.
-template <typename Value>
-Value named(const Section& section, const char* key, Value otherwise,
-            std::optional<Value> (*byName)(const std::string&)) {
-    const auto found = byName(section.get(key, bake::name(otherwise)));
-    if (!found) {
-        section.refuse(key, kAdvice);
-    }
-    return *found;
-}
-
-Json recipeJson(const bake::Recipe& recipe) {
-    Json clips = Json::array();
-    for (const bake::ClipChoice& clip : recipe.clips) {
-        Json entry = {{"name", clip.name}};
-        if (clip.window) {
-            entry["first_frame"] = clip.window->first;
-            entry["last_frame"] = clip.window->last;
-        }
-        if (clip.closing) {
-            entry["closing"] = bake::name(*clip.closing);
-        }
-        clips.push_back(entry);
-    }
-    return {{"clips", clips},
-            {"step", recipe.step},
-            {"thin_m", recipe.thin},
-            {"fps", recipe.fps},
-            {"closing", bake::name(recipe.closing)},
-            {"fade_frames", recipe.fadeFrames},
-            {"kind", recipe.kind->id},
-            {"shapes", recipe.shapes},
-            {"content", bake::name(recipe.content)},
-            {"position_store", recipe.positionStore},
-            {"normal_store", recipe.normalStore},
-            {"normals_in_alpha", recipe.normalsInAlpha},
-            {"tangents", recipe.tangents},
-            {"range_per_clip", recipe.rangePerClip},
-            {"max_width", recipe.maxWidth},
-            {"power_of_two", recipe.powerOfTwo},
-            {"lookup_uv_set", recipe.lookupUvSet ? Json(*recipe.lookupUvSet) : Json(nullptr)},
-            {"half_uvs", recipe.halfUvs}};
-}
-
-bake::ClipChoice parseClip(const Section& section) {
-    bake::ClipChoice clip;
-    clip.name = section.get("name", "");
-    if (section.has("first_frame") && section.has("last_frame")) {
-        const auto first = section.get("first_frame", std::size_t(0));
-        const auto last = section.get("last_frame", std::size_t(0));
-        if (last < first) {
-            base::fail(section.where(), "the window of clip \"" + clip.name + "\" is not possible",
-                       "choose it again");
-        }
-        clip.window = {first, last};
-    }
-    if (section.has("closing")) {
-        clip.closing = named(section, "closing", bake::Closing::drop, &bake::closingByName);
-    }
-    return clip;
-}
-
-bake::Recipe parseRecipe(const Section& section) {
-    bake::Recipe recipe;
-    if (section.has("clips")) {
-        for (const Section& clip : section.list("clips")) {
-            recipe.clips.push_back(parseClip(clip));
-        }
-    }
-    recipe.step = positive(section, "step", recipe.step);
-    recipe.fps = section.get("fps", recipe.fps);
-    recipe.thin = section.get("thin_m", recipe.thin);
-    // Up to version 2 there was only the choice to drop the repeated frame or not.
-    recipe.closing = section.get("drop_repeated", true) ? bake::Closing::drop : bake::Closing::asIs;
-    recipe.closing = named(section, "closing", recipe.closing, &bake::closingByName);
-    recipe.fadeFrames = positive(section, "fade_frames", recipe.fadeFrames);
-    recipe.kind = bake::kindByName(section.get("kind", recipe.kind->id));
-    if (!recipe.kind) {
-        section.refuse("kind", kAdvice);
-    }
-    recipe.shapes = positive(section, "shapes", recipe.shapes);
-    recipe.content = named(section, "content", recipe.content, &bake::contentByName);
-    recipe.normalsInAlpha = section.get("normals_in_alpha", recipe.normalsInAlpha);
-    recipe.tangents = section.get("tangents", recipe.tangents);
-    recipe.rangePerClip = section.get("range_per_clip", recipe.rangePerClip);
-    recipe.powerOfTwo = section.get("power_of_two", recipe.powerOfTwo);
-    if (section.has("lookup_uv_set") && !section.json()["lookup_uv_set"].is_null()) {
-        recipe.lookupUvSet = section.get("lookup_uv_set", std::size_t(0));
-    }
-    recipe.halfUvs = section.get("half_uvs", recipe.halfUvs);
-    recipe.positionStore = bake::positionStore(section.get("position_store", recipe.positionStore)).name;
-    recipe.normalStore = bake::normalStore(section.get("normal_store", recipe.normalStore)).name;
-    recipe.maxWidth = positive(section, "max_width", recipe.maxWidth);
-    // Older versions kept choices that the kind does not store, and left them out of the bake.
-    return bake::withKind(recipe, *recipe.kind);
 }
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.

@@ -4,12 +4,15 @@
 #include "mesh/subdivide.h"
 #include "source/layered.h"
 #include "source/mended.h"
+#include "source/rig.h"
 
 #include <algorithm>
 #include <cmath>
 
 #include <glm/geometric.hpp>
 #include <glm/mat3x3.hpp>
+#include <glm/mat4x4.hpp>
+#include <glm/matrix.hpp>
 
 namespace ripple::source {
 
@@ -48,6 +51,22 @@ public:
     void sampleJoints(std::size_t clip, double seconds, std::span<glm::vec3> places) const override {
         below_->sampleJoints(clip, seconds, places);
         place(places);
+    }
+    std::shared_ptr<const Rig> rig() const override {
+        Rig placed = *below_->rig();
+        place(placed.positions);
+        orient(placed.normals);
+        for (glm::vec4& t : placed.tangents) {
+            t = glm::vec4(turn_ * glm::vec3(t), t.w);
+        }
+        return std::make_shared<const Rig>(std::move(placed));
+    }
+    void sampleRig(std::size_t clip, double seconds, std::span<glm::dmat4> transforms) const override {
+        below_->sampleRig(clip, seconds, transforms);
+        const glm::dmat4 space(static_cast<double>(scale_) * glm::dmat3(turn_));
+        for (glm::dmat4& m : transforms) {
+            m = space * m * glm::inverse(space);
+        }
     }
 
 private:
@@ -103,6 +122,10 @@ public:
     }
     void sampleJoints(std::size_t clip, double seconds, std::span<glm::vec3> places) const override {
         below_->sampleJoints(clip, below(clip, seconds), places);
+    }
+    std::shared_ptr<const Rig> rig() const override { return below_->rig(); }
+    void sampleRig(std::size_t clip, double seconds, std::span<glm::dmat4> transforms) const override {
+        below_->sampleRig(clip, below(clip, seconds), transforms);
     }
 
 private:

@@ -10,6 +10,7 @@
 #include <string>
 #include <vector>
 
+#include <glm/fwd.hpp>
 #include <glm/vec3.hpp>
 
 namespace ripple::source {
@@ -57,6 +58,8 @@ struct Skeleton {
     std::vector<std::string> names;
     std::vector<int> parents; ///< joints: the nearest joint above; -1: none
 };
+
+struct Rig;
 
 /// A deforming mesh: topology once, then positions and normals at any time. Everything is in the source
 /// scene's space with node transforms applied, right-handed, +Y up, metres. Immutable after opening, but for
@@ -109,6 +112,13 @@ public:
     virtual std::vector<float> jointWeights(std::size_t) const {
         return std::vector<float>(mesh().vertexCount(), 0.0f);
     }
+    /// The joints and weights that move the mesh where nothing else does; else throws base::Failure that says
+    /// what does. Kept by the source: cheap to ask again.
+    virtual std::shared_ptr<const Rig> rig() const;
+    /// The transforms at that time that take rig()->positions to sample()'s; as many as rig()->joints. Only
+    /// for sources with a rig.
+    virtual void sampleRig(std::size_t, double, std::span<glm::dmat4>) const {}
+
     /// The most joints that any one vertex follows.
     virtual std::size_t influences() const { return 0; }
     /// Names of morph targets, in order.

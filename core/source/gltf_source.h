@@ -1,6 +1,7 @@
 #pragma once
 
 #include "source/open.h"
+#include "source/scene_source.h"
 
 namespace ripple::source {
 
@@ -8,5 +9,9 @@ namespace ripple::source {
 /// as one.
 std::shared_ptr<const FrameSource> openGltf(const std::filesystem::path& path, const OpenRequest& request,
                                             const base::Progress& progress);
+
+/// Nodes, skins and animations of such a file, which needs no mesh.
+Scene gltfMotion(const std::filesystem::path& path, const OpenRequest& request,
+                 const base::Progress& progress);
 
 } // namespace ripple::source

@@ -5,10 +5,12 @@
 #include "mesh/stray.h"
 #include "mesh/uv_sets.h"
 #include "source/layered.h"
+#include "source/rig.h"
 
 #include <algorithm>
 
 #include <glm/geometric.hpp>
+#include <glm/mat4x4.hpp>
 
 namespace ripple::source {
 
@@ -95,6 +97,42 @@ public:
         } else if (!normals.empty()) {
             normals_->build(positions, normals);
         }
+    }
+
+    std::shared_ptr<const Rig> rig() const override {
+        if (stray_) {
+            base::fail(format(), "vertices that strayed follow their neighbours, which joints do not hold",
+                       "bake the vertices, or let the strays be");
+        }
+        Rig own = *below_->rig();
+        if (!kept_.empty()) {
+            const Rig all = own;
+            own.weights.joints.clear();
+            own.weights.weights.clear();
+            const auto width = static_cast<std::ptrdiff_t>(all.weights.influences);
+            for (std::size_t v = 0; v < kept_.size(); ++v) {
+                own.positions[v] = all.positions[kept_[v]];
+                own.normals[v] = all.normals[kept_[v]];
+                if (!own.tangents.empty()) {
+                    own.tangents[v] = all.tangents[kept_[v]];
+                }
+                const std::ptrdiff_t from = width * kept_[v];
+                own.weights.joints.insert(own.weights.joints.end(), all.weights.joints.begin() + from,
+                                          all.weights.joints.begin() + from + width);
+                own.weights.weights.insert(own.weights.weights.end(), all.weights.weights.begin() + from,
+                                           all.weights.weights.begin() + from + width);
+            }
+            own.positions.resize(kept_.size());
+            own.normals.resize(kept_.size());
+            own.tangents.resize(own.tangents.empty() ? 0 : kept_.size());
+        }
+        if (makesNormals_) {
+            normals_->build(own.positions, own.normals);
+        }
+        return std::make_shared<const Rig>(std::move(own));
+    }
+    void sampleRig(std::size_t clip, double seconds, std::span<glm::dmat4> transforms) const override {
+        below_->sampleRig(clip, seconds, transforms);
     }
 
     std::vector<float> jointWeights(std::size_t joint) const override {

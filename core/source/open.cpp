@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "base/progress.h"
 #include "source/adjusted.h"
+#include "source/clip_files.h"
 #include "source/file_sequence.h"
 #include "source/gltf_source.h"
 #include "source/obj_sequence.h"
@@ -54,6 +55,11 @@ const std::vector<Reader>& readers() {
     return kReaders;
 }
 
+std::shared_ptr<const FrameSource> openPlain(const std::filesystem::path& path, const OpenRequest& request,
+                                             const base::Progress& progress) {
+    return readerFor(path).open(path, request, progress);
+}
+
 std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const Reading& reading,
                                         const base::Progress& progress, std::size_t cacheBytes,
                                         const Trust& trust) {
@@ -68,10 +74,12 @@ std::shared_ptr<const FrameSource> open(const std::filesystem::path& path, const
         }
         file = sequenceInFolder(path, extensions);
     }
-    const Reader& reader = readerFor(file);
     const OpenRequest request{reading, cacheBytes, false, trust};
-    auto source = reader.open(file, request, progress);
+    auto source = openPlain(file, request, progress);
     if (source->clips()[0].isSequence()) {
+        if (!reading.clipFiles.empty()) {
+            source = withClipFiles(std::move(source), file, request, progress);
+        }
         // Scenes subdivide what they pose from; here there are only poses.
         source = subdivideFrames(std::move(source), reading.subdivisions);
     }

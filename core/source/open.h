@@ -52,6 +52,10 @@ struct Reader {
 
 const std::vector<Reader>& readers();
 
+/// As its reader opens it: nothing of a Reading is done that is not the reader's own to do.
+std::shared_ptr<const FrameSource> openPlain(const std::filesystem::path& path, const OpenRequest& request,
+                                             const base::Progress& progress);
+
 /// Opens a source by any of its files, by a pattern whose '#' stand for frame digits, or by the folder that a
 /// sequence lies in. Reads no more than is needed to show something: topology and the first frame.
 /// Throws base::Failure for bad input, base::Cancelled after progress.cancel().

@@ -58,6 +58,9 @@ std::optional<Axis> axisByName(const std::string& text) {
 std::string readingText(const Reading& reading) {
     const Reading plain;
     Json json = Json::object();
+    if (!reading.clipFiles.empty()) {
+        json["clip_files"] = reading.clipFiles;
+    }
     if (reading.meshes != plain.meshes) {
         json["meshes"] = reading.meshes;
     }
@@ -114,6 +117,7 @@ Reading parseReading(const std::string& text, const std::string& where) {
         return values.within(key, std::size_t(0), std::size_t(0), most);
     };
     Reading reading;
+    reading.clipFiles = values.get("clip_files", reading.clipFiles);
     reading.meshes = values.get("meshes", reading.meshes);
     if (values.has("metres_per_unit")) {
         reading.metresPerUnit = positive("metres_per_unit", 1.0);

@@ -44,6 +44,8 @@ struct Mending {
 
 /// How a source is read: all that a person chose about it. A default Reading takes it as it is.
 struct Reading {
+    /// Further files whose clips are taken too, by their way from the folder of the source (clip_files.h).
+    std::vector<std::string> clipFiles{};
     std::vector<std::string> meshes{}; ///< those to take, by name; empty: all, as one
     double metresPerUnit = 0.0;        ///< 0: as the file says, else 1
     std::optional<Axis> up{};          ///< none: as the file says, else +Y

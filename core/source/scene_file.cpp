@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "base/units.h"
+#include "source/clip_files.h"
 #include "source/companions.h"
 #include "source/imported_scene.h"
 #include "source/material_detail.h"
@@ -133,8 +134,8 @@ const char* sceneFileExtensions() {
            ".q3s .scn .sib .smd .step .stl .stp .ter .uc .vta .x .x3d .x3db .xgl .zae .zgl";
 }
 
-std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path,
-                                                 const OpenRequest& request, const base::Progress& progress) {
+Scene sceneFileScene(const std::filesystem::path& path, const OpenRequest& request,
+                     const base::Progress& progress) {
     requireReadable(path);
     ImportedScene imported = import(path, request, progress);
     Scene& scene = imported.scene;
@@ -144,6 +145,13 @@ std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& pa
     Companions companions(path, request.trust.followOutside);
     scene.geometry.mesh.materials = materialsOf(imported, companions, scene.findings);
     companions.report(scene.findings);
+    return std::move(scene);
+}
+
+std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path,
+                                                 const OpenRequest& request, const base::Progress& progress) {
+    Scene scene = sceneFileScene(path, request, progress);
+    takeClipFiles(scene, path, request, progress);
     return playScene(std::move(scene), request.reading);
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "source/open.h"
+#include "source/scene_source.h"
 
 #include <string>
 
@@ -15,5 +16,9 @@ const char* sceneFileExtensions();
 /// file where it states them. Throws base::Failure whatever becomes of that program; base::Cancelled.
 std::shared_ptr<const FrameSource> openSceneFile(const std::filesystem::path& path,
                                                  const OpenRequest& request, const base::Progress& progress);
+
+/// The scene of such a file, not yet played.
+Scene sceneFileScene(const std::filesystem::path& path, const OpenRequest& request,
+                     const base::Progress& progress);
 
 } // namespace ripple::source

@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "mesh/subdivide.h"
+#include "source/influences.h"
 
 #include <algorithm>
 #include <utility>
@@ -9,50 +10,6 @@
 namespace ripple::source {
 
 namespace {
-
-/// The joints that move one vertex, each once, strongest first.
-using Influences = std::vector<std::pair<std::uint16_t, float>>;
-
-void add(Influences& influences, const SkinWeights& weights, std::size_t vertex, float factor) {
-    for (std::size_t i = 0; i < weights.influences; ++i) {
-        const std::size_t slot = vertex * weights.influences + i;
-        if (weights.weights[slot] <= 0.0f) {
-            continue;
-        }
-        const auto same = std::find_if(influences.begin(), influences.end(), [&](const auto& influence) {
-            return influence.first == weights.joints[slot];
-        });
-        if (same != influences.end()) {
-            same->second += factor * weights.weights[slot];
-        } else {
-            influences.emplace_back(weights.joints[slot], factor * weights.weights[slot]);
-        }
-    }
-}
-
-/// Slots of one width for all vertices: 4, 8, or as many as the fullest needs.
-SkinWeights pack(const std::vector<Influences>& vertices) {
-    std::size_t most = 1;
-    for (const Influences& influences : vertices) {
-        most = std::max(most, influences.size());
-    }
-    SkinWeights packed;
-    packed.influences = most <= 4 ? 4 : most <= 8 ? 8 : most;
-    packed.joints.assign(vertices.size() * packed.influences, 0);
-    packed.weights.assign(vertices.size() * packed.influences, 0.0f);
-    for (std::size_t v = 0; v < vertices.size(); ++v) {
-        for (std::size_t i = 0; i < vertices[v].size(); ++i) {
-            packed.joints[v * packed.influences + i] = vertices[v][i].first;
-            packed.weights[v * packed.influences + i] = vertices[v][i].second;
-        }
-    }
-    return packed;
-}
-
-void strongestFirst(Influences& influences) {
-    std::stable_sort(influences.begin(), influences.end(),
-                     [](const auto& a, const auto& b) { return a.second > b.second; });
-}
 
 std::vector<glm::vec3> means(const std::vector<glm::vec3>& old, const mesh::Midpoints& midpoints,
                              const ScenePart& part, std::size_t first, std::size_t count) {
@@ -91,11 +48,11 @@ void limitInfluences(SceneGeometry& geometry, std::size_t most) {
         }
         std::vector<Influences> vertices(part.weights.vertexCount());
         for (std::size_t v = 0; v < vertices.size(); ++v) {
-            add(vertices[v], part.weights, v, 1.0f);
+            addInfluences(vertices[v], part.weights, v, 1.0f);
             strongestFirst(vertices[v]);
             vertices[v].resize(std::min(vertices[v].size(), most));
         }
-        part.weights = pack(vertices);
+        part.weights = packInfluences(vertices);
         normaliseWeights(part.weights);
     }
 }
@@ -119,12 +76,27 @@ SceneGeometry subdivideScene(const SceneGeometry& geometry) {
         std::vector<Influences> vertices(part.vertexCount);
         for (std::size_t v = 0; v < vertices.size(); ++v) {
             const auto [a, b] = midpoints.parents[part.firstVertex + v];
-            add(vertices[v], from.weights, a - from.firstVertex, 0.5f);
-            add(vertices[v], from.weights, b - from.firstVertex, 0.5f);
+            addInfluences(vertices[v], from.weights, a - from.firstVertex, 0.5f);
+            addInfluences(vertices[v], from.weights, b - from.firstVertex, 0.5f);
         }
-        part.weights = pack(vertices);
+        part.weights = packInfluences(vertices);
     }
     return out;
+}
+
+void morph(const ScenePart& part, const std::vector<double>& weights, std::span<glm::vec3> positions,
+           std::span<glm::vec3> normals) {
+    const std::size_t count = std::min(weights.size(), part.morphs.size());
+    for (std::size_t m = 0; m < count; ++m) {
+        const auto weight = static_cast<float>(weights[m]);
+        const MorphTarget& target = part.morphs[m];
+        for (std::size_t v = 0; weight != 0.0f && v < target.positions.size(); ++v) {
+            positions[v] += weight * target.positions[v];
+        }
+        for (std::size_t v = 0; weight != 0.0f && v < target.normals.size(); ++v) {
+            normals[v] += weight * target.normals[v];
+        }
+    }
 }
 
 void reportWeights(const WeightRepair& repair, const std::string& file, base::Findings& findings) {

@@ -3,6 +3,11 @@
 #include "source/scene.h"
 
 #include <cstddef>
+#include <span>
+#include <string>
+#include <vector>
+
+#include <glm/vec3.hpp>
 
 namespace ripple::source {
 
@@ -18,6 +23,10 @@ void limitInfluences(SceneGeometry& geometry, std::size_t most);
 /// of the two ends, so that skinning the new vertex equals blending its own weights (not the mean of the
 /// ends' posed positions, which lies a little off where joints turn).
 SceneGeometry subdivideScene(const SceneGeometry& geometry);
+
+/// Adds a part's morph targets, each by its weight; those beyond the weights add nothing.
+void morph(const ScenePart& part, const std::vector<double>& weights, std::span<glm::vec3> positions,
+           std::span<glm::vec3> normals);
 
 /// Says what was wrong with skin weights, if anything.
 void reportWeights(const WeightRepair& repair, const std::string& file, base::Findings& findings);

@@ -4,10 +4,12 @@
 #include "mesh/normals.h"
 #include "mesh/tangents.h"
 #include "source/normal_faults.h"
+#include "source/scene_rig.h"
 #include "source/scene_shape.h"
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 #include <optional>
 
 namespace ripple::source {
@@ -82,6 +84,21 @@ public:
         }
     }
 
+    std::shared_ptr<const Rig> rig() const override {
+        const SceneRig& made = sceneRig();
+        return {rig_, &made.rig};
+    }
+
+    void sampleRig(std::size_t clip, double seconds, std::span<glm::dmat4> transforms) const override {
+        const SceneAnimation* animation = animationOf(clip);
+        const double inside = animation ? std::clamp(seconds, animation->start, animation->end) : 0.0;
+        const ScenePose pose = evaluatePose(nodes_, animation, inside);
+        const std::vector<RigJoint>& joints = sceneRig().joints;
+        for (std::size_t j = 0; j < transforms.size(); ++j) {
+            transforms[j] = pose.global[joints[j].node] * joints[j].bind;
+        }
+    }
+
     std::vector<float> jointWeights(std::size_t joint) const override {
         std::vector<float> result(mesh_.vertexCount(), 0.0f);
         for (const ScenePart& part : geometry_.parts) {
@@ -102,6 +119,22 @@ public:
 private:
     const SceneAnimation* animationOf(std::size_t clip) const {
         return clip < animations_.size() ? &animations_[clip] : nullptr;
+    }
+
+    /// Made when it is asked for first: few do.
+    const SceneRig& sceneRig() const {
+        std::call_once(rigMade_, [this] {
+            auto made = std::make_shared<SceneRig>(
+                makeRig(nodes_, geometry_, animations_, evaluatePose(nodes_, nullptr, 0.0), file_));
+            if (normals_) {
+                replaceMadeNormals(made->rig.positions, made->rig.normals);
+            }
+            for (const std::size_t p : turned_) {
+                turnTangents(p, made->rig.tangents);
+            }
+            rig_ = std::move(made);
+        });
+        return *rig_;
     }
 
     void checkNormals() {
@@ -184,8 +217,24 @@ private:
             mesh_.tangents[v] = glm::vec4(posed, mesh_.tangents[v].w);
         }
         for (const std::size_t p : turned_) {
-            for (std::uint32_t v = 0; v < geometry_.parts[p].vertexCount; ++v) {
-                mesh_.tangents[geometry_.parts[p].firstVertex + v].w *= -1.0f;
+            turnTangents(p, mesh_.tangents);
+        }
+    }
+
+    void turnTangents(std::size_t p, std::span<glm::vec4> tangents) const {
+        for (std::uint32_t v = 0; v < geometry_.parts[p].vertexCount && !tangents.empty(); ++v) {
+            tangents[geometry_.parts[p].firstVertex + v].w *= -1.0f;
+        }
+    }
+
+    /// Those of parts that have none come from the posed triangles.
+    void replaceMadeNormals(std::span<const glm::vec3> positions, std::span<glm::vec3> normals) const {
+        std::vector<glm::vec3> made(normals.size());
+        normals_->build(positions, made);
+        for (const ScenePart& part : geometry_.parts) {
+            if (!part.hasNormals) {
+                std::copy_n(made.begin() + part.firstVertex, part.vertexCount,
+                            normals.begin() + part.firstVertex);
             }
         }
     }
@@ -250,9 +299,7 @@ private:
               std::span<glm::vec3> normals) const {
         const ScenePose pose = evaluatePose(nodes_, animation, seconds);
         const std::vector<std::vector<glm::mat4>> palettes = makePalettes(pose);
-        std::vector<glm::vec3> unwanted(normals.empty() ? positions.size() : 0);
         const bool wanted = !normals.empty();
-        normals = wanted ? normals : std::span<glm::vec3>(unwanted);
         std::vector<glm::vec3> morphedPositions;
         std::vector<glm::vec3> morphedNormals;
         for (const ScenePart& part : geometry_.parts) {
@@ -269,7 +316,7 @@ private:
                 n = morphedNormals;
             }
             const auto outP = positions.subspan(part.firstVertex, part.vertexCount);
-            const auto outN = normals.subspan(part.firstVertex, part.vertexCount);
+            const auto outN = wanted ? normals.subspan(part.firstVertex, part.vertexCount) : normals;
             if (part.skin >= 0) {
                 skin(part.weights, palettes[static_cast<std::size_t>(part.skin)], p, n, outP, outN);
             } else {
@@ -277,14 +324,7 @@ private:
             }
         }
         if (normals_ && wanted) {
-            std::vector<glm::vec3> made(normals.size());
-            normals_->build(positions, made);
-            for (const ScenePart& part : geometry_.parts) {
-                if (!part.hasNormals) {
-                    std::copy_n(made.begin() + part.firstVertex, part.vertexCount,
-                                normals.begin() + part.firstVertex);
-                }
-            }
+            replaceMadeNormals(positions, normals);
         }
     }
 
@@ -297,21 +337,6 @@ private:
             }
         }
         return palettes;
-    }
-
-    static void morph(const ScenePart& part, const std::vector<double>& weights,
-                      std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
-        const std::size_t count = std::min(weights.size(), part.morphs.size());
-        for (std::size_t m = 0; m < count; ++m) {
-            const auto weight = static_cast<float>(weights[m]);
-            const MorphTarget& target = part.morphs[m];
-            for (std::size_t v = 0; weight != 0.0f && v < target.positions.size(); ++v) {
-                positions[v] += weight * target.positions[v];
-            }
-            for (std::size_t v = 0; weight != 0.0f && v < target.normals.size(); ++v) {
-                normals[v] += weight * target.normals[v];
-            }
-        }
     }
 
     std::string file_;
@@ -329,6 +354,8 @@ private:
     std::optional<mesh::NormalBuilder> normals_;
     base::Findings findings_;
     mesh::Mesh mesh_;
+    mutable std::once_flag rigMade_;
+    mutable std::shared_ptr<const SceneRig> rig_;
 };
 
 } // namespace

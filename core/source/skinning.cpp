@@ -54,11 +54,13 @@ std::vector<Columns> columnsOf(std::span<const glm::mat4> palette) {
     return columns;
 }
 
-void place(const Columns& m, const glm::vec3& restPosition, const glm::vec3& restNormal, glm::vec3& position,
-           glm::vec3& normal) {
+void place(const Columns& m, const glm::vec3& restPosition, glm::vec3& position) {
     const Lane p = m.c[0] * base::lanes(restPosition.x) + m.c[1] * base::lanes(restPosition.y) +
                    m.c[2] * base::lanes(restPosition.z) + m.c[3];
     store(p, position);
+}
+
+void orient(const Columns& m, const glm::vec3& restNormal, glm::vec3& normal) {
     // Columns of the cofactor matrix of (a b c) are b×c, c×a, a×b; their sum x(b×c) + y(c×a) + z(a×b) is the
     // sum of only two products, a×(z·b − y·c) + b×(x·c).
     const Lane u = m.c[1] * base::lanes(restNormal.z) - m.c[2] * base::lanes(restNormal.y);
@@ -89,7 +91,10 @@ void skinBy(const SkinWeights& weights, std::span<const Columns> palette,
             blended.c[2] += m.c[2] * w;
             blended.c[3] += m.c[3] * w;
         }
-        place(blended, restPositions[v], unposedNormals[v], positions[v], normals[v]);
+        place(blended, restPositions[v], positions[v]);
+        if (!normals.empty()) {
+            orient(blended, unposedNormals[v], normals[v]);
+        }
     }
 }
 
@@ -145,7 +150,10 @@ void transform(const glm::mat4& matrix, std::span<const glm::vec3> restPositions
                std::span<glm::vec3> normals) {
     const std::vector<Columns> columns = columnsOf({&matrix, 1});
     for (std::size_t v = 0; v < restPositions.size(); ++v) {
-        place(columns[0], restPositions[v], unposedNormals[v], positions[v], normals[v]);
+        place(columns[0], restPositions[v], positions[v]);
+        if (!normals.empty()) {
+            orient(columns[0], unposedNormals[v], normals[v]);
+        }
     }
 }
 

@@ -35,7 +35,8 @@ WeightRepair normaliseWeights(SkinWeights& weights);
 /// Linear blend skinning as glTF 2.0, section 3.7.3.3 (Skins): position' = Σ wᵢ·Mᵢ · (position, 1), with
 /// Mᵢ = palette[jointᵢ] = global joint transform × inverse bind matrix. Normals go by the cofactor matrix of
 /// the blended 3×3 part (docs/definitions.md §4) and are renormalised; one that vanishes stays as it was.
-/// Spans have weights.vertexCount() elements; inputs and outputs must not overlap.
+/// Spans have weights.vertexCount() elements; inputs and outputs must not overlap. `normals` may be empty where
+/// they are not wanted.
 void skin(const SkinWeights& weights, std::span<const glm::mat4> palette,
           std::span<const glm::vec3> restPositions, std::span<const glm::vec3> unposedNormals,
           std::span<glm::vec3> positions, std::span<glm::vec3> normals);

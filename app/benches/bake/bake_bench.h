@@ -4,6 +4,7 @@
 #include "app/benches/bake/errors_page.h"
 #include "app/benches/bake/ladder_page.h"
 #include "app/benches/bake/sheet_page.h"
+#include "app/benches/bake/states_page.h"
 #include "app/benches/bench.h"
 
 namespace ripple::app {
@@ -24,6 +25,7 @@ private:
     LadderPage* ladder_;
     SheetPage* sheet_;
     ErrorsPage* errors_;
+    StatesPage* states_;
 };
 
 } // namespace ripple::app

@@ -22,6 +22,7 @@ BakePanel::BakePanel(Session& session) : PanelColumn(tr("Bake")), session_(sessi
     });
     connect(&session_, &Session::sourceLoaded, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
+    connect(&session_, &Session::ladderChanged, this, [this] { refreshSampling(); });
     connect(&session_.playhead(), &Playhead::clipsChanged, this, [seen] { seen->ask(); });
     refresh();
 }
@@ -33,7 +34,8 @@ void BakePanel::editRecipe(const QString& what, const std::function<void(bake::R
 }
 
 void BakePanel::refresh() {
-    refreshClips();
+    clips_->refresh();
+    refreshSampling();
     refreshWindow();
     refreshLoop();
     refreshStore();

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/benches/bake/clip_rows.h"
 #include "app/benches/bench.h"
 #include "app/look/number_field.h"
 #include "app/look/segmented_choice.h"
@@ -7,6 +8,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QPushButton>
 
 namespace ripple::app {
 
@@ -25,9 +27,11 @@ private:
     void buildWindow();
     void refreshWindow();
     void refreshRange(std::size_t clip);
-    void refreshClips();
+    void buildSampling();
+    void refreshSampling();
+    /// Clips of further files on the same mesh or skeleton.
+    void addClipFiles();
     void setWindow(bool first, double value, bool continuing);
-    void setClipChosen(const std::string& name, bool chosen);
     /// The recipe's clips, written out where it says "all".
     std::string currentClip() const;
     std::size_t currentClipIndex() const;
@@ -37,6 +41,8 @@ private:
     void setClosing(bake::Closing closing);
     // bake_panel_store.cpp: how it is stored
     void buildKind();
+    void buildJoints();
+    void refreshJoints();
     void buildStore();
     void buildTexture();
     void refreshStore();
@@ -45,7 +51,19 @@ private:
     SegmentedChoice* kind_;
     QWidget* shapesRow_;
     NumberField* shapes_;
-    QVBoxLayout* clips_;
+    QWidget* jointRows_;
+    SegmentedChoice* jointForm_;
+    SegmentedChoice* influences_;
+    SegmentedChoice* influencesIn_;
+    QWidget* clipRateRow_;
+    QLabel* clipRateLabel_;
+    NumberField* clipRate_;
+    QWidget* eachRow_;
+    NumberField* each_;
+    QWidget* blendRow_;
+    SegmentedChoice* blend_;
+    ClipRows* clips_;
+    QPushButton* addClips_;
     QLabel* windowLabel_;
     NumberField* first_;
     NumberField* last_;

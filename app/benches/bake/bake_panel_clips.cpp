@@ -4,10 +4,11 @@
 
 #include "app/benches/bake/row_index.h"
 #include "app/look/panel_parts.h"
-#include "app/look/tick_box.h"
 #include "app/session/words.h"
 #include "base/units.h"
+#include "source/clip_files.h"
 
+#include <QFileDialog>
 #include <QHBoxLayout>
 
 #include <algorithm>
@@ -16,7 +17,7 @@ namespace ripple::app {
 
 std::string BakePanel::currentClip() const {
     if (const bake::BakedClip* clip = session_.playhead().clip()) {
-        return clip->name;
+        return clip->sourceName.empty() ? clip->name : clip->sourceName;
     }
     const auto source = session_.source();
     return source ? source->clips()[0].name : "";
@@ -29,9 +30,15 @@ std::size_t BakePanel::currentClipIndex() const {
 
 void BakePanel::buildWindow() {
     column()->addWidget(sectionLabel(tr("Frames")));
-    clips_ = new QVBoxLayout;
-    clips_->setSpacing(4);
-    column()->addLayout(clips_);
+    clips_ = new ClipRows(session_);
+    column()->addWidget(clips_);
+    addClips_ = new QPushButton(tr("Add clips from files…"));
+    addClips_->setObjectName("addClips");
+    addClips_->setProperty("role", "link");
+    addClips_->setCursor(Qt::PointingHandCursor);
+    addClips_->setToolTip(tr("Files that move the same mesh, or a skeleton with the same joints"));
+    column()->addWidget(addClips_, 0, Qt::AlignLeft);
+    connect(addClips_, &QPushButton::clicked, this, &BakePanel::addClipFiles);
     const auto field = [](const char* name, int width) {
         auto* made = new NumberField;
         made->setObjectName(name);
@@ -79,6 +86,7 @@ void BakePanel::buildWindow() {
                                      "where a sample falls between two of them"));
     fpsLabel_ = fpsRow->findChild<QLabel*>();
     column()->addWidget(fpsRow);
+    buildSampling();
     connect(first_, &NumberField::edited, this, [this](double v, bool more) { setWindow(true, v, more); });
     connect(last_, &NumberField::edited, this, [this](double v, bool more) { setWindow(false, v, more); });
     connect(step_, &NumberField::edited, this, [this](double v, bool more) {
@@ -175,58 +183,19 @@ void BakePanel::setWindow(bool first, double value, bool continuing) {
     session_.keepWindow(window, continuing);
 }
 
-void BakePanel::setClipChosen(const std::string& name, bool chosen) {
-    const auto source = session_.source();
-    const std::vector<bake::ClipChoice> had = bake::writtenOut(*source, session_.document().recipe);
-    std::vector<bake::ClipChoice> clips;
-    for (const source::Clip& clip : source->clips()) { // kept in the source's order
-        const auto old =
-            std::find_if(had.begin(), had.end(), [&](const auto& c) { return c.name == clip.name; });
-        if (clip.name == name ? chosen : old != had.end()) {
-            clips.push_back(old != had.end() ? *old
-                                             : bake::ClipChoice{clip.name, std::nullopt, std::nullopt});
-        }
-    }
-    if (clips.empty()) {
-        return refresh(); // the last one stays
-    }
-    editRecipe(chosen ? tr("Bake clip %1").arg(text(name)) : tr("Leave out clip %1").arg(text(name)),
-               [&](bake::Recipe& r) { r.clips = clips; });
-}
-
-void BakePanel::refreshClips() {
-    emptyLayout(clips_);
-    const auto source = session_.source();
-    if (!source || source->clips().size() < 2) {
+void BakePanel::addClipFiles() {
+    const QString source = text(session_.document().source.path);
+    const QStringList files =
+        QFileDialog::getOpenFileNames(this, tr("Add clips from files"), QFileInfo(source).path());
+    if (files.isEmpty()) {
         return;
     }
-    const std::vector<bake::ClipChoice> chosen = bake::writtenOut(*source, session_.document().recipe);
-    for (const source::Clip& clip : source->clips()) {
-        auto* box = new TickBox(text(clip.name));
-        box->setObjectName("clip " + text(clip.name));
-        box->setChecked(
-            std::any_of(chosen.begin(), chosen.end(), [&](const auto& c) { return c.name == clip.name; }));
-        connect(box, &QAbstractButton::clicked, this,
-                [this, name = clip.name](bool on) { setClipChosen(name, on); });
-        auto* row = new QWidget;
-        auto* line = new QHBoxLayout(row);
-        line->setContentsMargins(0, 0, 0, 0);
-        line->addWidget(box, 1);
-        QString facts = text(base::secondsText(clip.duration));
-        if (const auto bake = session_.bake()) {
-            for (const bake::BakedClip& baked : bake->baked.textures.clips) {
-                if (baked.name == clip.name) {
-                    const auto frames = static_cast<int>(baked.length());
-                    facts = baked.closed ? tr("%n frame(s), closed", nullptr, frames)
-                                         : tr("%n frame(s), open", nullptr, frames);
-                }
+    session_.edit(
+        tr("Add clips from %n file(s)", nullptr, static_cast<int>(files.size())), [&](project::Document& d) {
+            for (const QString& file : files) {
+                d.source.reading.clipFiles.push_back(source::clipFileName(d.source.path, file.toStdString()));
             }
-        }
-        auto* words = quietLabel(facts);
-        words->setWordWrap(false);
-        line->addWidget(words);
-        clips_->addWidget(row);
-    }
+        });
 }
 
 } // namespace ripple::app

@@ -50,6 +50,7 @@ void BakePanel::buildKind() {
     shapes_->setRange(1, 4096);
     shapes_->setDefault(16);
     shapes_->setFixedWidth(64);
+    buildJoints();
     shapesRow_ = labelledRow(tr("Number of shared shapes"), shapes_,
                              tr("More shapes follow the motion more closely and cost more memory"));
     column()->addWidget(shapesRow_);
@@ -170,6 +171,7 @@ void BakePanel::refreshStore() {
     const bool vertices = recipe.kind->holdsVertices;
     const auto own = std::ranges::find(bake::kinds(), recipe.kind);
     kind_->show(static_cast<int>(own - bake::kinds().begin()));
+    refreshJoints();
     shapesRow_->setVisible(recipe.kind == &bake::kShapes);
     shapes_->setValue(static_cast<double>(recipe.shapes));
     const int store = rowIndex(bake::positionStores(), recipe.positionStore);

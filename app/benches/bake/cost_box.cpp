@@ -8,6 +8,8 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace ripple::app {
 
 CostBox::CostBox(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
@@ -99,7 +101,9 @@ void CostBox::refreshMemory() {
         }
     }
     const bake::TextureSet& set = bake->baked.textures;
-    const QString size = QString("%1 × %2").arg(set.layout.width).arg(set.layout.height());
+    const auto largest = std::ranges::max_element(
+        set.textures, {}, [](const bake::TextureFormat& texture) { return texture.width * texture.height; });
+    const QString size = QString("%1 × %2").arg(largest->width).arg(largest->height);
     memoryWords_->setText(
         tr("%n texture(s), %1 texels\n%2 on disk with mesh", nullptr, static_cast<int>(set.textures.size()))
             .arg(size, bytes ? text(base::sizeText(bytes)) : QString("–")));
