@@ -8,6 +8,7 @@
 #include "cli/code_options.h"
 #include "cli/commands.h"
 #include "cli/frame_options.h"
+#include "cli/scatter.h"
 #include "mesh/uv_sets.h"
 #include "emit/dialect.h"
 
@@ -341,6 +342,9 @@ int parseAndRun(int argc, char** argv) {
     score->add_option("--out", words.out,
                       "a folder: write a bundle of mesh, code, manifest and notes; or a file that ends in "
                       ".score, .glsl, .hlsl or .wgsl; default: print");
+    cli::ScatterCall scatterCall;
+    auto* scatter = app.add_subcommand("scatter", "write many copies of a bundle's mesh as one GLB");
+    addScatterOptions(*scatter, scatterCall);
     auto* demo = app.add_subcommand("demo", "write the demo scenario's sources");
     demo->add_option("--out", words.out, "folder")->required();
     try {
@@ -370,6 +374,9 @@ int parseAndRun(int argc, char** argv) {
             }
             return cli::score(words.source, words.reading, words.trust, words.score, words.codeCall,
                               words.out);
+        }
+        if (scatter->parsed()) {
+            return cli::scatterBundle(scatterCall);
         }
         return cli::demo(words.out);
     } catch (const base::Failure& failure) {

@@ -17,6 +17,7 @@
 #include "motion/evaluate.h"
 #include "motion/ready_scores.h"
 #include "motion/velocity.h"
+#include "scatter/copy_code.h"
 #include "shader_job.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -27,6 +28,7 @@
 
 #include <cmath>
 #include <random>
+#include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
 
@@ -549,6 +551,53 @@ private Q_SLOTS:
         curved.positionStore = "float32";
         curved.blend = bake::Blend::cubic;
         readsLikeTheCore(tests::TwoClips(), curved);
+    }
+    void copiesDifferAlikeEverywhere_data() { eachLanguage(); }
+    void copiesDifferAlikeEverywhere() {
+        using code::Base;
+        const emit::Dialect& dialect = language();
+        scatter::Differences differences;
+        differences.clipWeights = {2.0f, 1.0f, 0.0f, 4.0f};
+        differences.leastSize = 0.7f;
+        differences.mostSize = 1.6f;
+        differences.rateSpread = 0.15f;
+        differences.startSpread = 0.75f;
+        code::Module module{"b", {}};
+        scatter::addCopyCode(module, differences);
+        const auto input = code::named("i0", Base::vec4);
+        const auto natural = [](const code::Value& number) { return code::make(Base::natural, {number}); };
+        const code::Value copy =
+            code::call("b_copy_of", code::Type::of("b_copy"), {natural(input.x()), natural(input.y())});
+        const auto field = [&](const char* name) { return copy.field(name, Base::scalar); };
+        const auto four = [&](const std::vector<code::Value>& parts) {
+            return dialect.expression(code::make(Base::vec4, parts).expression());
+        };
+        ShaderJob job;
+        job.cases.push_back(
+            {dialect.print(module).text,
+             {four({code::make(Base::scalar, {copy.field("clip", Base::whole)}), field("start"),
+                    field("rate"), field("turn")}),
+              four({field("size"), field("tint"), field("id"), 0.0f}), four({0.0f, 0.0f, 0.0f, 0.0f})}});
+        std::vector<scatter::Difference> truth;
+        for (std::uint32_t i = 0; i < 3000; ++i) {
+            differences.seed = 1 + i % 7;
+            job.rows.emplace_back(static_cast<float>(differences.seed), static_cast<float>(i * 5), 0.0f,
+                                  0.0f);
+            truth.push_back(scatter::differenceOf(differences, i * 5));
+        }
+        const std::vector<ShaderRow> rows = run(dialect, job);
+        QCOMPARE(rows.size(), truth.size());
+        std::set<int> clips;
+        for (std::size_t r = 0; r < rows.size(); ++r) {
+            const glm::vec4* out = rows[r].out;
+            const scatter::Difference& own = truth[r];
+            QCOMPARE(static_cast<int>(out[0].x), own.clip);
+            clips.insert(own.clip);
+            QVERIFY(glm::distance(glm::vec3(out[0].y, out[0].z, out[0].w),
+                                  glm::vec3(own.start, own.rate, own.turn)) < 1e-6f);
+            QVERIFY(glm::distance(glm::vec3(out[1]), glm::vec3(own.size, own.tint, own.id)) < 1e-6f);
+        }
+        QCOMPARE(clips.size(), std::size_t(3));
     }
     void examplesCompileAsTheyStand_data() { eachLanguage(); }
     void examplesCompileAsTheyStand() {

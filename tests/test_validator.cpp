@@ -3,6 +3,7 @@
 #include "bake/kind.h"
 #include "base/progress.h"
 #include "bundle/write_bundle.h"
+#include "scatter/copies_file.h"
 #include "source/open.h"
 
 #include <QDir>
@@ -51,6 +52,14 @@ private Q_SLOTS:
             bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress);
             files << out + "/" + QFileInfo(out).fileName() + ".glb";
         }
+        // Many copies of one of them.
+        scatter::Placement placement;
+        placement.pattern = "even";
+        placement.count = 200;
+        const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / "bulrush.glb");
+        const auto copies = scatter::placeCopies(placement, {}, *scatter::unevenGround());
+        files << folder.filePath("copies.glb");
+        base::writeFile(files.back().toStdString(), scatter::copiesGlb(source->mesh(), "bulrush", copies));
         QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
     }
 

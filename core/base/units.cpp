@@ -95,8 +95,11 @@ std::string plural(std::size_t count, const char* noun) {
         return countText(count) + " " + noun;
     }
     const std::string word = noun;
+    const auto without = [&](std::size_t letters) { return word.substr(0, word.size() - letters); };
     return countText(count) + " " +
-           (word.ends_with("ex") ? word.substr(0, word.size() - 2) + "ices" : word + "s");
+           (word.ends_with("ex")   ? without(2) + "ices"
+            : word.ends_with("py") ? without(1) + "ies"
+                                   : word + "s");
 }
 
 std::string floatLiteral(float value) {

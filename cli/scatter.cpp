@@ -1,0 +1,149 @@
+#include "cli/scatter.h"
+
+#include "base/files.h"
+#include "base/problem.h"
+#include "base/text.h"
+#include "base/unfinished.h"
+#include "base/units.h"
+#include "bundle/check_score.h"
+#include "bundle/read_bundle.h"
+#include "bundle/score_manifest.h"
+#include "scatter/copies_file.h"
+#include "source/open.h"
+
+#include <algorithm>
+#include <charconv>
+#include <filesystem>
+#include <iostream>
+
+#include <CLI/CLI.hpp>
+
+namespace ripple::cli {
+
+namespace {
+
+/// Metres each way: one for all of the ground, two, or three with the height in the middle.
+void readSize(const std::string& text, glm::vec3& size) {
+    std::vector<float> numbers;
+    const char* at = text.data();
+    const char* const end = text.data() + text.size();
+    while (at < end && numbers.size() < 3) {
+        float number = 0.0f;
+        const auto read = std::from_chars(at, end, number);
+        if (read.ec != std::errc() || (read.ptr < end && *read.ptr != 'x')) {
+            break;
+        }
+        numbers.push_back(number);
+        at = read.ptr < end ? read.ptr + 1 : end;
+    }
+    if (at != end || numbers.empty()) {
+        base::fail("--size " + text, "is no size in metres",
+                   "write 12, 12x8, or 12x3x8 with the height in the middle");
+    }
+    size = numbers.size() == 3   ? glm::vec3(numbers[0], numbers[1], numbers[2])
+           : numbers.size() == 2 ? glm::vec3(numbers[0], size.y, numbers[1])
+                                 : glm::vec3(numbers[0], size.y, numbers[0]);
+}
+
+/// How often each clip of the bundle is chosen.
+std::vector<float> weightsOf(const std::vector<std::string>& words, const std::vector<std::string>& clips) {
+    std::vector<float> weights(clips.size(), words.empty() ? 1.0f : 0.0f);
+    for (const std::string& word : words) {
+        const std::size_t equals = word.rfind('=');
+        const std::string name = word.substr(0, equals);
+        float weight = 1.0f;
+        const char* const end = word.data() + word.size();
+        const bool read =
+            equals == std::string::npos || std::from_chars(word.data() + equals + 1, end, weight).ptr == end;
+        const auto found = std::find(clips.begin(), clips.end(), name);
+        if (!read || !(weight >= 0.0f) || found == clips.end()) {
+            base::fail("--clips " + word, "names no clip and how often it is chosen",
+                       "write NAME or NAME=3, of: " + base::listed(clips));
+        }
+        weights[static_cast<std::size_t>(found - clips.begin())] = weight;
+    }
+    return weights;
+}
+
+std::unique_ptr<scatter::Ground> groundOf(const std::string& name) {
+    return name == "flat"     ? scatter::flatGround()
+           : name == "uneven" ? scatter::unevenGround()
+                              : scatter::meshGround(source::open(name)->mesh());
+}
+
+} // namespace
+
+void addScatterOptions(CLI::App& app, ScatterCall& call) {
+    std::vector<std::string> names;
+    for (const scatter::Pattern& row : scatter::patterns()) {
+        names.push_back(row.id);
+    }
+    app.add_option("BUNDLE", call.bundle, "the bundle's folder")->required();
+    app.add_option("--out", call.out, "the .glb file with all copies, by EXT_mesh_gpu_instancing")
+        ->required();
+    app.add_option("--copies", call.placement.count, "how many")
+        ->check(CLI::Range(std::size_t{1}, scatter::kMostCopies))
+        ->capture_default_str();
+    app.add_option("--pattern", call.placement.pattern, "how they are spread")
+        ->check(CLI::IsMember(names))
+        ->capture_default_str();
+    app.add_option("--size", call.size,
+                   "metres that they are spread over: 12, 12x8, or 12x3x8 with the height")
+        ->capture_default_str();
+    app.add_option("--ground", call.ground, "flat, uneven, or a mesh file that they stand on")
+        ->capture_default_str();
+    app.add_flag("--along-surface", call.placement.alongSurface, "upright on the ground's own slope");
+    app.add_option("--seed", call.differences.seed, "another seed is another crowd")->capture_default_str();
+    app.add_option("--smallest", call.differences.leastSize, "factor of the smallest copy")
+        ->check(CLI::Range(0.001, 1000.0))
+        ->capture_default_str();
+    app.add_option("--largest", call.differences.mostSize, "factor of the largest copy")
+        ->check(CLI::Range(0.001, 1000.0))
+        ->capture_default_str();
+    app.add_option("--turn", call.differences.turnSpread,
+                   "part of a whole turn that they are turned by, 0 to 1")
+        ->check(CLI::Range(0.0, 1.0))
+        ->capture_default_str();
+    app.add_option("--start", call.differences.startSpread,
+                   "part of the loop that their starts are spread over")
+        ->check(CLI::Range(0.0, 1.0))
+        ->capture_default_str();
+    app.add_option("--rate", call.differences.rateSpread, "their rates lie within 1 plus or minus this")
+        ->check(CLI::Range(0.0, 0.95))
+        ->capture_default_str();
+    app.add_option("--clips", call.clips,
+                   "NAME or NAME=3: a clip and how often it is chosen; may be repeated");
+}
+
+Status scatterBundle(ScatterCall call) {
+    readSize(call.size, call.placement.size);
+    call.placement.seed = call.differences.seed;
+    std::string name;
+    std::string meshFile;
+    std::vector<std::string> clips;
+    if (bundle::holdsScore(call.bundle)) {
+        const auto manifest = bundle::readScoreManifest(call.bundle);
+        name = manifest.name;
+        meshFile = manifest.meshFile;
+    } else {
+        const bundle::Manifest manifest = bundle::readManifest(call.bundle);
+        name = manifest.name;
+        meshFile = manifest.meshFile;
+        for (const bake::BakedClip& clip : manifest.textures.clips) {
+            clips.push_back(clip.name);
+        }
+    }
+    call.differences.clipWeights = weightsOf(call.clips, clips);
+    const auto copies = scatter::placeCopies(call.placement, call.differences, *groundOf(call.ground));
+    const auto source = source::open(bundle::insideBundle(call.bundle, meshFile));
+    const base::Bytes glb = scatter::copiesGlb(source->mesh(), name, copies);
+    base::replaceFile(call.out, base::asText(glb));
+    std::cout << call.out << ": " << base::plural(copies.size(), "copy") << " of " << name;
+    if (copies.size() < call.placement.count) {
+        std::cout << " (" << call.placement.count - copies.size() << " would lie beside the ground)";
+    }
+    std::cout << "\n";
+    return kDone;
+}
+
+} // namespace ripple::cli
