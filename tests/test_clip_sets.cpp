@@ -7,6 +7,7 @@
 #include "bake/bake.h"
 #include "bake/kind.h"
 #include "bake/transitions.h"
+#include "base/files.h"
 #include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
@@ -186,6 +187,15 @@ private Q_SLOTS:
         QCOMPARE(manifest.textures.transitions.size(), std::size_t(2));
         QCOMPARE(manifest.textures.transitions[0].seconds, 0.12);
         QCOMPARE(manifest.textures.transitions[1].seconds, bake::kUsualFade);
+        QCOMPARE(clips[0].sourceName, std::string("more peck"));
+        // A person reads the same: those that were chosen, and what all others take.
+        const std::string notes(base::asText(base::readFile(pathOf(folder) / "birds" / "IMPORT.md")));
+        QVERIFY(notes.find("birds_faded_at_seconds(joints, influences, lookup_uv") != std::string::npos);
+        QVERIFY(notes.find("| jab | gives way to the clip before it | any |") != std::string::npos);
+        QVERIFY(notes.find("| stroll | plays round | 0.2 to 0.6 |") != std::string::npos);
+        QVERIFY(notes.find("| jab | stroll | 0.12 |") != std::string::npos);
+        QVERIFY(notes.find("| any | any other | 0.3 |") != std::string::npos);
+        QVERIFY(notes.find("| stroll | jab | 0.3 |") == std::string::npos);
         const auto again =
             source::open(pathOf(folder) / "heron.glb", bundle::originOf(pathOf(folder) / "birds").reading);
         const bundle::CheckReport report = bundle::check(pathOf(folder) / "birds", again.get());

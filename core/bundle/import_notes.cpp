@@ -130,9 +130,13 @@ std::string fadeNotes(const Manifest& manifest, const std::string& id, const std
     }
     text += "\n| from | to | seconds |\n|---|---|---|\n";
     for (const bake::Transition& each : set.transitions) {
+        if (each.seconds == bake::kUsualFade) {
+            continue;
+        }
         text += "| " + asText(each.from) + " | " + asText(each.to) + " | " +
                 base::floatLiteral(static_cast<float>(each.seconds)) + " |\n";
     }
+    text += "| any | any other | " + base::floatLiteral(static_cast<float>(bake::kUsualFade)) + " |\n";
     return text + "\n";
 }
 

@@ -138,14 +138,16 @@ void addRests(const SceneNode& own, const SceneNode& other, std::size_t node, co
     }
 }
 
-/// A name that no other clip has: the file's own, with the file's in front where that is taken.
+/// A name that no other clip has: the file's own; where that is taken the file's name, which stands in front
+/// of it if the file has several.
 std::string freeName(const Scene& scene, const Scene& other, const std::string& name) {
     const std::string stem = std::filesystem::path(other.file).stem().string();
     const auto taken = [&](const std::string& wanted) {
         return wanted.empty() || std::any_of(scene.animations.begin(), scene.animations.end(),
                                              [&](const SceneAnimation& each) { return each.name == wanted; });
     };
-    return !taken(name) ? name : !taken(stem) ? stem : stem + " " + name;
+    const bool alone = other.animations.size() == 1;
+    return !taken(name) ? name : alone && !taken(stem) ? stem : stem + " " + name;
 }
 
 /// Clips of several sequences whose vertices correspond by their order.
