@@ -2,6 +2,7 @@
 
 #include "app/benches/bake/clip_rows.h"
 #include "app/benches/bake/transition_line.h"
+#include "app/charts/texture_sheet.h"
 #include "app/dial/dial.h"
 #include "app/look/number_field.h"
 #include "app/look/segmented_choice.h"
@@ -128,6 +129,28 @@ private Q_SLOTS:
         QVERIFY(idle());
         QVERIFY(tests::difference(window_->stage()->picture(), source) > 1.0);
         session().look([](project::View& view) { view.curtain = 0.5; });
+    }
+    void theSheetTellsJointsAndInfluences() {
+        window_->bench(1).showStrip(1);
+        auto* sheet = find<TextureSheet>();
+        QVERIFY(sheet && sheet->isVisible());
+        const auto said = [&](int texture, const QPointF& part) {
+            SheetChoice choice;
+            const bake::TextureSet& set = session().bake()->baked.textures;
+            choice.quantity = set.textures[static_cast<std::size_t>(texture)].quantity;
+            sheet->choose(choice);
+            idle();
+            QTest::mouseMove(sheet, {static_cast<int>(part.x() * sheet->width()), 40});
+            const auto spot = sheet->spotAt({part.x() * sheet->width(), part.y() * sheet->height()});
+            return spot ? sheet->readout(*spot) : QString();
+        };
+        QVERIFY2(said(0, {0.5, 0.05}).contains("joint"), qPrintable(said(0, {0.5, 0.05})));
+        QVERIFY(said(0, {0.5, 0.05}).contains("stroll, frame"));
+        QVERIFY2(said(1, {0.5, 0.2}).contains("%"), qPrintable(said(1, {0.5, 0.2})));
+        clickSegment("influencesIn", 1);
+        QVERIFY(said(0, {0.9, 0.7}).contains("joint"));
+        undo();
+        window_->bench(1).showStrip(0);
     }
     void clipsAreOrderedByDragAndByKeys() {
         auto* rows = find<ClipRows>("clipRows");

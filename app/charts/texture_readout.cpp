@@ -26,6 +26,39 @@ QString numbers(const float* values, std::size_t count) {
     return words.join(", ");
 }
 
+/// "joint hip left · place 1 mm, 2 mm, 3 mm, scale 1.000"
+QString jointWords(const bake::JointFormat& joints, std::size_t column, const glm::vec4& texel) {
+    const std::size_t part = column % joints.texels();
+    const QString name =
+        TextureSheet::tr("joint %1").arg(QString::fromStdString(joints.names[column / joints.texels()]));
+    if (joints.matrix) {
+        return name + " · " +
+               TextureSheet::tr("row %1 of its matrix: %2").arg(part + 1).arg(numbers(&texel.x, 4));
+    }
+    return name + " · " +
+           (part == 0
+                ? TextureSheet::tr("place %1, scale %2").arg(lengths(glm::vec3(texel)), numbers(&texel.w, 1))
+                : TextureSheet::tr("rotation %1").arg(numbers(&texel.x, 4)));
+}
+
+/// "vertex 12 and 3 alike · hip left 80 %, knee left 20 %"
+QString influencesOf(const bake::TextureSet& set, const TextureSheet::Spot& spot) {
+    const bake::JointInfluences& own = set.influences[spot.column];
+    QStringList joints;
+    for (std::size_t i = 2 * spot.row; i < 2 * spot.row + 2; ++i) {
+        if (own.weights[i] > 0.0f) {
+            joints << TextureSheet::tr("%1 %2 %")
+                          .arg(QString::fromStdString(set.joints.names[own.joints[i]]))
+                          .arg(100.0 * static_cast<double>(own.weights[i]), 0, 'f', 1);
+        }
+    }
+    const auto sharing = static_cast<int>(spot.sharing);
+    const QString vertex =
+        sharing > 1 ? TextureSheet::tr("vertex %1 and %n alike", nullptr, sharing - 1).arg(spot.vertex)
+                    : TextureSheet::tr("vertex %1").arg(spot.vertex);
+    return vertex + " · " + (joints.isEmpty() ? TextureSheet::tr("no further joints") : joints.join(", "));
+}
+
 } // namespace
 
 bool TextureSheet::rowsAreFrames() const {
@@ -38,6 +71,9 @@ QString TextureSheet::readout(const Spot& spot) const {
     const bake::TextureReader reader(set, shown_->baked.columnOfVertex, {}, {});
     const bake::TextureFormat& texture = *set.find(*choice_.quantity, choice_.plane);
     QStringList facts;
+    if (texture.is(bake::kInfluence)) {
+        return influencesOf(set, spot);
+    }
     if (!rowsAreFrames()) {
         facts << tr("shape %1").arg(spot.row + 1);
     }
@@ -48,6 +84,11 @@ QString TextureSheet::readout(const Spot& spot) const {
                          .arg(QString::fromStdString(clip.name))
                          .arg(clip.times.empty() ? in : clip.times[in]);
         }
+    }
+    if (texture.is(bake::kJoint)) {
+        std::vector<glm::vec4> texels(set.joints.layout.columns);
+        reader.storedJoints(spot.row, texels);
+        return facts.join(" · ") + " · " + jointWords(set.joints, spot.column, texels[spot.column]);
     }
     if (texture.is(bake::kWeight)) {
         std::vector<float> weights(set.layout.blocks);

@@ -54,9 +54,11 @@ void TextureSheet::countColumns() {
     if (!shown_) {
         return;
     }
-    const bake::Layout& layout = shown_->baked.textures.layout;
-    firstVertex_.assign(layout.columns, 0xFFFFFFFFu);
-    sharing_.assign(layout.columns, 0);
+    const bake::TextureSet& set = shown_->baked.textures;
+    // Influences in UV sets have columns of their own, which no texture holds.
+    const std::size_t columns = set.joints.inUvs ? set.influences.size() : set.layout.columns;
+    firstVertex_.assign(columns, 0xFFFFFFFFu);
+    sharing_.assign(columns, 0);
     for (std::size_t v = 0; v < shown_->baked.columnOfVertex.size(); ++v) {
         const std::uint32_t column = shown_->baked.columnOfVertex[v];
         firstVertex_[column] = std::min(firstVertex_[column], static_cast<std::uint32_t>(v));
@@ -109,6 +111,12 @@ std::optional<TextureSheet::Spot> TextureSheet::spotAt(const QPointF& at) const 
         static_cast<std::size_t>((at.y() - box.top()) / box.height() * static_cast<double>(texture->height));
     const bake::Layout& layout = shown_->baked.textures.layout;
     Spot spot;
+    if (*texture->quantity == bake::kJoint) {
+        const bake::Layout& joints = shown_->baked.textures.joints.layout;
+        spot.row = y / joints.rowsPerBlock;
+        spot.column = (y % joints.rowsPerBlock) * joints.width + std::min(x, joints.width - 1);
+        return spot.column < joints.columns && spot.row < joints.blocks ? std::optional(spot) : std::nullopt;
+    }
     if (!texture->inBlocks) {
         spot.row = std::min(y, texture->height - 1);
         spot.column = std::min(x, texture->width - 1) * 4;
@@ -141,7 +149,9 @@ void TextureSheet::paintMarks(QPainter& painter, const QRectF& box) const {
     const bake::TextureSet& set = shown_->baked.textures;
     const bake::TextureFormat& texture = *set.find(*choice_.quantity, choice_.plane);
     const bool ofShapes = !rowsAreFrames();
-    const std::size_t rows = texture.inBlocks ? set.layout.rowsPerBlock : 1;
+    const std::size_t rows = texture.inBlocks                    ? set.layout.rowsPerBlock
+                             : *texture.quantity == bake::kJoint ? set.joints.layout.rowsPerBlock
+                                                                 : 1;
     const double rowHeight = box.height() / static_cast<double>(texture.height);
     // Where one clip ends and the next begins.
     painter.setPen(QPen(theme().deep, 2));
@@ -217,13 +227,18 @@ void TextureSheet::paintEvent(QPaintEvent*) {
         painter.setPen(theme().quiet);
         const bake::TextureSet& set = shown_->baked.textures;
         const auto rows = static_cast<int>(set.layout.rowsPerBlock);
-        line = !texture->inBlocks ? tr("%1 × %2 texels. Across: four weights per texel. Down: frames.")
+        line = *texture->quantity == bake::kJoint
+                   ? tr("%1 × %2 texels. Across: joints, %3 texels each. Down: frames.")
+               : *texture->quantity == bake::kInfluence
+                   ? tr("%1 × %2 texels. Across: vertices. Down: joints and weights, two by two.")
+               : !texture->inBlocks ? tr("%1 × %2 texels. Across: four weights per texel. Down: frames.")
                : !set.kind->blocksAreFrames()
                    ? tr("%1 × %2 texels. Across: vertices. Down: shapes of %n row(s).", nullptr, rows)
                : set.kind->hasPivots
                    ? tr("%1 × %2 texels. Across: pieces. Down: frames of %n row(s).", nullptr, rows)
                    : tr("%1 × %2 texels. Across: vertices. Down: frames of %n row(s).", nullptr, rows);
         line = line.arg(texture->width).arg(texture->height);
+        line = *texture->quantity == bake::kJoint ? line.arg(set.joints.texels()) : line;
     }
     painter.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
                      QFontMetricsF(painter.font()).elidedText(line, Qt::ElideRight, words.width()));

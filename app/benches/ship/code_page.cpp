@@ -48,6 +48,7 @@ CodePage::CodePage(Session& session, QWidget* parent)
     top->addWidget(language_);
     cost_->setObjectName("codeCost");
     cost_->setWordWrap(false);
+    cost_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred); // long words make no wider window
     top->addWidget(cost_, 1);
     column->addLayout(top);
     code_->setObjectName("code");
