@@ -306,6 +306,12 @@ private Q_SLOTS:
                      report.problems.empty() ? "" : report.problems[0].line().c_str());
             QVERIFY(std::abs(report.error->all.max - manifest.error.all.max) < 1e-9);
             const bundle::Manifest read = bundle::readManifest(to);
+            if (!uvs) {
+                // More columns than vertices are refused before there is room made for them.
+                bundle::Manifest many = read;
+                many.textures.layout = {1u << 20, 1u << 14, 64, many.textures.layout.blocks, 0};
+                QVERIFY(tests::says(tests::problemOf([&] { bundle::readBundle(to, many); }), "column"));
+            }
             bake::JointFormat joints = read.textures.joints;
             joints.range = manifest.textures.joints.range; // of stores without a range it is not needed
             QVERIFY(joints == manifest.textures.joints);

@@ -82,7 +82,8 @@ Bundle readBundle(const std::filesystem::path& directory, Manifest manifest) {
                        std::to_string(manifest.lookupUvSet),
                    "the mesh was changed; write the bundle again");
     }
-    if (!set.kind->followsJoints && set.layout.columns > bundle.mesh.vertexCount()) {
+    // In UV sets influences have no columns: the layout is that of the transforms.
+    if (!set.joints.inUvs && set.layout.columns > bundle.mesh.vertexCount()) {
         base::fail(directory.string(),
                    "its manifest says " + base::plural(set.layout.columns, "column") + " for " +
                        base::plural(bundle.mesh.vertexCount(), "vertex"),
