@@ -238,10 +238,11 @@ private Q_SLOTS:
                 std::vector<glm::vec3> p(of.mesh().vertexCount());
                 std::vector<glm::vec3> n(p.size());
                 const auto fps = [](const bake::BakedClip& clip) { return static_cast<float>(clip.fps); };
-                reader.blended(bake::faded(bake::blendAt(from, (0.13f + seconds) * fps(from), recipe.blend),
-                                           bake::blendAt(to, (0.02f + seconds) * fps(to), recipe.blend),
-                                           bake::easedFade(progress)),
-                               p, n);
+                reader.blended(
+                    bake::faded(bake::blendAt(from, (0.13f + seconds) * fps(from), recipe.blend),
+                                bake::blendAt(to, (0.02f + seconds) * fps(to), recipe.blend),
+                                static_cast<float>(bake::easedFade(static_cast<double>(progress)))),
+                    p, n);
                 return p;
             };
             constexpr float kStep = 1e-3f;

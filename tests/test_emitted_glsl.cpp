@@ -8,6 +8,7 @@
 #include "turning_pieces.h"
 #include "two_clips.h"
 #include "vertex_stage.h"
+#include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bake/bake.h"
 #include "bake/texture_reader.h"
@@ -79,21 +80,18 @@ void main() {
         for (std::size_t v = 0; v < vertices_ && !baked.textures.pivots.empty(); ++v) {
             pivots[v] = baked.textures.pivots[baked.columnOfVertex[v]];
         }
-        std::vector<glm::vec4> joints[3];
-        const auto sets = bundle::uvSetsOf(baked.textures, baked.columnOfVertex);
-        for (std::size_t v = 0; v < vertices_ && baked.textures.joints.inUvs; ++v) {
-            const bool eight = baked.textures.joints.influences == 8;
-            const auto four = [&](std::size_t s) { return glm::vec4(sets[s][v], sets[s + 1][v]); };
-            joints[0].push_back(eight ? four(0) : glm::vec4(sets[0][v], 0.0f, 0.0f));
-            joints[1].push_back(eight ? four(2) : four(1));
-            joints[2].push_back(eight ? four(4) : glm::vec4(0.0f));
-        }
+        const auto inputs = baked.textures.joints.inUvs
+                                ? bake::jointInputs(bundle::uvSetsOf(baked.textures, baked.columnOfVertex),
+                                                    baked.textures.joints.influences)
+                                : bake::JointInputs{};
         std::vector<tests::VertexStage::Attribute> attributes = {
-            {0, 3, baked.restPositions(source.mesh()).data()},
-            {1, 3, baked.restNormals(source.mesh()).data()},
+            {0, 3, baked.shippedPositions(source.mesh()).data()},
+            {1, 3, baked.shippedNormals(source.mesh()).data()},
             {2, 2, lookups.data()}};
-        for (int i = 0; i < 3 && baked.textures.joints.inUvs; ++i) {
-            attributes.push_back({4 + i, 4, joints[i].data()});
+        if (baked.textures.joints.inUvs) {
+            attributes.push_back({4, 4, inputs.pairs.data()});
+            attributes.push_back({5, 4, inputs.weights.data()});
+            attributes.push_back({6, 4, inputs.moreWeights.data()});
         }
         if (emit::readerWantsPivot(baked.textures)) {
             attributes.push_back({3, 3, pivots.data()});
@@ -314,7 +312,8 @@ private:
         for (const float at : {0.0f, 0.125f, 0.5f, 0.875f, 1.0f, 1.5f}) {
             const bake::FrameBlend moment =
                 bake::faded(bake::blendAt(from, 1.25f + 4.0f * at, baked.textures.blend),
-                            bake::blendAt(to, 3.5f + 2.0f * at, baked.textures.blend), bake::easedFade(at));
+                            bake::blendAt(to, 3.5f + 2.0f * at, baked.textures.blend),
+                            static_cast<float>(bake::easedFade(static_cast<double>(at))));
             reader.blended(moment, p, n);
             const std::vector<Posed> gpu = run.run(0, at);
             for (std::size_t v = 0; v < p.size(); ++v) {

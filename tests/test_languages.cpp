@@ -418,7 +418,7 @@ class TestLanguages : public QObject {
         const float second = (0.05f + t) * static_cast<float>(to.fps);
         return {{std::floor(first), std::floor(second)},
                 bake::faded(bake::blendAt(from, first, format.blend), bake::blendAt(to, second, format.blend),
-                            bake::easedFade(t / kFade))};
+                            static_cast<float>(bake::easedFade(static_cast<double>(t / kFade))))};
     }
 
     /// A vertex as the inputs of readingCall() and fadingCall(): `at` is a frame, or seconds.
@@ -434,8 +434,8 @@ class TestLanguages : public QObject {
             lookup = sets[0][0];
             more = glm::vec4(sets[1][0], sets[2][0]);
         }
-        job.rows.emplace_back(baked.restPositions(mesh)[v], which);
-        job.rows.emplace_back(baked.restNormals(mesh)[v], at);
+        job.rows.emplace_back(baked.shippedPositions(mesh)[v], which);
+        job.rows.emplace_back(baked.shippedNormals(mesh)[v], at);
         job.rows.emplace_back(lookup, 0.0f, 0.0f);
         job.rows.push_back(more);
     }

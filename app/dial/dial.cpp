@@ -260,8 +260,7 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
     }
 }
 
-void Dial::paintHand(QPainter& painter) {
-    const double turn = session_.playhead().turn();
+void Dial::paintHand(QPainter& painter, double turn) {
     painter.setPen(QPen(theme().text, 2, Qt::SolidLine, Qt::RoundCap));
     // It ends short of the words that stand below the ring's top.
     painter.drawLine(at(turn, radius() - 12.0), at(turn, radius() + 6));
@@ -286,7 +285,7 @@ void Dial::paintEvent(QPaintEvent* event) {
         paintTicks(painter, clip->length());
         paintVoices(painter);
         paintCentre(painter, *clip);
-        paintHand(painter);
+        paintHand(painter, session_.playhead().turn());
         return;
     }
     const auto bake = session_.bake();
@@ -307,7 +306,7 @@ void Dial::paintEvent(QPaintEvent* event) {
     paintWave(painter, bake->motion[index]);
     paintRing(painter, *clip, bake->seams[index], closingWords(bake->plan.clips[index]));
     paintCentre(painter, *clip);
-    paintHand(painter);
+    paintHand(painter, session_.playhead().turn());
     paintClipName(painter);
 }
 

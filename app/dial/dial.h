@@ -59,7 +59,7 @@ private:
     void paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const;
     bool showsVoices() const;
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
-    void paintHand(QPainter& painter);
+    void paintHand(QPainter& painter, double turn);
     void paintClipName(QPainter& painter);
     // dial_transition.cpp
     QString transitionWords() const;

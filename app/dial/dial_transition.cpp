@@ -56,7 +56,7 @@ void Dial::paintTransition(QPainter& painter) {
     }
     for (int i = kSteps; i >= 0; --i) {
         const double part = static_cast<double>(i) / kSteps;
-        const double weight = static_cast<double>(bake::easedFade(static_cast<float>(part)));
+        const double weight = bake::easedFade(part);
         band.lineTo(at(transitionTurn(start + part * player.length()), r - 4.0 - kHigh * weight));
     }
     band.closeSubpath();
@@ -75,17 +75,12 @@ void Dial::paintTransition(QPainter& painter) {
     painter.setPen(theme().quiet);
     painter.drawText(QRectF(centre().x() - 74, centre().y() - 14, 148, 18), Qt::AlignCenter,
                      tr("fades in %1").arg(text(base::secondsText(player.length()))));
-    const double share = static_cast<double>(
-        bake::easedFade(static_cast<float>(player.moment() ? player.moment()->progress : 0.0)));
+    const double share = bake::easedFade(player.moment() ? player.moment()->progress : 0.0);
     painter.drawText(QRectF(centre().x() - 74, centre().y() + 3, 148, 18), Qt::AlignCenter,
                      tr("%1 % of the second").arg(std::round(100.0 * share)));
     const double turn = transitionTurn(
         std::min(player.seconds(), start + player.length() + (clip.closed ? player.whole() : 0.0)));
-    painter.setPen(QPen(theme().text, 2, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(at(turn, radius() - 12.0), at(turn, radius() + 6));
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme().text);
-    painter.drawEllipse(gripAt(turn), 6, 6);
+    paintHand(painter, turn);
 }
 
 } // namespace ripple::app

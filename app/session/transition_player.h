@@ -61,7 +61,7 @@ private:
     const Playhead& clips_;
     int from_ = -1;
     int to_ = -1;
-    double length_ = 0.3;
+    double length_ = bake::kUsualFade;
     double seconds_ = 0.0;
     bool shown_ = false;
     QTimer timer_;

@@ -1,5 +1,6 @@
 #include "app/stage/decoded_side.h"
 
+#include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bundle/mesh_file.h"
 #include "emit/reader_code.h"
@@ -56,14 +57,9 @@ ShippedVertices shippedVertices(const bake::Baked& baked, const mesh::Mesh& mesh
         shipped.normals = baked.rig->normals;
     }
     if (set.joints.inUvs) {
-        const auto sets = bundle::uvSetsOf(set, baked.columnOfVertex);
-        const bool eight = set.joints.influences == 8;
-        for (std::size_t v = 0; v < mesh.vertexCount(); ++v) {
-            const auto four = [&](std::size_t s) { return glm::vec4(sets[s][v], sets[s + 1][v]); };
-            shipped.joints[0].push_back(eight ? four(0) : glm::vec4(sets[0][v], 0.0f, 0.0f));
-            shipped.joints[1].push_back(eight ? four(2) : four(1));
-            shipped.joints[2].push_back(eight ? four(4) : glm::vec4(0.0f));
-        }
+        bake::JointInputs joints =
+            bake::jointInputs(bundle::uvSetsOf(set, baked.columnOfVertex), set.joints.influences);
+        shipped.joints = {std::move(joints.pairs), std::move(joints.weights), std::move(joints.moreWeights)};
     }
     return shipped;
 }

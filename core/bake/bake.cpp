@@ -25,11 +25,11 @@ Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Po
 
 } // namespace
 
-std::span<const glm::vec3> Baked::restPositions(const mesh::Mesh& mesh) const {
+std::span<const glm::vec3> Baked::shippedPositions(const mesh::Mesh& mesh) const {
     return rig ? rig->positions : mesh.positions;
 }
 
-std::span<const glm::vec3> Baked::restNormals(const mesh::Mesh& mesh) const {
+std::span<const glm::vec3> Baked::shippedNormals(const mesh::Mesh& mesh) const {
     return rig ? rig->normals : mesh.normals;
 }
 
@@ -43,7 +43,7 @@ mesh::Mesh Baked::shippedMesh(mesh::Mesh mesh) const {
 }
 
 TextureReader Baked::reader(const mesh::Mesh& mesh) const {
-    return {textures, columnOfVertex, restPositions(mesh), restNormals(mesh)};
+    return {textures, columnOfVertex, shippedPositions(mesh), shippedNormals(mesh)};
 }
 
 void requireFitting(const Recipe& recipe) {

@@ -26,8 +26,8 @@ struct Baked {
     std::shared_ptr<const source::Rig> rig;
 
     /// The pose that is shipped; `mesh` is the source's.
-    std::span<const glm::vec3> restPositions(const mesh::Mesh& mesh) const;
-    std::span<const glm::vec3> restNormals(const mesh::Mesh& mesh) const;
+    std::span<const glm::vec3> shippedPositions(const mesh::Mesh& mesh) const;
+    std::span<const glm::vec3> shippedNormals(const mesh::Mesh& mesh) const;
     mesh::Mesh shippedMesh(mesh::Mesh mesh) const;
     /// This and `mesh` must outlive it.
     TextureReader reader(const mesh::Mesh& mesh) const;

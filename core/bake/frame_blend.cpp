@@ -47,9 +47,9 @@ FrameBlend blendAt(const BakedClip& clip, float frame, Blend blend) {
     return sum;
 }
 
-float easedFade(float progress) {
-    const float p = std::clamp(progress, 0.0f, 1.0f);
-    return p * p * (3.0f - 2.0f * p);
+double easedFade(double progress) {
+    const double p = std::clamp(progress, 0.0, 1.0);
+    return p * p * (3.0 - 2.0 * p);
 }
 
 FrameBlend faded(const FrameBlend& from, const FrameBlend& to, float weight) {

@@ -31,7 +31,7 @@ FrameBlend blendAt(const BakedClip& clip, float frame, Blend blend);
 std::array<float, 4> cubicWeights(float t, bool atStart, bool atEnd);
 
 /// 0..1 through a cross-fade as the weight of what comes in: 3p² − 2p³, whose slope is 0 at both ends.
-float easedFade(float progress);
+double easedFade(double progress);
 
 /// A cross-fade from `from` to `to`, by that weight.
 FrameBlend faded(const FrameBlend& from, const FrameBlend& to, float weight);

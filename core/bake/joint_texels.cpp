@@ -223,6 +223,19 @@ std::vector<JointInfluences> influencesOfUvs(std::span<const std::vector<glm::ve
     return vertices;
 }
 
+JointInputs jointInputs(std::span<const std::vector<glm::vec2>> sets, std::size_t influences) {
+    const bool eight = influences > 4;
+    const std::size_t weights = eight ? 2 : 1; // sets of pairs come first
+    JointInputs inputs;
+    for (std::size_t v = 0; v < sets.front().size(); ++v) {
+        const auto four = [&](std::size_t s) { return glm::vec4(sets[s][v], sets[s + 1][v]); };
+        inputs.pairs.push_back(eight ? four(0) : glm::vec4(sets[0][v], 0.0f, 0.0f));
+        inputs.weights.push_back(four(weights));
+        inputs.moreWeights.push_back(eight ? four(weights + 2) : glm::vec4(0.0f));
+    }
+    return inputs;
+}
+
 void blendJoints(const JointFormat& format, std::span<const std::vector<glm::vec4>> frames,
                  std::span<const float> weights, std::span<glm::mat4> transforms) {
     for (std::size_t j = 0; j < transforms.size(); ++j) {

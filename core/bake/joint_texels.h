@@ -44,6 +44,15 @@ constexpr std::size_t setsOf(std::size_t influences) {
     return (influences + 3) / 4 + influences / 2;
 }
 
+/// The UV sets as what the shipped code takes of a vertex: joint_pairs (of four influences its first two
+/// alone), joint_weights and, of eight influences, more_joint_weights.
+struct JointInputs {
+    std::vector<glm::vec4> pairs;
+    std::vector<glm::vec4> weights;
+    std::vector<glm::vec4> moreWeights;
+};
+JointInputs jointInputs(std::span<const std::vector<glm::vec2>> sets, std::size_t influences);
+
 /// The transforms of a moment, as the emitted code blends them: rigid ones as dual quaternions whose
 /// rotations lie near the first frame's (Kavan et al., "Skinning with Dual Quaternions", 2007), so that what
 /// both frames leave in its place stays there; rows linearly. `frames` × joints × texels, `weights` one for

@@ -135,14 +135,8 @@ void writeSections(Json& root, const BakeFormat& format) {
     Json& section = root["joints"];
     section = {{"form", joints.matrix ? kFormOfMatrices : kFormOfRigid},
                {"joints", joints.joints},
-               {"names", joints.names},
-               {"width", joints.layout.width},
-               {"height", joints.layout.height()},
-               {"rows_per_frame", joints.layout.rowsPerBlock},
-               {"frames", joints.layout.blocks}};
-    if (joints.layout.paddedHeight) {
-        section["padded"] = true;
-    }
+               {"names", joints.names}};
+    section.update(layoutJson(joints.layout));
     if (format.positionStore.usesRange) {
         section["other_min"] = static_cast<double>(joints.range.x);
         section["other_max"] = static_cast<double>(joints.range.y);
@@ -172,18 +166,7 @@ void readSections(const base::JsonSection& root, BakeFormat& format) {
     if (joints.joints == 0 || joints.names.size() != joints.joints) {
         section.wrong("names", "are not one for each joint");
     }
-    joints.layout.columns = joints.joints * joints.texels();
-    joints.layout.width = section.count("width", kLargestTexture);
-    joints.layout.rowsPerBlock = section.count("rows_per_frame", kLargestTexture);
-    joints.layout.blocks = section.count("frames", kLargestTexture);
-    const std::size_t height = section.count("height", kLargestTexture);
-    const bool padded = section.has("padded") && section.flag("padded");
-    if (joints.layout.width == 0 || joints.layout.blocks == 0 ||
-        joints.layout.columns > joints.layout.width * joints.layout.rowsPerBlock ||
-        height < joints.layout.usedHeight() || (!padded && height != joints.layout.usedHeight())) {
-        section.wrong("height", "does not fit joints, width, rows and frames");
-    }
-    joints.layout.paddedHeight = padded ? height : 0;
+    joints.layout = parseLayout(section, joints.joints * joints.texels());
     if (format.positionStore.usesRange) {
         joints.range = {static_cast<float>(section.number("other_min")),
                         static_cast<float>(section.number("other_max"))};

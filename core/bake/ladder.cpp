@@ -150,10 +150,9 @@ public:
                 Baked baked = encode ? encode(quiet) : encoded(recipe);
                 std::vector<Rung> made = {measured(recipe, baked, quiet)};
                 if (mayBend(recipe)) {
-                    Recipe other = recipe;
-                    other.blend = recipe.blend == Blend::linear ? Blend::cubic : Blend::linear;
-                    baked.textures.blend = other.blend;
-                    made.push_back(measured(other, baked, quiet));
+                    Recipe curved = recipe;
+                    curved.blend = baked.textures.blend = Blend::cubic;
+                    made.push_back(measured(curved, baked, quiet));
                     keepHelpful(made);
                 }
                 ladder_.rungs.insert(ladder_.rungs.end(), made.begin(), made.end());
@@ -189,19 +188,19 @@ private:
         return bends_ && recipe.kind->cubic && recipe.thin <= 0.0 && !curveIsNoHelp_.contains(recipe.kind);
     }
 
-    /// Of a rung blended linearly and one on curves, which take the same memory, leaves out the curve that
-    /// does not help; then it does not in other stores either.
+    /// Of a rung blended linearly and the same on curves, which take the same memory, leaves out the curve
+    /// that does not help; then it does not in other stores either.
     void keepHelpful(std::vector<Rung>& made) {
-        const std::size_t curve = made[0].recipe.blend == Blend::cubic ? 0 : 1;
-        if (!(made[curve].error < kCurveHelps * made[1 - curve].error)) {
-            curveIsNoHelp_.insert(made[curve].recipe.kind);
-            made.erase(made.begin() + static_cast<std::ptrdiff_t>(curve));
+        if (!(made[1].error < kCurveHelps * made[0].error)) {
+            curveIsNoHelp_.insert(made[1].recipe.kind);
+            made.pop_back();
         }
     }
 
     /// Rungs of the way to sample that is next; `first`: kinds that are tried at one alone are tried at this.
     void take(const Recipe& recipe, bool first) {
         now_ = recipe;
+        now_.blend = bends_ ? Blend::linear : recipe.blend; // curves are tried beside them
         sampled_ = {};
         curveIsNoHelp_.clear();
         work([&](const base::Progress& quiet) { sampled_.plan = planSampling(source_, recipe, quiet); });

@@ -1,5 +1,7 @@
 #include "bake/layout.h"
 
+#include "base/json_section.h"
+
 #include "base/problem.h"
 #include "base/units.h"
 
@@ -83,6 +85,36 @@ Layout makeLayout(std::size_t columns, std::size_t blocks, const LayoutLimits& l
                    std::string(widest ? "keep" : "allow a wider texture, keep") +
                        " fewer frames, store shared shapes, or bake the clips apart");
     }
+    return layout;
+}
+
+nlohmann::ordered_json layoutJson(const Layout& layout) {
+    nlohmann::ordered_json json = {{"columns", layout.columns},
+                                   {"width", layout.width},
+                                   {"height", layout.height()},
+                                   {"rows_per_frame", layout.rowsPerBlock},
+                                   {"frames", layout.blocks}};
+    if (layout.paddedHeight) {
+        json["padded"] = true;
+    }
+    return json;
+}
+
+Layout parseLayout(const base::JsonSection& section, std::optional<std::size_t> columns) {
+    constexpr std::size_t kMostColumns = std::size_t{1} << 40;
+    Layout layout;
+    layout.columns = columns ? *columns : section.count("columns", kMostColumns);
+    layout.width = section.count("width", kLargestTexture);
+    layout.rowsPerBlock = section.count("rows_per_frame", kLargestTexture);
+    layout.blocks = section.count("frames", kLargestTexture);
+    const std::size_t height = section.count("height", kLargestTexture);
+    const bool padded = section.has("padded") && section.flag("padded");
+    if (layout.width == 0 || layout.rowsPerBlock == 0 || layout.blocks == 0 || layout.columns == 0 ||
+        layout.columns > layout.width * layout.rowsPerBlock || height < layout.usedHeight() ||
+        (!padded && height != layout.usedHeight())) {
+        section.wrong("height", "does not fit columns, width, rows and frames");
+    }
+    layout.paddedHeight = padded ? height : 0;
     return layout;
 }
 

@@ -3,8 +3,14 @@
 #include "bake/recipe.h"
 
 #include <cstddef>
+#include <optional>
 
 #include <glm/vec2.hpp>
+#include <nlohmann/json_fwd.hpp>
+
+namespace ripple::base {
+class JsonSection;
+}
 
 namespace ripple::bake {
 
@@ -31,6 +37,12 @@ struct Layout {
 
     bool operator==(const Layout&) const = default;
 };
+
+/// The layout as a section of the manifest: columns, width, height, rows_per_frame, frames, and padded where
+/// it is. The other way throws base::Failure for numbers that do not go together; `columns`: those that it
+/// has where the section does not say them.
+nlohmann::ordered_json layoutJson(const Layout& layout);
+Layout parseLayout(const base::JsonSection& section, std::optional<std::size_t> columns = {});
 
 /// What a texture may be.
 struct LayoutLimits {

@@ -1,5 +1,6 @@
 // Poses at the instants of a plan.
 
+#include "bake/frame_blend.h"
 #include "bake/sampling.h"
 
 #include "base/parallel.h"
@@ -55,12 +56,11 @@ Mixture fadeOf(const source::FrameSource& source, const ClipMotion& motion, doub
     if (motion.fade.length <= 0.0 || into <= 0.0) {
         return {seconds, 0.0, 0.0};
     }
-    const double u = std::min(into / motion.fade.length, 1.0);
     double earlier = seconds - motion.fade.loop;
     if (earlier < source.clips()[motion.clip].start) {
         earlier += motion.loop.own; // before the start of a clip that closes lies its end
     }
-    return {seconds, earlier, u * u * (3.0 - 2.0 * u)}; // no break of velocity at either end
+    return {seconds, earlier, easedFade(into / motion.fade.length)}; // no break of velocity at either end
 }
 
 void sampleUnfaded(const source::FrameSource& source, const ClipMotion& motion, double seconds,

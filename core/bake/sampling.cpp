@@ -259,15 +259,21 @@ std::vector<ClipChoice> writtenOut(const source::FrameSource& source, const Reci
     return clips;
 }
 
-std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
-                                    Closing closing) {
+std::vector<ClipChoice> withChoice(const source::FrameSource& source, const Recipe& recipe,
+                                   const std::string& name, const std::function<void(ClipChoice&)>& change) {
     std::vector<ClipChoice> clips = writtenOut(source, recipe);
     for (ClipChoice& choice : clips) {
-        if (choice.name == source.clips()[clip].name) {
-            choice.closing = closing;
+        if (choice.name == name) {
+            change(choice);
         }
     }
     return clips;
+}
+
+std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
+                                    Closing closing) {
+    return withChoice(source, recipe, source.clips()[clip].name,
+                      [closing](ClipChoice& choice) { choice.closing = closing; });
 }
 
 std::vector<ClipChoice> withLoop(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,

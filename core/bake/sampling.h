@@ -8,6 +8,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <string>
 #include <vector>
 
@@ -114,6 +115,10 @@ std::vector<ClipChoice> withWindow(const source::FrameSource& source, const Reci
 /// The same for a window that is played round.
 std::vector<ClipChoice> withLoop(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,
                                  const FrameWindow& window);
+
+/// The recipe's clips, written out, with the choice of the one called `name` changed.
+std::vector<ClipChoice> withChoice(const source::FrameSource& source, const Recipe& recipe,
+                                   const std::string& name, const std::function<void(ClipChoice&)>& change);
 
 /// The recipe's clips, written out, with another way to close one of them.
 std::vector<ClipChoice> withClosing(const source::FrameSource& source, const Recipe& recipe, std::size_t clip,

@@ -37,23 +37,6 @@ double rounded(double value) {
 
 constexpr std::size_t kMost = std::size_t{1} << 40;
 
-bake::Layout parseLayout(const base::JsonSection& texture) {
-    bake::Layout layout;
-    layout.columns = texture.count("columns", kMost);
-    layout.width = texture.count("width", bake::kLargestTexture);
-    layout.rowsPerBlock = texture.count("rows_per_frame", bake::kLargestTexture);
-    layout.blocks = texture.count("frames", bake::kLargestTexture);
-    const std::size_t height = texture.count("height", bake::kLargestTexture);
-    const bool padded = texture.has("padded") && texture.flag("padded");
-    if (layout.width == 0 || layout.rowsPerBlock == 0 || layout.blocks == 0 || layout.columns == 0 ||
-        layout.columns > layout.width * layout.rowsPerBlock || height < layout.usedHeight() ||
-        (!padded && height != layout.usedHeight())) {
-        texture.wrong("height", "does not fit columns, width, rows and frames");
-    }
-    layout.paddedHeight = padded ? height : 0;
-    return layout;
-}
-
 /// The files of all textures, in their order; each section names as many as there are of it.
 void parseTextureFiles(const base::JsonSection& root, Manifest& manifest) {
     std::vector<std::string> sections = {"position", "normal"}; // there also where they hold none
@@ -101,7 +84,7 @@ void parseRanges(const base::JsonSection& root, const base::JsonSection& positio
 }
 
 void parseFormat(const base::JsonSection& root, bake::BakeFormat& set) {
-    set.layout = parseLayout(root.object("texture"));
+    set.layout = bake::parseLayout(root.object("texture"));
     const base::JsonSection position = root.object("position");
     const auto content = bake::contentByName(position.text("content"));
     if (!content) {
@@ -122,14 +105,7 @@ void parseFormat(const base::JsonSection& root, bake::BakeFormat& set) {
 void putFormat(Json& root, const Manifest& manifest) {
     const bake::BakeFormat& set = manifest.textures;
     root["kind"] = set.kind->id;
-    root["texture"] = {{"columns", set.layout.columns},
-                       {"width", set.layout.width},
-                       {"height", set.layout.height()},
-                       {"rows_per_frame", set.layout.rowsPerBlock},
-                       {"frames", set.layout.blocks}};
-    if (set.layout.paddedHeight) {
-        root["texture"]["padded"] = true;
-    }
+    root["texture"] = bake::layoutJson(set.layout);
     Json position = {
         {"content", bake::name(set.content)}, {"store", set.positionStore.name}, {"files", Json::array()}};
     if (set.positionStore.usesRange && set.ranges.size() == 1) {

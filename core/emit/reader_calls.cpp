@@ -152,6 +152,11 @@ private:
     Module& module_;
 };
 
+/// bake::easedFade() of what is in 0..1 already.
+Value eased(const Value& p) {
+    return p * p * (3.0f - 2.0f * p);
+}
+
 class Calls {
 public:
     Calls(bake::ReadingCode& reading, bool uneven)
@@ -273,9 +278,8 @@ private:
         const Value frameTo = code::named("frame_to", Base::scalar);
         Body body;
         const Value p = body.fixed("p", code::clamp(progress, 0.0f, 1.0f));
-        body.giveBack(
-            reading_.callOf("faded", reading_.pose(),
-                            {framesAt(from, frameFrom), framesAt(to, frameTo), p * p * (3.0f - 2.0f * p)}));
+        body.giveBack(reading_.callOf("faded", reading_.pose(),
+                                      {framesAt(from, frameFrom), framesAt(to, frameTo), eased(p)}));
         reading_.addFunction({"A cross-fade from a frame of one clip to a frame of another: `progress` runs "
                               "evenly from 0 to 1. It "
                               "is eased, so",
@@ -293,8 +297,8 @@ private:
             code::make(Base::vec3, {rateAt(from, frameFrom, framesFrom), rateAt(to, frameTo, framesTo),
                                     6.0f * pm * (1.0f - pm) /
                                         code::most(code::named("fade_seconds", Base::scalar), 1e-6f)}));
-        moving.giveBack(reading_.callOf("fading_change", Base::vec3,
-                                        {framesFrom, framesTo, pm * pm * (3.0f - 2.0f * pm), rates}));
+        moving.giveBack(
+            reading_.callOf("fading_change", Base::vec3, {framesFrom, framesTo, eased(pm), rates}));
         reading_.addFunction({"Its velocity, metres a second; the whole fade takes `fade_seconds`."},
                              Base::vec3, "velocity_faded_at_frames", timed, moving);
 

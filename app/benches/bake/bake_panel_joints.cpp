@@ -81,10 +81,8 @@ void BakePanel::buildSampling() {
         editRecipe(
             tr("Sample rate of %1").arg(text(name)),
             [&](bake::Recipe& r) {
-                r.clips = bake::writtenOut(*source, r);
-                for (bake::ClipChoice& choice : r.clips) {
-                    choice.fps = choice.name == name ? v : choice.fps;
-                }
+                r.clips =
+                    bake::withChoice(*source, r, name, [v](bake::ClipChoice& choice) { choice.fps = v; });
             },
             more);
     });

@@ -300,12 +300,10 @@ void ClipRows::trim(std::size_t row, bool first, double frame, bool continuing) 
     session_.edit(
         tr("Trim clip %1").arg(own.shown),
         [&](project::Document& d) {
-            d.recipe.clips = chosen();
-            for (bake::ClipChoice& choice : d.recipe.clips) {
-                if (choice.name == own.name) {
+            d.recipe.clips =
+                bake::withChoice(*session_.source(), d.recipe, own.name, [&](bake::ClipChoice& choice) {
                     choice.window = whole ? std::nullopt : std::optional(window);
-                }
-            }
+                });
         },
         session_.gesture(continuing));
     update();
@@ -338,12 +336,10 @@ void ClipRows::finishRename() {
     const std::string name = fresh.toStdString();
     const std::string old = row.shown.toStdString();
     session_.edit(tr("Rename clip %1 to %2").arg(row.shown, fresh), [&](project::Document& d) {
-        d.recipe.clips = chosen();
-        for (bake::ClipChoice& choice : d.recipe.clips) {
-            if (choice.name == row.name) {
+        d.recipe.clips =
+            bake::withChoice(*session_.source(), d.recipe, row.name, [&](bake::ClipChoice& choice) {
                 choice.shippedName = name == row.name ? std::string() : name;
-            }
-        }
+            });
         for (bake::Transition& each : d.recipe.transitions) {
             each.from = each.from == old ? name : each.from;
             each.to = each.to == old ? name : each.to;

@@ -64,6 +64,7 @@ private:
     QRectF rowBox(std::size_t row) const;
     std::optional<std::size_t> rowAt(const QPointF& at) const;
     double placeIn(std::size_t row, double frame) const;
+    Drag endAt(std::size_t row, double x) const;
     void paintRow(QPainter& painter, std::size_t row);
     void tick(std::size_t row);
     void move(std::size_t row, std::size_t to);

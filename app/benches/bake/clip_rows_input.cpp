@@ -21,6 +21,15 @@ bool ClipRows::takesKey(int key) {
            key == Qt::Key_Space || key == Qt::Key_F2;
 }
 
+/// Which end of the row's bar lies there.
+ClipRows::Drag ClipRows::endAt(std::size_t row, double x) const {
+    const Row& own = rows_[row];
+    const auto near = [&](std::size_t frame) {
+        return own.baked && std::abs(x - placeIn(row, static_cast<double>(frame))) <= kHandle;
+    };
+    return near(own.window.last) ? Drag::last : near(own.window.first) ? Drag::first : Drag::none;
+}
+
 void ClipRows::mousePressEvent(QMouseEvent* event) {
     const auto row = rowAt(event->position());
     if (event->button() != Qt::LeftButton || !row) {
@@ -30,19 +39,12 @@ void ClipRows::mousePressEvent(QMouseEvent* event) {
     dragRow_ = *row;
     dragged_ = false;
     dragY_ = event->position().y();
-    const Row& own = rows_[*row];
-    const auto near = [&](std::size_t frame) {
-        return own.baked &&
-               std::abs(event->position().x() - placeIn(*row, static_cast<double>(frame))) <= kHandle;
-    };
     if (tickBox(*row).contains(event->position())) {
         tick(*row);
     } else if (grip(*row).contains(event->position())) {
         drag_ = Drag::order;
-    } else if (near(own.window.last)) {
-        drag_ = Drag::last;
-    } else if (near(own.window.first)) {
-        drag_ = Drag::first;
+    } else {
+        drag_ = endAt(*row, event->position().x());
     }
 }
 
@@ -50,12 +52,7 @@ void ClipRows::mouseMoveEvent(QMouseEvent* event) {
     if (drag_ == Drag::none) {
         const auto row = rowAt(event->position());
         const bool onGrip = row && grip(*row).contains(event->position());
-        const bool onEnd =
-            row && rows_[*row].baked &&
-            (std::abs(event->position().x() - placeIn(*row, static_cast<double>(rows_[*row].window.first))) <=
-                 kHandle ||
-             std::abs(event->position().x() - placeIn(*row, static_cast<double>(rows_[*row].window.last))) <=
-                 kHandle);
+        const bool onEnd = row && endAt(*row, event->position().x()) != Drag::none;
         setCursor(onGrip ? Qt::SizeVerCursor : onEnd ? Qt::SizeHorCursor : Qt::ArrowCursor);
         return;
     }

@@ -147,14 +147,7 @@ void StatesPage::editClip(const QString& what, const std::string& name,
     }
     session_.edit(
         what,
-        [&](project::Document& d) {
-            d.recipe.clips = bake::writtenOut(*source, d.recipe);
-            for (bake::ClipChoice& choice : d.recipe.clips) {
-                if (choice.name == name) {
-                    change(choice);
-                }
-            }
-        },
+        [&](project::Document& d) { d.recipe.clips = bake::withChoice(*source, d.recipe, name, change); },
         session_.gesture(continuing));
 }
 

@@ -72,7 +72,7 @@ void TransitionLine::paintClip(QPainter& painter, bool coming) {
     const auto heightAt = [&](double seconds) {
         const double into = seconds - start;
         const double progress = player.length() > 0.0 ? into / player.length() : into >= 0.0 ? 1.0 : 0.0;
-        const double weight = static_cast<double>(bake::easedFade(static_cast<float>(progress)));
+        const double weight = bake::easedFade(progress);
         return box.height() * (coming ? weight : 1.0 - weight);
     };
     QPainterPath band;
