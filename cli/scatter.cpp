@@ -7,7 +7,14 @@
 #include "base/units.h"
 #include "bundle/check_score.h"
 #include "bundle/read_bundle.h"
+#include "base/version.h"
 #include "bundle/score_manifest.h"
+#include "emit/dialect.h"
+#include "emit/identifier.h"
+#include "scatter/copy_code.h"
+#include "scatter/merge_code.h"
+#include "scatter/merged.h"
+#include "source/gltf_write.h"
 #include "scatter/copies_file.h"
 #include "source/open.h"
 
@@ -71,6 +78,39 @@ std::unique_ptr<scatter::Ground> groundOf(const std::string& name) {
                               : scatter::meshGround(source::open(name)->mesh());
 }
 
+/// What all copies are in one mesh, and what is kept of them.
+base::Bytes mergedGlb(const mesh::Mesh& mesh, const std::string& name,
+                      const std::vector<scatter::Copy>& copies, scatter::Keeps keeps) {
+    const scatter::Merged merged = scatter::mergeCopies(mesh, copies, keeps);
+    return source::glbBytes(source::gltfModel(merged.mesh, name, {}), name);
+}
+
+scatter::Keeps keepsNamed(const std::string& id) {
+    for (const scatter::KeepsRow& row : scatter::keepsRows()) {
+        if (id == row.id) {
+            return row.keeps;
+        }
+    }
+    return scatter::Keeps::nothing;
+}
+
+void writeCode(const ScatterCall& call, const std::string& name, const std::vector<scatter::Copy>& copies) {
+    const scatter::Keeps keeps = keepsNamed(call.merge);
+    for (const emit::Dialect* dialect : emit::dialects()) {
+        code::Module module{emit::identifier(name) + "_crowd", {}};
+        module.add(code::Remark{{emit::identifier(name) + ": what tells its copies apart.",
+                                 std::string("Written by ") + base::generatorName() + "."}});
+        scatter::addCopyCode(module, call.differences);
+        if (keeps == scatter::Keeps::uvs || keeps == scatter::Keeps::colours) {
+            scatter::addMergeCode(module, keeps, scatter::areTilted(copies), scatter::boxOf(copies));
+        }
+        std::filesystem::path file(call.out);
+        file.replace_extension(dialect->id());
+        base::replaceFile(file, dialect->print(module).text);
+        std::cout << file.string() << ": functions " << module.own("copy_of") << " and what goes with it\n";
+    }
+}
+
 } // namespace
 
 void addScatterOptions(CLI::App& app, ScatterCall& call) {
@@ -111,6 +151,14 @@ void addScatterOptions(CLI::App& app, ScatterCall& call) {
     app.add_option("--rate", call.differences.rateSpread, "their rates lie within 1 plus or minus this")
         ->check(CLI::Range(0.0, 0.95))
         ->capture_default_str();
+    app.add_option(
+           "--merge", call.merge,
+           "all copies in one mesh instead, which keeps this of their pivots: nothing, uvs or colours")
+        ->check(CLI::IsMember({"nothing", "uvs", "colours"}));
+    app.add_flag(
+        "--code", call.code,
+        "also write the functions that give each copy what it differs in, and merged ones their pivot, in "
+        "every language");
     app.add_option("--clips", call.clips,
                    "NAME or NAME=3: a clip and how often it is chosen; may be repeated");
 }
@@ -136,13 +184,18 @@ Status scatterBundle(ScatterCall call) {
     call.differences.clipWeights = weightsOf(call.clips, clips);
     const auto copies = scatter::placeCopies(call.placement, call.differences, *groundOf(call.ground));
     const auto source = source::open(bundle::insideBundle(call.bundle, meshFile));
-    const base::Bytes glb = scatter::copiesGlb(source->mesh(), name, copies);
+    const base::Bytes glb = call.merge.empty()
+                                ? scatter::copiesGlb(source->mesh(), name, copies)
+                                : mergedGlb(source->mesh(), name, copies, keepsNamed(call.merge));
     base::replaceFile(call.out, base::asText(glb));
     std::cout << call.out << ": " << base::plural(copies.size(), "copy") << " of " << name;
     if (copies.size() < call.placement.count) {
         std::cout << " (" << call.placement.count - copies.size() << " would lie beside the ground)";
     }
-    std::cout << "\n";
+    std::cout << (call.merge.empty() ? "\n" : ", merged\n");
+    if (call.code) {
+        writeCode(call, name, copies);
+    }
     return kDone;
 }
 

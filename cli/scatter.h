@@ -20,6 +20,8 @@ struct ScatterCall {
     std::string size = "10"; ///< "12", "12x8" or "12x3x8"
     std::string ground = "flat";
     std::vector<std::string> clips; ///< "stroll=3"
+    std::string merge;              ///< a row of scatter::keepsRows(); empty: instances
+    bool code = false;              ///< the functions that tell copies apart are written beside it
 };
 void addScatterOptions(CLI::App& app, ScatterCall& call);
 /// Throws base::Failure.

@@ -5,130 +5,29 @@
 #include "demo/heron_clips.h"
 #include "demo/heron_mesh.h"
 #include "demo/heron_paint.h"
-#include "image/png.h"
-#include "source/gltf_write.h"
-
-#include <cmath>
-
-#include <glm/mat4x4.hpp>
+#include "demo/skinned_model.h"
 
 namespace ripple::demo {
 
-namespace {
-
-constexpr float kKeysPerSecond = 30.0f;
-
-void addSkin(tinygltf::Model& model, source::GltfPacking& packing, const HeronMesh& heron, int firstJoint) {
-    constexpr int kVertices = TINYGLTF_TARGET_ARRAY_BUFFER;
-    tinygltf::Primitive& primitive = model.meshes[0].primitives[0];
-    primitive.attributes["JOINTS_0"] =
-        packing.add(std::span<const std::array<std::uint8_t, 4>>(heron.joints),
-                    TINYGLTF_COMPONENT_TYPE_UNSIGNED_BYTE, TINYGLTF_TYPE_VEC4, kVertices);
-    primitive.attributes["WEIGHTS_0"] =
-        packing.add(std::span<const std::array<float, 4>>(heron.weights), TINYGLTF_COMPONENT_TYPE_FLOAT,
-                    TINYGLTF_TYPE_VEC4, kVertices);
-    tinygltf::Skin skin;
-    std::vector<glm::mat4> inverseBind;
-    for (std::size_t j = 0; j < kHeronJoints; ++j) {
-        skin.joints.push_back(firstJoint + static_cast<int>(j));
-        glm::mat4 inverse(1.0f); // joints are unturned at rest
-        inverse[3] = glm::vec4(-kHeronBones[j].rest, 1.0f);
-        inverseBind.push_back(inverse);
-    }
-    skin.inverseBindMatrices = packing.add(std::span<const glm::mat4>(inverseBind),
-                                           TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_MAT4, 0);
-    skin.skeleton = firstJoint;
-    model.skins.push_back(skin);
-}
-
-void addJoints(tinygltf::Model& model, int firstJoint) {
-    for (std::size_t j = 0; j < kHeronJoints; ++j) {
-        tinygltf::Node node;
-        node.name = kHeronBones[j].name;
-        const int parent = kHeronBones[j].parent;
-        const glm::vec3 from =
-            parent >= 0 ? kHeronBones[static_cast<std::size_t>(parent)].rest : glm::vec3(0.0f);
-        const glm::vec3 offset = kHeronBones[j].rest - from;
-        node.translation = {static_cast<double>(offset.x), static_cast<double>(offset.y),
-                            static_cast<double>(offset.z)};
-        model.nodes.push_back(node);
-        if (parent >= 0) {
-            model.nodes[static_cast<std::size_t>(firstJoint + parent)].children.push_back(
-                firstJoint + static_cast<int>(j));
-        }
-    }
-}
-
-void addClip(tinygltf::Model& model, source::GltfPacking& packing, const HeronClip& clip, int firstJoint) {
-    const auto steps = static_cast<std::size_t>(std::lround(clip.seconds * kKeysPerSecond));
-    std::vector<float> times;
-    std::vector<HeronPose> poses;
-    for (std::size_t k = 0; k <= steps; ++k) {
-        times.push_back(clip.seconds * static_cast<float>(k) / static_cast<float>(steps));
-        poses.push_back(solvePosture(clip.at(times.back())));
-    }
-    tinygltf::Animation animation;
-    animation.name = clip.name;
-    const int input =
-        packing.add(std::span<const float>(times), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_SCALAR, 0);
-    packing.accessor(input).minValues = {static_cast<double>(times.front())};
-    packing.accessor(input).maxValues = {static_cast<double>(times.back())};
-    const auto channel = [&](std::size_t joint, const char* path, int output) {
-        tinygltf::AnimationSampler sampler;
-        sampler.input = input;
-        sampler.output = output;
-        sampler.interpolation = "LINEAR";
-        tinygltf::AnimationChannel target;
-        target.sampler = static_cast<int>(animation.samplers.size());
-        target.target_node = firstJoint + static_cast<int>(joint);
-        target.target_path = path;
-        animation.samplers.push_back(sampler);
-        animation.channels.push_back(target);
-    };
-    for (std::size_t j = 1; j < kHeronJoints; ++j) {
-        std::vector<glm::vec4> rotations;
-        for (const HeronPose& pose : poses) {
-            const glm::quat& q = pose.rotation[j];
-            rotations.emplace_back(q.x, q.y, q.z, q.w);
-        }
-        channel(j, "rotation",
-                packing.add(std::span<const glm::vec4>(rotations), TINYGLTF_COMPONENT_TYPE_FLOAT,
-                            TINYGLTF_TYPE_VEC4, 0));
-    }
-    std::vector<glm::vec3> places;
-    for (const HeronPose& pose : poses) {
-        places.push_back(pose.bodyTranslation);
-    }
-    channel(kBody, "translation",
-            packing.add(std::span<const glm::vec3>(places), TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC3,
-                        0));
-    model.animations.push_back(std::move(animation));
-}
-
-} // namespace
-
 void makeHeron(const std::filesystem::path& file) {
     HeronMesh heron = buildHeron();
-    mesh::Material material;
-    material.name = "plumage";
-    auto image = std::make_shared<mesh::EncodedImage>();
-    image->name = "heron.png";
-    image->mimeType = "image/png";
-    image->bytes = image::encodePng(paintHeron());
-    material.baseColourImage = std::move(image);
-    heron.mesh.materials.push_back(std::move(material));
-
-    tinygltf::Model model = source::gltfModel(heron.mesh, "heron", {});
-    source::GltfPacking packing(model);
-    const int firstJoint = static_cast<int>(model.nodes.size());
-    addJoints(model, firstJoint);
-    addSkin(model, packing, heron, firstJoint);
-    model.nodes[0].skin = 0;
-    model.scenes[0].nodes.push_back(firstJoint);
-    for (const HeronClip& clip : heronClips()) {
-        addClip(model, packing, clip, firstJoint);
+    SkinnedModel model;
+    model.name = "heron";
+    model.mesh = std::move(heron.mesh);
+    model.joints = std::move(heron.joints);
+    model.weights = std::move(heron.weights);
+    for (const HeronBone& bone : kHeronBones) {
+        model.bones.push_back({bone.name, bone.parent, bone.rest});
     }
-    base::writeFile(file, source::glbBytes(model, file.string()));
+    model.moving = kBody;
+    for (const HeronClip& clip : heronClips()) {
+        model.clips.push_back(
+            {clip.name, clip.seconds, [at = clip.at](float seconds) {
+                 const HeronPose pose = solvePosture(at(seconds));
+                 return SkeletonPose{{pose.rotation.begin(), pose.rotation.end()}, pose.bodyTranslation};
+             }});
+    }
+    writeSkinned(std::move(model), paintHeron(), "plumage", file);
 }
 
 } // namespace ripple::demo

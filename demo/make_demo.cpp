@@ -1,4 +1,5 @@
 #include "bake/kind.h"
+#include "demo/crowds.h"
 #include "demo/make_demo.h"
 
 #include "base/problem.h"
@@ -85,6 +86,9 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     makeGull(folder / "gull.glb");
     makeAnemone(folder / "anemone.glb");
     makeLantern(folder / "lantern.glb");
+    makeCrab(folder / "crab.glb");
+    makeFender(folder / "fender.glb");
+    makeBunting(folder / "bunting.glb");
     for (const auto& [name, ready] :
          {std::pair("bulrush", "stalk"), std::pair("windsock", "tube"), std::pair("swell", "choppy"),
           std::pair("skate", "wings"), std::pair("gull", "beat"), std::pair("anemone", "breath"),
@@ -104,6 +108,10 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress) {
     crates.kind = &bake::kPieces;
     crates.positionStore = "unorm16";
     writeProject(folder, "crates.pc2", "crates", crates);
+    bake::Recipe fender;
+    fender.positionStore = "unorm16";
+    writeProject(folder, "fender.glb", "fender", fender);
+    writeCrowds(folder);
     std::filesystem::create_directories(folder / "scores", error);
     writeScores(folder, progress);
     progress.report(1.0);

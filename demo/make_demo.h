@@ -17,6 +17,16 @@ void makeAwning(const std::filesystem::path& folder, std::size_t frames, const b
 /// The heron: skinned, with the clips stroll (closed), peck and preen (open).
 void makeHeron(const std::filesystem::path& file);
 
+/// The crab: skinned, of few triangles, with the clips walk and run (closed; it goes toward +X) and wait
+/// (closed).
+void makeCrab(const std::filesystem::path& file);
+
+/// The fender: three morph targets and one closed clip, nudge.
+void makeFender(const std::filesystem::path& file);
+
+/// A pennant of the bunting on its piece of rope, 2.2 m up.
+void makeBunting(const std::filesystem::path& file);
+
 /// A stack of crates that tumbles: crates.obj with its material, and `frames` frames in crates.pc2.
 void makeCrates(const std::filesystem::path& folder, std::size_t frames, const base::Progress& progress);
 

@@ -4,6 +4,7 @@
 
 #include <QApplication>
 #include <QImage>
+#include <QMouseEvent>
 #include <QTest>
 
 #include <cmath>
@@ -28,6 +29,18 @@ inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     }
     QApplication::setActiveWindow(window.get()); // there is no window manager here to do it
     return window;
+}
+
+/// Drags with the left button from one place of a widget to another, in a few steps.
+inline void drag(QWidget& widget, const QPointF& from, const QPointF& to) {
+    constexpr int kSteps = 5;
+    QTest::mousePress(&widget, Qt::LeftButton, {}, from.toPoint());
+    for (int step = 1; step <= kSteps; ++step) {
+        const QPointF at = from + (to - from) * step / kSteps;
+        QMouseEvent move(QEvent::MouseMove, at, widget.mapToGlobal(at), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(&widget, &move);
+    }
+    QTest::mouseRelease(&widget, Qt::LeftButton, {}, to.toPoint());
 }
 
 /// Mean difference of grey, 0..255, between two pictures of the stage, without what is painted at its edges.

@@ -4,11 +4,17 @@
 #include "real_window.h"
 
 #include "app/stage/offscreen_gl.h"
+#include "emit/score_code.h"
+#include "mesh/test_shapes.h"
+#include "motion/perform.h"
+#include "scatter/merged.h"
 #include "app/stage/scene_renderer.h"
 #include "motion/perform.h"
 #include "voices.h"
 
 #include <QTest>
+
+#include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
 #include <glm/gtc/quaternion.hpp>
@@ -108,6 +114,108 @@ private Q_SLOTS:
     }
     void cleanupTestCase() { renderer_.release(); }
 
+    void mergedOnesAreWhatOneMeshWouldBe_data() {
+        QTest::addColumn<int>("keeps");
+        QTest::addColumn<double>("most"); // mean difference to separate ones
+        QTest::addColumn<double>("least");
+        QTest::newRow("nothing") << static_cast<int>(scatter::Keeps::nothing) << 255.0 << 0.1;
+        QTest::newRow("uvs") << static_cast<int>(scatter::Keeps::uvs) << 0.02 << -1.0;
+        QTest::newRow("colours") << static_cast<int>(scatter::Keeps::colours) << 1.0 << 0.0;
+    }
+    void mergedOnesAreWhatOneMeshWouldBe() {
+        QFETCH(const int, keeps);
+        QFETCH(const double, most);
+        QFETCH(const double, least);
+        // A score that reads height, a distance, the copy's number, and bends about a pivot.
+        const mesh::Mesh one = mesh::makeTestShape({"rod", 1.0, 10, 12});
+        motion::Voice bend;
+        bend.id = 1;
+        bend.push.kind = motion::PushKind::bend;
+        bend.course.kind = motion::CourseKind::unison;
+        bend.push.span = {1.0, false};
+        bend.push.direction = {0.0f, 0.0f, 1.0f};
+        bend.degrees = 50.0;
+        bend.copyPhase.kind = motion::PhaseKind::id;
+        motion::Score score;
+        score.voices = {bend};
+        const motion::Performance performance(score, one);
+        const auto code = emit::scoreCode(emit::glsl(), "rod", performance.composition(),
+                                          {.numbers = emit::Numbers::loose});
+        std::vector<DrawnCopy> copies;
+        for (int c = 0; c < 3; ++c) {
+            DrawnCopy copy = copyAt({2.3f * static_cast<float>(c - 1), 0.0f, 0.7f * static_cast<float>(c)},
+                                    1.0f, 40.0f * static_cast<float>(c));
+            copy.id = 0.0f; // colours do not keep it
+            copy.turn = 0.3f;
+            copies.push_back(copy);
+        }
+        mesh::Bounds box;
+        for (const DrawnCopy& copy : copies) {
+            box.add(copy.origin);
+        }
+        SceneView view = viewOf(bounds_);
+        view.scored = true;
+        view.shadows = false;
+        show(one);
+        const auto picture = [&](const std::optional<scatter::Keeps>& merged) {
+            CrowdView crowd{boundsOf(one)};
+            crowd.merged = merged;
+            crowd.box = box;
+            renderer_.setMerged(merged, box);
+            if (!renderer_.setScore(code, "rod", performance.fields())) {
+                qWarning("%s", qPrintable(renderer_.problem()));
+            }
+            renderer_.setCopies(copies, crowd);
+            return drawn(view);
+        };
+        const QImage separate = picture({});
+        QVERIFY(renderer_.hasScore());
+        const QImage merged = picture(static_cast<scatter::Keeps>(keeps));
+        QVERIFY(renderer_.hasScore());
+        const double off = tests::difference(separate, merged);
+        QVERIFY2(off < most && off > least, qPrintable(QString::number(off)));
+        if (keeps == static_cast<int>(scatter::Keeps::nothing)) {
+            // The very mesh that they make, moved by the same code as one copy.
+            std::vector<scatter::Copy> placed;
+            for (const DrawnCopy& copy : copies) {
+                scatter::Copy made;
+                made.origin = copy.origin;
+                made.rotation = {copy.rotation.w, copy.rotation.x, copy.rotation.y, copy.rotation.z};
+                made.own.size = copy.scale;
+                placed.push_back(made);
+            }
+            const scatter::Merged all = scatter::mergeCopies(one, placed, scatter::Keeps::nothing);
+            renderer_.setCopies({}, {});
+            show(all.mesh);
+            const motion::Performance whole(score, all.mesh);
+            motion::VertexFields fields = whole.fields();
+            renderer_.setMerged({}, {});
+            QVERIFY(renderer_.setScore(code, "rod", fields));
+            view.turn = 0.3f;
+            QVERIFY2(tests::difference(drawn(view), merged) < 0.02, "one mesh");
+        }
+        renderer_.setMerged({}, {});
+        renderer_.setCopies({}, {});
+        renderer_.clearScore();
+    }
+    void drawsDoNotGrowWithCopies() {
+        show(source_->mesh());
+        std::vector<DrawnCopy> copies;
+        std::set<std::size_t> draws;
+        for (const int count : {2, 40, 2000}) {
+            copies.clear();
+            for (int c = 0; c < count; ++c) {
+                copies.push_back(
+                    copyAt({0.003f * static_cast<float>(c), 0.0f, 0.0f}, 0.2f, 5.0f * static_cast<float>(c)));
+            }
+            renderer_.setCopies(copies, {boundsOf(source_->mesh())});
+            drawn(viewOf(bounds_));
+            draws.insert(renderer_.drawCalls());
+        }
+        QCOMPARE(draws.size(), std::size_t(1));
+        QVERIFY(*draws.begin() > 0);
+        renderer_.setCopies({}, {});
+    }
     void standWhereTheyAreToStand() {
         const mesh::Mesh& one = source_->mesh();
         const std::vector<DrawnCopy> copies = {copyAt({-2.5f, 0.0f, 0.0f}, 1.0f, 30.0f),
@@ -118,7 +226,7 @@ private Q_SLOTS:
             view.draft = draft;
             show(one);
             const QImage alone = drawn(view);
-            renderer_.setCopies(copies, boundsOf(one));
+            renderer_.setCopies(copies, {boundsOf(one)});
             const QImage instances = drawn(view);
             QVERIFY(tests::difference(alone, instances) > 1.0);
             QCOMPARE(renderer_.copiesSeen(), std::size_t{3});
@@ -132,17 +240,17 @@ private Q_SLOTS:
         show(source_->mesh());
         const std::vector<DrawnCopy> both = {copyAt({0.0f, 0.0f, 0.0f}, 1.0f, 0.0f),
                                              copyAt({0.0f, 0.0f, 40.0f}, 1.0f, 0.0f)}; // behind the eye
-        renderer_.setCopies(both, boundsOf(source_->mesh()));
+        renderer_.setCopies(both, {boundsOf(source_->mesh())});
         const QImage with = drawn(viewOf(bounds_));
         QCOMPARE(renderer_.copiesSeen(), std::size_t{1});
-        renderer_.setCopies({both[0]}, boundsOf(source_->mesh()));
+        renderer_.setCopies({both[0]}, {boundsOf(source_->mesh())});
         QCOMPARE(tests::difference(drawn(viewOf(bounds_)), with), 0.0);
     }
     void areTinted() {
         show(source_->mesh());
         DrawnCopy copy = copyAt({0.0f, 0.0f, 0.0f}, 2.0f, 0.0f);
         const auto middle = [&] {
-            renderer_.setCopies({copy}, boundsOf(source_->mesh()));
+            renderer_.setCopies({copy}, {boundsOf(source_->mesh())});
             return drawn(viewOf(bounds_)).pixelColor(kWidth / 2, kHeight / 2);
         };
         const QColor plain = middle();
@@ -156,7 +264,8 @@ private Q_SLOTS:
         show(source_->mesh());
         QVERIFY(renderer_.setBake(std::make_shared<const bake::Baked>(baked), source_->mesh(), "sheet"));
         SceneView view = viewOf(bounds_);
-        view.curtain = 0; // all of it is decoded
+        view.shadows = false; // of one alone the source casts it, which stands still here
+        view.curtain = 0;     // all of it is decoded
         const auto plain = [&](float frame) {
             renderer_.setCopies({}, {});
             view.frame = frame;
@@ -167,7 +276,7 @@ private Q_SLOTS:
             made.frame = frame;
             made.frameBefore = before;
             made.fade = fade;
-            renderer_.setCopies({made}, boundsOf(source_->mesh()));
+            renderer_.setCopies({made}, {boundsOf(source_->mesh())});
             view.frame = 0.0f; // is not asked
             return drawn(view);
         };
@@ -194,7 +303,7 @@ private Q_SLOTS:
             DrawnCopy copy;
             copy.id = id;
             copy.turn = turn;
-            renderer_.setCopies({copy}, boundsOf(source_->mesh()));
+            renderer_.setCopies({copy}, {boundsOf(source_->mesh())});
             return drawn(view);
         };
         const QImage first = picture(0.0f, 0.25f);

@@ -50,14 +50,7 @@ class TestJointsWindow : public QObject {
         QVERIFY(idle());
     }
     void drag(QWidget* widget, const QPointF& from, const QPointF& to) {
-        QTest::mousePress(widget, Qt::LeftButton, {}, from.toPoint());
-        for (int step = 1; step <= 4; ++step) {
-            const QPointF at = from + (to - from) * step / 4.0;
-            QMouseEvent move(QEvent::MouseMove, at, widget->mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
-                             {});
-            QApplication::sendEvent(widget, &move);
-        }
-        QTest::mouseRelease(widget, Qt::LeftButton, {}, to.toPoint());
+        tests::drag(*widget, from, to);
         QVERIFY(idle());
     }
     void undo() {

@@ -4,6 +4,7 @@
 #include "bake/bake.h"
 #include "bake/joint_texels.h"
 #include "bake/kind.h"
+#include "bake/pose_decoder.h"
 #include "bake/texture_reader.h"
 #include "bundle/score_bundle.h"
 #include "code/value.h"
@@ -18,6 +19,7 @@
 #include "motion/ready_scores.h"
 #include "motion/velocity.h"
 #include "scatter/copy_code.h"
+#include "scatter/merge_code.h"
 #include "shader_job.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -598,6 +600,86 @@ private Q_SLOTS:
             QVERIFY(glm::distance(glm::vec3(out[1]), glm::vec3(own.size, own.tint, own.id)) < 1e-6f);
         }
         QCOMPARE(clips.size(), std::size_t(3));
+    }
+    void mergedCopiesFindTheirPivotsEverywhere_data() { eachLanguage(); }
+    void mergedCopiesFindTheirPivotsEverywhere() {
+        using code::Base;
+        const emit::Dialect& dialect = language();
+        scatter::Placement placement;
+        placement.count = 200;
+        placement.pattern = "even";
+        placement.alongSurface = true;
+        scatter::Differences differences;
+        differences.leastSize = 0.5f;
+        differences.mostSize = 2.0f;
+        const auto copies = scatter::placeCopies(placement, differences, *scatter::unevenGround());
+        const mesh::Bounds box = scatter::boxOf(copies);
+        const glm::vec3 local(0.3f, 1.2f, -0.4f);
+        for (const auto& [keeps, tilted] :
+             {std::pair(scatter::Keeps::uvs, true), std::pair(scatter::Keeps::uvs, false),
+              std::pair(scatter::Keeps::colours, false)}) {
+            code::Module module{"b", {}};
+            scatter::addMergeCode(module, keeps, tilted, box);
+            const auto in = [](int i) { return code::named("i" + std::to_string(i), Base::vec4); };
+            const auto uv = [&](int i) {
+                return i % 2 ? in(1 + i / 2).components("zw") : in(1 + i / 2).xy();
+            };
+            const code::Type type = code::Type::of("b_pivot");
+            std::vector<code::Value> arguments;
+            for (int k = 0; k < (tilted ? 4 : 3); ++k) {
+                arguments.push_back(uv(k));
+            }
+            if (keeps == scatter::Keeps::colours) {
+                arguments = {in(1)};
+            }
+            const code::Value pivot = code::call("b_pivot_of", type, arguments);
+            const auto four = [&](const code::Value& v, const code::Value& w) {
+                return dialect.expression(code::make(Base::vec4, {v, w}).expression());
+            };
+            const auto way = [&](const char* name, const code::Value& v) {
+                return code::call(std::string("b_") + name, Base::vec3, {pivot, v});
+            };
+            const code::Value there = way("merged", code::vec3(local));
+            const code::Value axes = code::call("b_pivot_axes", Base::mat3, {pivot});
+            ShaderJob job;
+            job.cases.push_back(
+                {dialect.print(module).text,
+                 {four(there, pivot.field("id", Base::scalar)), four(way("unmerged", there), 0.0f),
+                  four(code::column(axes, 2) - way("merged_direction", code::vec3({0, 0, 1})),
+                       code::dot(way("unmerged_direction", way("merged_direction", code::vec3({0, 1, 0}))),
+                                 code::vec3({0, 1, 0})))}});
+            std::vector<scatter::Pivot> truth;
+            for (const scatter::Copy& copy : copies) {
+                scatter::Pivot own = scatter::pivotOf(copy);
+                job.rows.push_back(glm::vec4(0.0f)); // which case
+                if (keeps == scatter::Keeps::colours) {
+                    const glm::vec4 colour = scatter::inColour(own, box);
+                    own = scatter::fromColour(colour, box);
+                    job.rows.push_back(colour);
+                    job.rows.push_back(glm::vec4(0.0f));
+                } else {
+                    own.tilt = tilted ? own.tilt : glm::vec2(0.0f);
+                    const auto uvs = scatter::inUvs(own, true);
+                    job.rows.emplace_back(uvs[0].x, uvs[0].y, uvs[1].x, uvs[1].y);
+                    job.rows.emplace_back(uvs[2].x, uvs[2].y, uvs[3].x, uvs[3].y);
+                }
+                truth.push_back(own);
+            }
+            job.inputs = 3;
+            const std::vector<ShaderRow> rows = run(dialect, job);
+            QCOMPARE(rows.size(), truth.size());
+            for (std::size_t r = 0; r < rows.size(); ++r) {
+                const scatter::Pivot& own = truth[r];
+                const glm::vec3 wanted = own.origin + own.scale * bake::turned(own.rotation(), local);
+                QVERIFY2(glm::distance(glm::vec3(rows[r].out[0]), wanted) < 2e-5f,
+                         qPrintable(QString::number(
+                             static_cast<double>(glm::distance(glm::vec3(rows[r].out[0]), wanted)))));
+                QCOMPARE(rows[r].out[0].w, own.id);
+                QVERIFY(glm::distance(glm::vec3(rows[r].out[1]), local) < 2e-5f);
+                QVERIFY(glm::length(glm::vec3(rows[r].out[2])) < 1e-6f);
+                QVERIFY(std::abs(rows[r].out[2].w - 1.0f) < 1e-6f);
+            }
+        }
     }
     void examplesCompileAsTheyStand_data() { eachLanguage(); }
     void examplesCompileAsTheyStand() {

@@ -6,6 +6,7 @@
 #include "bake/texture_reader.h"
 #include "mesh/bounds.h"
 #include "mesh/test_shapes.h"
+#include "motion/parameter.h"
 #include "motion/folds.h"
 #include "motion/density.h"
 #include "motion/fit.h"
@@ -22,7 +23,11 @@
 #include <QTest>
 
 #include <cmath>
+#include <map>
+#include <optional>
 #include <set>
+
+#include <glm/vector_relational.hpp>
 
 using namespace ripple;
 using namespace ripple::motion;
@@ -261,6 +266,108 @@ private Q_SLOTS:
                                     .arg(folds.triangles)
                                     .arg(folds.normalOff) +
                                 QString(", stretch %1").arg(folds.stretch)));
+        }
+    }
+    void copiesMakeWayForAMovingPoint() {
+        const auto rod = source::openTestShape({"rod", 1.0, 8, 40});
+        const mesh::Mesh& mesh = rod->mesh();
+        mesh::Bounds rest;
+        rest.add(mesh.positions);
+        const float height = rest.size().y;
+        Voice aside = voiceOf(0, 0, 0, -1);
+        aside.heldBy.clear();
+        aside.push.kind = PushKind::aside;
+        aside.push.length = {0.0f, 1.0f, 0.0f};
+        aside.push.point = {rest.centre().x, rest.min.y, rest.centre().z};
+        aside.push.span = {static_cast<double>(height), false};
+        aside.push.reach = 2.0;
+        aside.degrees = 70.0;
+        const auto poseWith = [&](const glm::vec3& mover, const Copy& copy, double turn) {
+            Voice voice = aside;
+            voice.push.moverX = static_cast<double>(mover.x);
+            voice.push.moverY = static_cast<double>(mover.y);
+            voice.push.moverZ = static_cast<double>(mover.z);
+            const Performance performance(scoreOf({voice}), mesh);
+            std::vector<glm::vec3> positions(mesh.vertexCount());
+            performance.pose(turn, copy, positions, {});
+            return positions;
+        };
+        const auto tip = [&](const std::vector<glm::vec3>& pose) {
+            std::size_t best = 0;
+            for (std::size_t v = 0; v < pose.size(); ++v) {
+                best = mesh.positions[v].y > mesh.positions[best].y ? v : best;
+            }
+            return pose[best];
+        };
+        Copy copy;
+        copy.origin = {10.0f, 0.0f, -4.0f};
+        // Whichever side it comes from, tips go to the other; time moves nothing.
+        for (const glm::vec3& from :
+             {glm::vec3(0.6f, 0.0f, 0.0f), glm::vec3(0.0f, 0.3f, 0.6f), glm::vec3(-0.4f, 0.0f, 0.4f)}) {
+            const auto bent = poseWith(copy.origin + from, copy, 0.0);
+            const glm::vec3 went = tip(bent) - tip(mesh.positions);
+            QVERIFY(glm::dot(glm::normalize(glm::vec3(went.x, 0.0f, went.z)),
+                             -glm::normalize(glm::vec3(from.x, 0.0f, from.z))) > 0.999f);
+            QVERIFY(poseWith(copy.origin + from, copy, 0.37) == bent);
+            // Lengths along the middle line are kept: the middle of each ring of vertices lies on it.
+            double length = 0.0;
+            std::map<float, std::pair<glm::vec3, int>> rings;
+            for (std::size_t v = 0; v < bent.size(); ++v) {
+                auto& ring = rings[mesh.positions[v].y];
+                ring.first += bent[v];
+                ++ring.second;
+            }
+            std::optional<glm::vec3> before;
+            for (const auto& [y, ring] : rings) {
+                const glm::vec3 middle = ring.first / static_cast<float>(ring.second);
+                length += before ? static_cast<double>(glm::distance(*before, middle)) : 0.0;
+                before = middle;
+            }
+            QVERIFY2(std::abs(length - static_cast<double>(height)) < 2e-3,
+                     qPrintable(QString::number(length)));
+        }
+        // Beyond its reach nothing moves; a copy that is turned goes the same way over the world.
+        QVERIFY(poseWith(copy.origin + glm::vec3(2.1f, 0.0f, 0.0f), copy, 0.0) ==
+                poseWith({500.0f, 0.0f, 0.0f}, copy, 0.0));
+        Copy turned = copy;
+        turned.axes = glm::mat3(glm::vec3(0, 0, -1), glm::vec3(0, 1, 0), glm::vec3(1, 0, 0));
+        turned.scale = 1.5f;
+        const glm::vec3 mover = copy.origin + glm::vec3(0.7f, 0.0f, 0.1f);
+        const glm::vec3 one = tip(poseWith(mover, copy, 0.0)) - tip(mesh.positions);
+        const glm::vec3 other = turned.axes * (tip(poseWith(mover, turned, 0.0)) - tip(mesh.positions));
+        QVERIFY(glm::distance(one, other) < 1e-4f);
+        // Whoever adds it gets parameters for it, which bounds hold for.
+        Score score = scoreOf({aside});
+        giveIds(score);
+        settleParameters(score);
+        QCOMPARE(score.parameters.size(), std::size_t(4));
+        score.parameters.pop_back();
+        settleParameters(score);
+        QCOMPARE(score.parameters.size(), std::size_t(4));
+        const mesh::Bounds bounds = boundsOfLoop(Performance(score, mesh));
+        for (int k = 0; k < 40; ++k) {
+            const glm::vec3 anywhere(std::sin(7.0f * static_cast<float>(k)), 0.0f,
+                                     std::cos(3.0f * static_cast<float>(k)));
+            for (const glm::vec3& p : poseWith(anywhere, {}, 0.0)) {
+                QVERIFY(glm::all(glm::greaterThanEqual(p, bounds.min - 1e-5f)) &&
+                        glm::all(glm::lessThanEqual(p, bounds.max + 1e-5f)));
+            }
+        }
+        QVERIFY(glm::length(bounds.size()) < 6.0f * height);
+        // The other kind moves vertices straight away from it.
+        Voice shove = aside;
+        shove.push.kind = PushKind::shove;
+        shove.amplitude = {0.2, false};
+        shove.push.moverY = 0.5;
+        shove.push.reach = 0.4;
+        const Performance shoved(scoreOf({shove}), mesh);
+        std::vector<glm::vec3> pose(mesh.vertexCount());
+        shoved.pose(0.0, {}, pose, {});
+        for (std::size_t v = 0; v < pose.size(); ++v) {
+            const glm::vec3 away = mesh.positions[v] - glm::vec3(0.0f, 0.5f, 0.0f);
+            const double s = std::clamp(1.0 - static_cast<double>(glm::length(away)) / 0.4, 0.0, 1.0);
+            const float wanted = static_cast<float>(0.2 * s * s * (3.0 - 2.0 * s));
+            QVERIFY(glm::distance(pose[v], mesh.positions[v] + wanted * glm::normalize(away)) < 1e-5f);
         }
     }
     void foldsAndStretchAreMeasured() {

@@ -3,7 +3,7 @@
 #include "app/benches/bake/bake_bench.h"
 #include "app/benches/gather/gather_bench.h"
 #include "app/benches/move/move_bench.h"
-#include "app/benches/planned_bench.h"
+#include "app/benches/scatter/scatter_bench.h"
 #include "app/benches/ship/ship_bench.h"
 #include "app/look/panel_parts.h"
 
@@ -18,13 +18,7 @@ std::vector<std::unique_ptr<Bench>> makeBenches(Session& session, const Trigger&
     benches.push_back(std::make_unique<GatherBench>(session, trigger));
     benches.push_back(std::make_unique<BakeBench>(session));
     benches.push_back(std::make_unique<MoveBench>(session));
-    benches.push_back(std::make_unique<PlannedBench>(
-        QObject::tr("Scatter"),
-        QObject::tr(
-            "Copies of the asset on a ground, each at its own phase: how a crowd of them looks, and what it "
-            "costs to draw."),
-        QObject::tr("No copies in this version"), QObject::tr("Frame time"),
-        QObject::tr("The frame time against the number of copies will be drawn here.")));
+    benches.push_back(std::make_unique<ScatterBench>(session));
     benches.push_back(std::make_unique<ShipBench>(session, trigger));
     return benches;
 }

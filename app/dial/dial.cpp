@@ -38,9 +38,16 @@ Dial::Dial(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
         describe();
         update();
     });
+    connect(&session_.crowd(), &CrowdPlayer::moved, this, qOverload<>(&QWidget::update));
+    connect(&session_.crowd(), &CrowdPlayer::rebuilt, this, &Dial::describe);
     connect(&session_, &Session::scoreChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::picked, this, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
+        if (changes & kViewChange) {
+            describe();
+        }
+        update();
+    });
 }
 
 /// What is drawn, for those who do not see it: of each clip, whether and why it plays round.
@@ -50,6 +57,10 @@ void Dial::describe() {
         setAccessibleDescription(tr("%1, fades in %2")
                                      .arg(transitionWords(), QString::fromStdString(base::secondsText(
                                                                  session_.transition().length()))));
+        return;
+    }
+    if (showsCrowd()) {
+        setAccessibleDescription(crowdWords());
         return;
     }
     if (const auto bake = session_.bake()) {
@@ -248,10 +259,14 @@ void Dial::paintCentre(QPainter& painter, const bake::BakedClip& clip) {
         QRectF(centre().x() - 70, centre().y() - 7, 140, 18), Qt::AlignCenter,
         voices ? tr("turn · %1").arg(QString::fromStdString(base::secondsText(seconds)))
                : tr("of %1 · %2").arg(clip.length()).arg(QString::fromStdString(base::secondsText(seconds))));
+    paintPlay(painter);
+}
+
+void Dial::paintPlay(QPainter& painter) {
     const QPointF middle = playBox().center();
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme().coral);
-    if (playhead.playing()) {
+    if (session_.playhead().playing()) {
         painter.drawRoundedRect(QRectF(middle.x() - 7, middle.y() - 7, 5, 14), 1, 1);
         painter.drawRoundedRect(QRectF(middle.x() + 2, middle.y() - 7, 5, 14), 1, 1);
     } else {
@@ -279,6 +294,12 @@ void Dial::paintEvent(QPaintEvent* event) {
             painter,
             session_.playhead().clips()[static_cast<std::size_t>(session_.transition().from())].length());
         paintTransition(painter);
+        return;
+    }
+    if (clip && showsCrowd()) {
+        paintTicks(painter, clip->length());
+        paintCrowd(painter);
+        paintHand(painter, session_.playhead().turn());
         return;
     }
     if (clip && showsVoices()) {

@@ -59,6 +59,7 @@ private:
     void paintVoiceRing(QPainter& painter, const VoiceRing& ring, double base, double swing) const;
     bool showsVoices() const;
     void paintCentre(QPainter& painter, const bake::BakedClip& clip);
+    void paintPlay(QPainter& painter);
     void paintHand(QPainter& painter, double turn);
     void paintClipName(QPainter& painter);
     // dial_transition.cpp
@@ -66,6 +67,10 @@ private:
     double transitionTurn(double seconds) const;
     void paintTransition(QPainter& painter);
     void chooseClip();
+    // dial_crowd.cpp: where each copy is in its loop
+    bool showsCrowd() const;
+    void paintCrowd(QPainter& painter);
+    QString crowdWords() const;
 
     Session& session_;
     bool dragging_ = false;

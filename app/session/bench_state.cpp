@@ -97,8 +97,24 @@ BenchState shipState(Session& session) {
     return {Lamp::untouched, Findings::tr("nothing\nwritten")};
 }
 
-BenchState scatterState(Session&) {
-    return {Lamp::untouched, Findings::tr("not part of\nthis version")};
+BenchState scatterState(Session& session) {
+    if (session.scatterProblem()) {
+        return {Lamp::broken, Findings::tr("can't be\nscattered")};
+    }
+    const auto state = session.scatter();
+    if (!state) {
+        return {Lamp::untouched, session.scatterJob().running() ? Findings::tr("scattering…")
+                                                                : Findings::tr("not looked\nat yet")};
+    }
+    const std::size_t count = state->placed.copies.size();
+    QString line = counted(Findings::tr("%n\ncopies", nullptr, static_cast<int>(count)), count);
+    if (!state->measured.levels.empty()) {
+        const auto levels = static_cast<int>(1 + state->measured.levels.size());
+        line += "\n" + Findings::tr("%n level(s)\nof detail", nullptr, levels);
+    } else if (state->choices.merged) {
+        line += "\n" + Findings::tr("merged");
+    }
+    return {Lamp::fine, line};
 }
 
 } // namespace
@@ -107,7 +123,7 @@ const std::array<BenchRow, kBenchCount> kBenches = {
     {{"gather", QT_TRANSLATE_NOOP("Findings", "Gather"), &gatherState, Curtain::compared},
      {"bake", QT_TRANSLATE_NOOP("Findings", "Bake"), &bakeState, Curtain::decoded},
      {"move", QT_TRANSLATE_NOOP("Findings", "Move"), &moveState, Curtain::none, true},
-     {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter"), &scatterState},
+     {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter"), &scatterState, Curtain::none, false, false, true},
      {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), &shipState, Curtain::decoded, false, true}}};
 
 bool showsCode(const project::Document& document) {

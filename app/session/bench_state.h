@@ -44,6 +44,8 @@ struct BenchRow {
     bool voices = false;
     /// What is shipped is looked at here.
     bool ships = false;
+    /// Copies are looked at here: the stage shows them, the dial where each is in its loop.
+    bool copies = false;
 };
 constexpr std::size_t kBenchCount = 5;
 extern const std::array<BenchRow, kBenchCount> kBenches;

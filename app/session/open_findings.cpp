@@ -2,6 +2,7 @@
 
 #include "app/session/bench_state.h"
 
+#include "app/session/scatter_findings.h"
 #include "app/session/words.h"
 
 #include "base/units.h"
@@ -346,6 +347,7 @@ std::vector<OpenFinding> openFindings(Session& session) {
         held.fixes.push_back({Findings::tr("Bake it as it is"), [&session] { session.rebake(); }});
         all.push_back(std::move(held));
     }
+    addScatterFindings(session, all);
     addShipFindings(session, all);
     std::stable_sort(all.begin(), all.end(), [](const OpenFinding& a, const OpenFinding& b) {
         return static_cast<int>(a.lamp) > static_cast<int>(b.lamp);

@@ -5,6 +5,7 @@
 #include "motion/ready_scores.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
@@ -113,6 +114,13 @@ void setScoreNumber(Session& session, const motion::Adjustable& number, double v
         text,
         [&](project::Document& d) { motion::setAdjustable(d.score, number.voice, number.field, value); },
         gesture);
+}
+
+void turnWind(Session& session, double degrees, int gesture) {
+    const auto heading = motion::adjustableAt(session.document().score, 0, "heading");
+    double to = heading->value + degrees;
+    to -= 360.0 * std::floor((to + 180.0) / 360.0); // −180 to 180
+    setScoreNumber(session, *heading, std::round(to * 10.0) / 10.0, QObject::tr("Turn the wind"), gesture);
 }
 
 void addVoice(Session& session, motion::Voice voice) {

@@ -30,6 +30,8 @@ void moveParameter(Session& session, const std::string& name, std::size_t place)
 /// Gives a number another value.
 void setScoreNumber(Session& session, const motion::Adjustable& number, double value, const QString& text,
                     int gesture);
+/// Turns the wind's heading by so many degrees.
+void turnWind(Session& session, double degrees, int gesture);
 /// Adds a voice after the others, with a number of its own, and chooses it.
 void addVoice(Session& session, motion::Voice voice);
 void duplicateVoice(Session& session, unsigned id);

@@ -24,6 +24,7 @@ unsigned differences(const project::Document& a, const project::Document& b) {
     return (a.source == b.source ? 0u : kSourceChange) | (a.recipe == b.recipe ? 0u : kRecipeChange) |
            (a.ship == b.ship ? 0u : kShipChange) | (a.view == b.view ? 0u : kViewChange) |
            (a.tolerance == b.tolerance ? 0u : kToleranceChange) |
+           (a.scatter == b.scatter ? 0u : kScatterChange) |
            (a.score == b.score && a.scoreOnTop == b.scoreOnTop ? 0u : kScoreChange);
 }
 
@@ -59,6 +60,7 @@ void Session::connectStages() {
         performance_.measure();
         survey_.start();
         startBake(false);
+        scatter_.startIfWanted(); // a score is played without waiting for its bake
     });
     connect(&survey_, &SurveyStage::changed, this, &Session::surveyed);
     connect(&survey_, &SurveyStage::failed, this, &Session::reloadFailed);
@@ -67,9 +69,11 @@ void Session::connectStages() {
         takePlan();
         Q_EMIT bakeFinished();
         ladder_.startIfWanted();
+        scatter_.startIfWanted();
         shipment_.sizeSoon();
     });
     connect(&ladder_, &LadderStage::changed, this, &Session::ladderChanged);
+    connect(&scatter_, &ScatterStage::changed, this, &Session::scatterChanged);
     connect(&shipment_, &ShipStage::sizedChanged, this, &Session::shipSized);
     connect(&shipment_, &ShipStage::written, this, &Session::bundleWritten);
     connect(&shipment_, &ShipStage::failed, this, &Session::shipFailed);
@@ -110,6 +114,9 @@ void Session::apply(const project::Document& document) {
         startBake(false); // it works while the window shows the change
     }
     Q_EMIT documentChanged(changes);
+    if (changes & (kScatterChange | kRecipeChange)) {
+        scatter_.startIfWanted();
+    }
     if (changes & kSourceChange) {
         source_.load(SourceStage::Load::fresh);
     } else if (changes & kScoreChange) {

@@ -1,9 +1,11 @@
 #pragma once
 
 #include "app/session/bake_stage.h"
+#include "app/session/crowd_player.h"
 #include "app/session/ladder_stage.h"
 #include "app/session/performance_stage.h"
 #include "app/session/playhead.h"
+#include "app/session/scatter_stage.h"
 #include "app/session/ship_stage.h"
 #include "app/session/source_stage.h"
 #include "app/session/survey_stage.h"
@@ -27,7 +29,8 @@ enum Change : unsigned {
     kShipChange = 4,
     kViewChange = 8,
     kToleranceChange = 16,
-    kScoreChange = 32
+    kScoreChange = 32,
+    kScatterChange = 64
 };
 
 /// One open project: its document, the ways to change and to look at it, and the chain of stages that compute
@@ -137,6 +140,15 @@ public:
     /// Stores as that rung does.
     void takeRung(const bake::Rung& rung);
     LatestJob& ladderJob() { return ladder_.job(); }
+    /// Copies as the document says; null until they were wanted.
+    std::shared_ptr<const ScatterState> scatter() const { return scatter_.result(); }
+    const std::optional<base::Problem>& scatterProblem() const { return scatter_.problem(); }
+    /// Whoever shows the copies says so: they are only made while they are seen.
+    void wantScatter(bool wanted) { scatter_.want(wanted); }
+    LatestJob& scatterJob() { return scatter_.job(); }
+    /// The copies as they move.
+    CrowdPlayer& crowd() { return crowd_; }
+    const CrowdPlayer& crowd() const { return crowd_; }
     std::shared_ptr<const ShipState> ship() const { return shipment_.sized(); }
     const std::optional<base::Problem>& sourceProblem() const { return source_.problem(); }
     const std::optional<base::Problem>& bakeProblem() const { return bake_.problem(); }
@@ -156,6 +168,8 @@ public:
 
     /// Says that something of the source could not be had; what is there stays.
     void sourceReadFailed(const QString& words) { Q_EMIT reloadFailed(words); }
+    /// Tells of something that went well, in words.
+    void say(const QString& words) { Q_EMIT said(words); }
     /// Reads the source's files again, keeping all choices that still apply.
     void reloadSource();
     /// Bakes what the document says; called by itself after each change unless bakeHeld().
@@ -197,6 +211,7 @@ Q_SIGNALS:
     /// After sourceLoaded(), when the files had changed on disk.
     void sourceReloaded(const QStringList& changes);
     void reloadFailed(const QString& words);
+    void said(const QString& words);
     void surveyed();
     void marksChanged();
     void comparedChanged();
@@ -204,6 +219,7 @@ Q_SIGNALS:
     void bakeEncoded();
     void bakeFinished();
     void ladderChanged();
+    void scatterChanged();
     void shipSized();
     void bundleWritten();
     void shipFailed();
@@ -247,6 +263,8 @@ private:
     SurveyStage survey_{document_, source_, performance_};
     BakeStage bake_{performance_};
     LadderStage ladder_{performance_, bake_};
+    ScatterStage scatter_{document_, performance_, bake_};
+    CrowdPlayer crowd_{playhead_, scatter_};
     ShipStage shipment_{document_, performance_, bake_};
 };
 

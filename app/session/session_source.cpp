@@ -43,6 +43,7 @@ void Session::takeSource(bool again, const QStringList& changes) {
     performance_.measure();
     survey_.start();
     startBake(false);
+    scatter_.startIfWanted();
 }
 
 void Session::reloadSource() {

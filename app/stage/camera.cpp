@@ -35,6 +35,22 @@ void Camera::frame(const mesh::Bounds& bounds, float aspect, bool keepDirection)
     }
 }
 
+void Camera::lookAcross(const mesh::Bounds& field) {
+    if (field.empty()) {
+        return;
+    }
+    const glm::vec3 size = field.size();
+    turn_ = 0.62f;
+    lift_ = 0.17f;
+    target_ = {field.centre().x, field.min.y + 0.4f * size.y, field.centre().z};
+    size_ = std::max(field.diagonal(), 1e-4f);
+    distance_ = 0.72f * std::hypot(size.x, size.z) + 1.2f * size.y;
+}
+
+float Camera::fieldOfView() const {
+    return kFieldOfView;
+}
+
 void Camera::orbit(float right, float up) {
     turn_ -= right;
     lift_ = std::clamp(lift_ + up, -1.5f, 1.5f);

@@ -14,6 +14,9 @@ public:
     /// Looks at the whole of `bounds` from a three-quarter view, keeping the present direction if
     /// `keepDirection`.
     void frame(const mesh::Bounds& bounds, float aspect, bool keepDirection);
+    /// Looks over a field of copies from a little above their heads.
+    void lookAcross(const mesh::Bounds& field);
+    float fieldOfView() const; ///< radians, from bottom to top
     void orbit(float right, float up);
     /// Moves along the screen; `pixels` of a view `height` pixels high.
     void pan(glm::vec2 pixels, float height);

@@ -34,11 +34,11 @@ TexelFormat formatOf(const image::Image& image) {
 }
 
 /// What the reading code takes of each vertex, as the decoded side's vertex stage calls it.
-std::string vertexArguments(const bake::BakeFormat& format) {
+std::string vertexArguments(const bake::BakeFormat& format, const VertexPlace& place) {
     const std::string joints =
         format.joints.influences == 8 ? "a_joints, a_weights, a_more_weights, " : "a_joints.xy, a_weights, ";
-    return (format.joints.inUvs ? joints : std::string("a_lookup, ")) + "a_position, a_normal, " +
-           (emit::readerWantsPivot(format) ? "a_pivot, " : "");
+    return (format.joints.inUvs ? joints : std::string("a_lookup, ")) + place.position + ", " + place.normal +
+           ", " + (emit::readerWantsPivot(format) ? "a_pivot, " : "");
 }
 
 ShippedVertices shippedVertices(const bake::Baked& baked, const mesh::Mesh& mesh) {
@@ -156,19 +156,32 @@ void DecodedSide::setUniforms(QOpenGLShaderProgram& program, int firstUnit, int 
 DecodedSide::Decoder* DecodedSide::decoderOf(const bake::Baked& baked, const std::string& name) {
     constexpr std::size_t kKept = 8; // going to and fro between stores builds no shader twice
     const std::string code = emit::readerCode(emit::glsl(), name, baked.textures, baked.bounds);
-    auto known = std::ranges::find_if(decoders_, [&](const auto& decoder) { return decoder->code == code; });
+    const std::string place = place_.before + place_.functions;
+    auto known = std::ranges::find_if(
+        decoders_, [&](const auto& decoder) { return decoder->code == code && decoder->place == place; });
     if (known == decoders_.end()) {
-        auto decoder = std::make_unique<Decoder>(Decoder{code, SidePrograms(linker_)});
-        decoder->programs.setVertexStage([code, id = emit::identifier(name),
-                                          samplers = emit::readerSamplers(baked.textures),
-                                          vertex = vertexArguments(baked.textures)](Finish finish) {
-            return decodedVertexShader(finish, code, id, samplers, vertex);
-        });
+        auto decoder = std::make_unique<Decoder>(Decoder{code, place, SidePrograms(linker_)});
+        decoder->programs.setVertexStage(
+            [code, id = emit::identifier(name), samplers = emit::readerSamplers(baked.textures),
+             vertex = vertexArguments(baked.textures, place_), of = place_](Finish finish) {
+                return decodedVertexShader(finish, code, id, samplers, vertex, of);
+            });
         decoders_.resize(std::min(decoders_.size(), kKept - 1));
         known = decoders_.insert(decoders_.begin(), std::move(decoder));
     }
     std::rotate(decoders_.begin(), known, known + 1);
     return decoders_.front().get();
+}
+
+void DecodedSide::setMerged(const std::optional<scatter::Keeps>& keeps, const mesh::Bounds& box,
+                            Finish finish, bool cuts) {
+    place_ = placeOfVertex(keeps, box);
+    if (bake_) {
+        decoder_ = decoderOf(*bake_, name_);
+        if (!decoder_->programs.surface(finish, cuts)) {
+            clear();
+        }
+    }
 }
 
 bool DecodedSide::set(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh,
@@ -193,6 +206,7 @@ bool DecodedSide::set(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh&
             return false;
         }
     }
+    name_ = name;
     decoder_ = decoderOf(baked, name);
     if (!decoder_->programs.surface(finish, onGpu.cutsOut())) {
         std::erase_if(decoders_, [this](const auto& decoder) { return decoder.get() == decoder_; });

@@ -25,6 +25,10 @@ public:
     bool set(std::shared_ptr<const bake::Baked> bake, const mesh::Mesh& mesh, const std::string& name,
              MeshOnGpu& onGpu, Finish finish);
     void clear();
+    /// Copies are drawn as a mesh that they were merged into, with what it keeps of their pivots; none:
+    /// separate.
+    void setMerged(const std::optional<scatter::Keeps>& keeps, const mesh::Bounds& box, Finish finish,
+                   bool cuts);
     bool isThere() const { return decoder_ != nullptr; }
     /// Why there is none though there is a bake; empty otherwise.
     const QString& problem() const { return problem_; }
@@ -39,7 +43,8 @@ public:
 
 private:
     struct Decoder {
-        std::string code; ///< the shipped reader
+        std::string code;  ///< the shipped reader
+        std::string place; ///< what is done with what it gives
         SidePrograms programs;
     };
     Decoder* decoderOf(const bake::Baked& baked, const std::string& name);
@@ -58,6 +63,8 @@ private:
     std::vector<GLuint> textures_;      ///< in the order of the baked set
     std::vector<bool> uploaded_;        ///< by stored frame
     std::vector<std::string> samplers_; ///< their names in the shipped code
+    std::string name_;                  ///< of the bundle
+    VertexPlace place_ = placeOfVertex({}, {});
 };
 
 } // namespace ripple::app

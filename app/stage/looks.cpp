@@ -308,7 +308,25 @@ std::vector<LookRow>& table() {
          .needsPose = true,
          .available = &hasBake,
          .shades = &bakeErrorShades,
-         .again = &otherError}};
+         .again = &otherError},
+        {.id = "by-clip",
+         .text = QT_TRANSLATE_NOOP("Looks", "By clip"),
+         .key = "B",
+         .words = QT_TRANSLATE_NOOP("Looks", "Copies coloured by the clip that they play"),
+         .drawn = Look::copies,
+         .ofCopies = true},
+        {.id = "phase",
+         .text = QT_TRANSLATE_NOOP("Looks", "Phase"),
+         .key = "R",
+         .words = QT_TRANSLATE_NOOP("Looks", "Copies from dark to light by where in their loop they are"),
+         .drawn = Look::copies,
+         .ofCopies = true},
+        {.id = "levels",
+         .text = QT_TRANSLATE_NOOP("Looks", "Levels"),
+         .key = "X",
+         .words = QT_TRANSLATE_NOOP("Looks", "Copies coloured by their level of detail"),
+         .drawn = Look::copies,
+         .ofCopies = true}};
     return rows;
 }
 
@@ -342,7 +360,8 @@ const LookRow& lookOf(const project::View& view) {
     const auto& rows = table();
     const auto found =
         std::find_if(rows.begin(), rows.end(), [&](const LookRow& row) { return view.look == row.id; });
-    return found == rows.end() ? rows.front() : *found;
+    // A look of another bench is none here.
+    return found == rows.end() || found->ofCopies != benchOf(view).copies ? rows.front() : *found;
 }
 
 QString lookWords(const char* words) {
@@ -353,7 +372,9 @@ bool isAvailable(const LookRow& row, const Session& session) {
     if (!session.source()) {
         return &row == &table().front();
     }
-    return !row.available || row.available(session);
+    const bool first = &row == &table().front();
+    const bool copies = benchOf(session.document().view).copies;
+    return first || (row.ofCopies == copies && (!row.available || row.available(session)));
 }
 
 } // namespace ripple::app

@@ -46,6 +46,7 @@ struct LookRow {
         false; ///< the processor's pose is drawn or measured; else the score's code may draw alone
     bool needsSpeed = false;  ///< the pose a moment earlier is needed too
     bool showsJoints = false; ///< joints are painted over the model
+    bool ofCopies = false;    ///< of the bench that shows copies, which has no others but the first
     /// True where what is open has something of the kind; never called without a source.
     bool (*available)(const Session& session) = nullptr; ///< null: always
     /// Colours for the pose's vertices; null: the surface's own.

@@ -56,7 +56,8 @@ void MeshOnGpu::destroy() {
 std::vector<QOpenGLBuffer*> MeshOnGpu::buffers() {
     return {&rest_,           &unposedNormals_, &posed_,     &posedNormals_, &compared_, &comparedNormals_,
             &shades_,         &gridUvs_,        &uvs_,       &lookups_,      &pivots_,   &shipped_,
-            &shippedNormals_, &joints_[0],      &joints_[1], &joints_[2],    &indices_,  &coarseIndices_};
+            &shippedNormals_, &joints_[0],      &joints_[1], &joints_[2],    &indices_,  &coarseIndices_,
+            &levelIndices_};
 }
 
 void MeshOnGpu::clear() {
@@ -181,6 +182,28 @@ void MeshOnGpu::setCoarse(const mesh::Coarse& coarse, const mesh::Coarse& forSha
                              coarse.indices.size() + forShadows.parts[p].firstIndex};
     }
     coarse_ = true;
+}
+
+void MeshOnGpu::setLevels(std::span<const mesh::Coarse> levels) {
+    std::vector<std::uint32_t> all;
+    for (DrawnPart& part : parts_) {
+        part.levels.clear();
+    }
+    for (const mesh::Coarse& level : levels) {
+        if (level.parts.size() != parts_.size()) {
+            return; // of another mesh
+        }
+        for (std::size_t p = 0; p < parts_.size(); ++p) {
+            parts_[p].levels.push_back(
+                {static_cast<GLsizei>(level.parts[p].indexCount), all.size() + level.parts[p].firstIndex});
+        }
+        all.insert(all.end(), level.indices.begin(), level.indices.end());
+    }
+    if (!all.empty()) {
+        arraysOf(Side::source)->bind();
+        fill(levelIndices_, all);
+        arraysOf(Side::source)->release();
+    }
 }
 
 void MeshOnGpu::bindAttribute(QOpenGLBuffer& buffer, int location, int width) {

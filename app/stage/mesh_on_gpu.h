@@ -34,6 +34,7 @@ struct DrawnPart {
         std::size_t first = 0; ///< in the index buffer of its detail
     };
     std::array<Run, 3> runs; ///< by Detail
+    std::vector<Run> levels; ///< of detail, beside the whole: in the index buffer of levels
 };
 
 /// What the shipped code reads at each vertex. One element a vertex, or none.
@@ -75,6 +76,9 @@ public:
     void setComparedPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals);
     void setGridUvs(std::span<const glm::vec2> uvs);
     void setShades(std::span<const glm::vec4> shades);
+    /// Levels of detail over the same vertices, each with a run for every part; none: the whole alone.
+    void setLevels(std::span<const mesh::Coarse> levels);
+    QOpenGLBuffer& levelIndices() { return levelIndices_; }
     /// For the decoded side.
     void setShipped(const ShippedVertices& shipped);
 
@@ -113,6 +117,7 @@ private:
                                 QOpenGLBuffer(QOpenGLBuffer::VertexBuffer)};
     QOpenGLBuffer indices_{QOpenGLBuffer::IndexBuffer};
     QOpenGLBuffer coarseIndices_{QOpenGLBuffer::IndexBuffer};
+    QOpenGLBuffer levelIndices_{QOpenGLBuffer::IndexBuffer};
     std::array<std::unique_ptr<QOpenGLVertexArrayObject>, kSides> arrays_;
     std::vector<DrawnPart> parts_;
     std::vector<GLuint> textures_;         ///< own ones

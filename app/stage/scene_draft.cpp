@@ -29,7 +29,7 @@ void SceneRenderer::renderDraft(const SceneView& view) {
     smaller.curtain = view.curtain < 0 ? -1 : static_cast<int>(view.curtain * view.scale);
     // From above nothing of the ground lies before the model.
     const bool standsOnGround =
-        view.keepsShadow && view.curtain < 0 && view.eye.y > view.groundY && !mesh_.empty();
+        view.keepsShadow && view.curtain < 0 && view.eye.y > view.groundY && !mesh_.empty() && !many_;
     if (standsOnGround) {
         drawBackdrop(smaller);
     }

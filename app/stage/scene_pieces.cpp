@@ -23,7 +23,7 @@ bool SceneRenderer::finishesInPieces() const {
 void SceneRenderer::beginPicture(const SceneView& view) {
     const QSize size(view.width, view.height);
     // Triangles of a pixel's size leave no smooth edges to gain, and four samples take a processor a second.
-    targets_.prepare(size, finishesInPieces() ? 0 : 4);
+    targets_.prepare(size, samples_ ? *samples_ : finishesInPieces() ? 0 : 4);
     targets_.sampled->bind();
     drawSky(size);
 }
@@ -43,7 +43,12 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
         draw();
         glDisable(GL_SCISSOR_TEST);
     };
-    if (half.side != Side::decoded && shadow_.of != std::pair(half.side, light)) {
+    if (!view.shadows) {
+        addPiece([this, light, half] {
+            drawShadowInto(shadow_, light, half.side, {0, 0});
+            shadow_.of = std::pair(half.side, light);
+        });
+    } else if ((half.side != Side::decoded || many_) && shadow_.of != std::pair(half.side, light)) {
         inPieces(
             [this, light, half](const Triangles& some) { drawShadowInto(shadow_, light, half.side, some); });
         addPiece([this, light, half] { shadow_.of = std::pair(half.side, light); });
@@ -70,7 +75,10 @@ void SceneRenderer::addPieces(const SceneView& view, const Half& half) {
     addPiece([this, view, light, onTarget] {
         onTarget([&] {
             bindShadow(shadow_);
-            drawGround(view, light);
+            drawScenery(view, light);
+            if (!scenery_.coversGround()) {
+                drawGround(view, light);
+            }
         });
     });
 }

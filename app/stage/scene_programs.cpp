@@ -13,8 +13,8 @@ QOpenGLShaderProgram* SceneRenderer::surfaceProgram(Side side, Finish finish) {
 }
 
 QOpenGLShaderProgram* SceneRenderer::depthProgram(Side side) {
-    // What is decoded casts the shadow of the pose that it stores.
-    return programsOf(side == Side::decoded ? Side::source : side).depth();
+    // What is decoded casts the shadow of the pose that it stores; of a crowd each copy has its own.
+    return programsOf(side == Side::decoded && !many_ ? Side::source : side).depth();
 }
 
 QOpenGLShaderProgram* SceneRenderer::flatProgram(Side side) {
@@ -26,6 +26,16 @@ void SceneRenderer::setUniformsOf(Side side, QOpenGLShaderProgram& program, cons
         decoded_.setUniforms(program, kFirstBakeUnit, view.clip, view.frame, many_ || view.fade < 1.0f);
     } else if (side == Side::scored) {
         scored_.setUniforms(program);
+    }
+}
+
+void SceneRenderer::bindImages(QOpenGLShaderProgram& program) {
+    for (int i = 0; i < 3; ++i) {
+        const int unit = kFirstImageUnit + i;
+        const auto at = static_cast<std::size_t>(i);
+        glActiveTexture(GL_TEXTURE0 + static_cast<GLenum>(unit));
+        glBindTexture(GL_TEXTURE_2D, at < images_.size() ? images_[at] : white_);
+        program.setUniformValue(("u_image" + std::to_string(i + 1)).c_str(), unit);
     }
 }
 

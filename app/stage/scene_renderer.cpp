@@ -1,6 +1,7 @@
 #include "app/stage/scene_renderer.h"
 
 #include "app/look/theme.h"
+#include "app/stage/qt_vectors.h"
 #include "emit/reader_code.h"
 
 #include <QImage>
@@ -16,22 +17,6 @@
 #include <glm/gtc/type_ptr.hpp>
 
 namespace ripple::app {
-
-namespace {
-
-const glm::vec3 kKey = glm::normalize(glm::vec3(0.42f, 0.86f, 0.50f)); // toward the light
-
-QMatrix4x4 toQt(const glm::mat4& m) {
-    return QMatrix4x4(glm::value_ptr(m)).transposed();
-}
-QVector3D toQt(const glm::vec3& v) {
-    return {v.x, v.y, v.z};
-}
-QVector3D rgb(const QColor& c) {
-    return {c.redF(), c.greenF(), c.blueF()};
-}
-
-} // namespace
 
 glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
     // Everything that moves, and where its shadow falls on the ground.
@@ -66,13 +51,29 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
                               const Triangles& some) {
     const QOpenGLVertexArrayObject::Binder arrays(mesh_.arraysOf(side));
     mesh_.indicesOf(detail).bind();
-    // A shadow falls into the view from outside, too.
-    const GLsizei copies =
-        detail == Detail::shadow || allCopies_ ? copies_.bindAll(kCopiesUnit) : copies_.bindSeen(kCopiesUnit);
     program.setUniformValue("u_copies", kCopiesUnit);
+    // A shadow falls into the view from outside, too.
+    if (detail == Detail::shadow || allCopies_) {
+        const GLsizei copies = copies_.bindAll(kCopiesUnit);
+        drawRun(program, {0, copies}, detail, 0, withMaterials, some);
+        return;
+    }
+    copies_.bindSeen(kCopiesUnit);
+    for (std::size_t level = 0; level < copies_.levels(); ++level) {
+        if (const Copies::Run run = copies_.seenAt(level); run.count > 0) {
+            (level == 0 ? mesh_.indicesOf(detail) : mesh_.levelIndices()).bind();
+            drawRun(program, run, detail, level, withMaterials, some);
+        }
+    }
+}
+
+void SceneRenderer::drawRun(QOpenGLShaderProgram& program, const Copies::Run& copies, Detail detail,
+                            std::size_t level, bool withMaterials, const Triangles& some) {
+    program.setUniformValue("u_first_copy", copies.first);
     std::size_t before = 0;
     for (const DrawnPart& part : mesh_.parts()) {
-        const DrawnPart::Run& run = part.runs[static_cast<std::size_t>(detail)];
+        const DrawnPart::Run& run =
+            level == 0 ? part.runs[static_cast<std::size_t>(detail)] : part.levels[level - 1];
         const std::size_t own = static_cast<std::size_t>(run.count) / 3;
         const std::size_t first = std::clamp(some.first, before, before + own) - before;
         const std::size_t last = std::clamp(some.end, before, before + own) - before;
@@ -90,8 +91,9 @@ void SceneRenderer::drawParts(QOpenGLShaderProgram& program, Side side, Detail d
             part.twoSided ? glDisable(GL_CULL_FACE) : glEnable(GL_CULL_FACE);
         }
         const std::size_t offset = (run.first + 3 * first) * sizeof(std::uint32_t);
+        ++drawCalls_;
         glDrawElementsInstanced(GL_TRIANGLES, static_cast<GLsizei>(3 * (last - first)), GL_UNSIGNED_INT,
-                                reinterpret_cast<const void*>(offset), copies);
+                                reinterpret_cast<const void*>(offset), copies.count);
     }
     glDisable(GL_CULL_FACE);
 }
@@ -102,7 +104,7 @@ const SceneRenderer::ShadowMap& SceneRenderer::drawShadow(const SceneView& view,
     // One that is there does for a draft too.
     ShadowMap& map = view.draft && shadow_.of != wanted ? draftShadow_ : shadow_;
     if (map.of != wanted && !(view.keepsShadow && map.drawn)) {
-        drawShadowInto(map, light, side, {});
+        drawShadowInto(map, light, side, view.shadows ? Triangles() : Triangles{0, 0});
         map.of = wanted;
     }
     bindShadow(map);
@@ -142,6 +144,8 @@ void SceneRenderer::drawShadowInto(ShadowMap& map, const glm::mat4& light, Side 
         depth->setUniformValue("u_base", kBaseUnit);
         if (side == Side::scored) {
             scored_.setUniforms(*depth);
+        } else if (side == Side::decoded && many_) {
+            decoded_.setUniforms(*depth, kFirstBakeUnit, 0, 0.0f, true);
         }
         const bool coarse = &map == &draftShadow_ && mesh_.hasCoarse();
         allCopies_ = true;
@@ -212,6 +216,7 @@ void SceneRenderer::drawSurface(const SceneView& view, const glm::mat4& light, S
     // only what lies well before a surface shades it.
     program.setUniformValue("u_apart", (view.keepsShadow ? 0.03f : 0.01f) * view.bounds.diagonal());
     program.setUniformValue("u_deeper", view.keepsShadow ? 0.05f : 0.006f);
+    bindImages(program);
     setUniformsOf(side, program, view);
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0f, 1.0f);
@@ -256,6 +261,7 @@ bool SceneRenderer::draw(const SceneView& view) {
         return drawnView_->draft;
     }
     drewAnew_ = true;
+    drawCalls_ = 0;
     pieces_.clear();
     placeCopies(view);
     if (view.draft) {
@@ -296,27 +302,6 @@ Side SceneRenderer::leftSide(const SceneView& view) const {
     return view.scored && hasScore() ? Side::scored : Side::source;
 }
 
-void SceneRenderer::setCopies(std::vector<DrawnCopy> copies, const mesh::Bounds& one) {
-    outdate();
-    shadowsChanged();
-    many_ = !copies.empty();
-    copies_.set(std::move(copies), one);
-}
-
-void SceneRenderer::placeCopies(const SceneView& view) {
-    if (!many_) {
-        DrawnCopy alone; // as it was made, where it was made
-        alone.clip = view.clip;
-        alone.frame = view.frame;
-        alone.clipBefore = view.clipBefore;
-        alone.frameBefore = view.frameBefore;
-        alone.fade = view.fade;
-        alone.turn = view.turn;
-        copies_.set({alone}, view.bounds);
-    }
-    copies_.cull(view.viewProjection);
-}
-
 void SceneRenderer::beginScene(const SceneView& view) {
     glDisable(GL_SCISSOR_TEST);
     glDisable(GL_BLEND);
@@ -339,6 +324,9 @@ std::vector<SceneRenderer::Half> SceneRenderer::halvesOf(const SceneView& view) 
     if (!both) {
         return {{leftSide(view), 0, view.width}};
     }
+    if (view.curtain == 0 && many_) {
+        return {{Side::decoded, 0, view.width}};
+    }
     return {{leftSide(view), 0, view.curtain},
             {view.compared ? Side::compared : Side::decoded, view.curtain, view.width}};
 }
@@ -349,7 +337,7 @@ void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
     const glm::mat4 light = lightMatrix(view);
     for (const Half& half : halvesOf(view)) {
         // Another frame has other shadows; what is decoded is the same pose, to within its error.
-        if (half.side != Side::decoded) {
+        if (half.side != Side::decoded || many_) {
             drawShadow(view, light, half.side);
         }
         glEnable(GL_SCISSOR_TEST);
@@ -358,7 +346,8 @@ void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
         if (view.look == Look::wire && detailOf(view) == Detail::whole) {
             drawWire(view, half.side, {}); // a coarser one would be of triangles that the mesh does not have
         }
-        if (backdrop == Backdrop::sky) {
+        drawScenery(view, light);
+        if (backdrop == Backdrop::sky && !scenery_.coversGround()) {
             drawGround(view, light);
         }
     }

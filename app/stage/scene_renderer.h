@@ -8,6 +8,7 @@
 #include "app/stage/picture_targets.h"
 #include "app/stage/presentation.h"
 #include "app/stage/scene_shaders.h"
+#include "app/stage/scenery.h"
 #include "app/stage/scored_side.h"
 
 #include <QColor>
@@ -16,6 +17,7 @@
 #include <QOpenGLShaderProgram>
 #include <QOpenGLVertexArrayObject>
 
+#include <functional>
 #include <limits>
 #include <memory>
 #include <optional>
@@ -50,6 +52,7 @@ struct SceneView {
     /// Quick to draw on the processor: a sample a pixel, hard shadows, fewer triangles of a dense mesh. For
     /// pictures that will be followed by others at once.
     bool draft = false;
+    bool shadows = true;      ///< else nothing throws one: a crowd would be drawn once more for it
     bool keepsShadow = false; ///< a draft with the shadow of the draft before, from nearly the same pose
     double scale = 1.0;       ///< of a draft: how many pixels are drawn for one that is shown, 0..1
     bool operator==(const SceneView&) const = default;
@@ -95,11 +98,29 @@ public:
     /// The widest and highest texture; for tests, where the GPU takes any that we write.
     void setLargestTexture(int side) { decoded_.setLargestTexture(side); }
 
-    /// Draws the model so often, each copy as it says; none: once, as the view says. `one`: what a copy
-    /// covers in its own space in all that it plays. The view's bounds are to hold all.
-    void setCopies(std::vector<DrawnCopy> copies, const mesh::Bounds& one);
+    /// Draws the model so often, each copy as it says; none: once, as the view says. The view's bounds are to
+    /// hold all.
+    void setCopies(std::vector<DrawnCopy> copies, const CrowdView& crowd);
+    /// How copies are drawn that are set from now on. True where that is new: a score is to be set anew then.
+    bool setMerged(const std::optional<scatter::Keeps>& keeps, const mesh::Bounds& box);
+    /// Draws copies that are posed one after the other (`pose`: see setPose()), each with draws of its own:
+    /// what crowds are measured against. It is no picture that draw() knows of.
+    void drawOneByOne(const SceneView& view, std::span<const DrawnCopy> copies,
+                      const std::function<void(std::size_t copy)>& pose);
+    /// Samples a pixel of finished pictures; none: as many as suit what draws.
+    void setSamples(std::optional<int> samples) { samples_ = samples; }
     /// Copies that lay in the view that was drawn last.
     std::size_t copiesSeen() const { return copies_.seen(); }
+    /// Draws that the picture drawn last took for the copies and their shadow.
+    std::size_t drawCalls() const { return drawCalls_; }
+    /// Triangles of those, each at its level of detail.
+    std::size_t trianglesSeen() const;
+    /// Levels of detail over the mesh's own vertices; none: the mesh alone.
+    void setLevels(std::span<const mesh::Coarse> levels);
+    /// Further images of the base colour, from which copies choose theirs (DrawnCopy::image).
+    void setImages(std::span<const QImage> images);
+    /// What the copies stand on beside the flat ground, and other things that stand about.
+    Scenery& scenery() { return scenery_; }
 
     /// Begins to draw image(), unless nothing changed since it was drawn last, also where a draft of it would
     /// do. True if image() is a draft now.
@@ -131,7 +152,14 @@ public:
 
 private:
     /// What textures are bound to.
-    enum Unit { kBaseUnit = 0, kGridUnit = 1, kShadowUnit = 2, kCopiesUnit = 3, kFirstBakeUnit = 4 };
+    enum Unit {
+        kBaseUnit = 0,
+        kGridUnit = 1,
+        kShadowUnit = 2,
+        kCopiesUnit = 3,
+        kFirstImageUnit = 4, ///< three of them
+        kFirstBakeUnit = 7
+    };
     /// Triangles of all parts, in their order.
     struct Triangles {
         std::size_t first = 0;
@@ -177,6 +205,10 @@ private:
     void drawWire(const SceneView& view, Side side, const Triangles& some);
     void drawParts(QOpenGLShaderProgram& program, Side side, Detail detail, bool withMaterials,
                    const Triangles& some);
+    /// The copies of one level of detail.
+    void drawRun(QOpenGLShaderProgram& program, const Copies::Run& copies, Detail detail, std::size_t level,
+                 bool withMaterials, const Triangles& some);
+    void bindImages(QOpenGLShaderProgram& program);
     /// The sides that a view shows and where, in device pixels from the left.
     struct Half {
         Side side = Side::source;
@@ -187,6 +219,7 @@ private:
     /// The sky, on a target of the view's size.
     void beginPicture(const SceneView& view);
     void placeCopies(const SceneView& view);
+    void drawScenery(const SceneView& view, const glm::mat4& light);
     void addPiece(Pieces::Piece piece);
     void addPieces(const SceneView& view, const Half& half);
     void bindShadow(const ShadowMap& map);
@@ -222,6 +255,12 @@ private:
     std::unique_ptr<QOpenGLShaderProgram> ground_;
     MeshOnGpu mesh_;
     Copies copies_;
+    Scenery scenery_;
+    std::vector<GLuint> images_;           ///< further ones of the base colour
+    std::optional<scatter::Keeps> merged_; ///< as the copies are drawn
+    mesh::Bounds mergedBox_;
+    std::optional<int> samples_;
+    std::size_t drawCalls_ = 0;
     bool many_ = false;      ///< copies were set
     bool allCopies_ = false; ///< those outside the view are drawn, too
     std::unique_ptr<QOpenGLVertexArrayObject> noArrays_;

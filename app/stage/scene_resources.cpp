@@ -24,7 +24,7 @@ bool SceneRenderer::initialise() {
     software_ = renderer.contains("llvmpipe") || renderer.contains("softpipe");
     posed_.setVertexStage([](Finish finish) { return sourceVertexShader(finish); });
     sky_ = linker_.link(kScreenVertexShader, kSkyFragmentShader);
-    ground_ = linker_.link(kGroundVertexShader, kGroundFragmentShader);
+    ground_ = linker_.link(kGroundVertexShader, withGrid(kGroundFragmentShader));
     if (!surfaceProgram(Side::source, Finish::finished) || !posed_.flat() || !posed_.depth() || !sky_ ||
         !ground_) {
         return false;
@@ -47,6 +47,7 @@ bool SceneRenderer::initialise() {
     draftShadow_ = makeShadowMap(kDraftShadowSide);
     mesh_.create();
     copies_.create();
+    scenery_.create(linker_);
     decoded_.create();
     noArrays_ = std::make_unique<QOpenGLVertexArrayObject>();
     noArrays_->create();
@@ -93,6 +94,8 @@ void SceneRenderer::release() {
     glDeleteFramebuffers(2, targets);
     mesh_.destroy();
     copies_.destroy();
+    scenery_.destroy();
+    setImages({});
     noArrays_.reset();
     posed_.forget();
     sky_.reset();
@@ -124,6 +127,28 @@ void SceneRenderer::beginMesh(const mesh::Mesh& mesh, const PreparedMesh& prepar
         }
         surfaceProgram(Side::source, firstFinish());
     });
+}
+
+void SceneRenderer::setLevels(std::span<const mesh::Coarse> levels) {
+    outdate();
+    mesh_.setLevels(levels);
+}
+
+void SceneRenderer::setImages(std::span<const QImage> images) {
+    outdate();
+    glDeleteTextures(static_cast<GLsizei>(images_.size()), images_.data());
+    images_.clear();
+    for (const QImage& each : images) {
+        const QImage image = each.convertToFormat(QImage::Format_RGBA8888);
+        GLuint texture = 0;
+        glGenTextures(1, &texture);
+        glBindTexture(GL_TEXTURE_2D, texture);
+        glTexImage2D(GL_TEXTURE_2D, 0, GL_SRGB8_ALPHA8, image.width(), image.height(), 0, GL_RGBA,
+                     GL_UNSIGNED_BYTE, image.constBits());
+        glGenerateMipmap(GL_TEXTURE_2D);
+        glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
+        images_.push_back(texture);
+    }
 }
 
 void SceneRenderer::setPose(std::span<const glm::vec3> positions, std::span<const glm::vec3> normals) {

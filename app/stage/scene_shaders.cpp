@@ -20,6 +20,7 @@ uniform mat4 u_light;
 
 const char* const kFinishedOut = R"(out float v_alpha;
 flat out vec3 v_tint;
+flat out int v_image;
 out vec3 v_position;
 out vec3 v_normal;
 out vec2 v_uv;
@@ -72,6 +73,7 @@ float form_of(vec3 n, float seen) {
 // Drafts are lit at the vertices: dense meshes, which are slow to draw, look nearly the same.
 const char* const kDraftOut = R"(out float v_alpha;
 flat out vec3 v_tint;
+flat out int v_image;
 out vec2 v_uv;
 out vec3 v_light;
 out vec3 v_sheen;
@@ -95,8 +97,8 @@ const char* const kDraftTail = R"(
     v_sheen = vec3(0.0);
     if (u_look == 3) {
         v_light = 0.5 + 0.5 * unit(pose_normal);
-    } else if (u_look == 4) {
-        v_light = a_shade.rgb * form_of(n, seen);
+    } else if (u_look >= 4) {
+        v_light = (u_look == 4 ? a_shade.rgb : sqrt(own_tint())) * form_of(n, seen);
     } else {
         v_light = light_on(n, seen);
         v_sheen = sheen_on(n, seen);
@@ -121,27 +123,28 @@ const char* const kFinishedTail = R"(
 
 namespace {
 
-std::string vertexShader(Finish finish, const std::string& before, const std::string& pose) {
+/// `pose`: gives pose_position and pose_normal; `after`: brings them to where they are drawn.
+std::string vertexShader(Finish finish, const std::string& before, const std::string& pose,
+                         const std::string& after) {
     const bool draft = finish == Finish::draft;
     return std::string(kVertexHead) + Copies::glsl() +
            (draft ? std::string(kDraftOut) + kLight : std::string(kFinishedOut)) + before +
-           "void main() {\n    vec2 pose_uv = a_uv;\n    float pose_alpha = 1.0;\n" + pose +
-           R"(    pose_position = own_origin() + own_scale() * own_rotated(pose_position);
-    pose_normal = own_rotated(pose_normal);
-    v_tint = own_tint();
-)" + (draft ? kDraftTail : kFinishedTail);
+           "void main() {\n    vec2 pose_uv = a_uv;\n    float pose_alpha = 1.0;\n" + pose + after +
+           "    v_tint = own_tint();\n    v_image = own_image();\n" + (draft ? kDraftTail : kFinishedTail);
 }
 
 } // namespace
 
 std::string sourceVertexShader(Finish finish) {
     return vertexShader(finish, "",
-                        "    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n");
+                        "    vec3 pose_position = a_position;\n    vec3 pose_normal = a_normal;\n",
+                        placeOfVertex({}, {}).after);
 }
 
 std::string decodedVertexShader(Finish finish, const std::string& reader, const std::string& id,
-                                const std::vector<std::string>& samplers, const std::string& vertex) {
-    std::string before = reader + R"(layout(location = 7) in vec4 a_joints;
+                                const std::vector<std::string>& samplers, const std::string& vertex,
+                                const VertexPlace& place) {
+    std::string before = place.functions + reader + R"(layout(location = 7) in vec4 a_joints;
 layout(location = 8) in vec4 a_weights;
 layout(location = 9) in vec4 a_more_weights;
 )";
@@ -152,24 +155,27 @@ layout(location = 9) in vec4 a_more_weights;
     }
     arguments += vertex;
     return vertexShader(finish, before,
-                        "    " + id + "_pose pose;\n    if (own_fade() < 1.0) pose = " + id +
+                        place.before + "    " + id + "_pose pose;\n    if (own_fade() < 1.0) pose = " + id +
                             "_faded_at_frames(" + arguments +
                             "own_clip_before(), own_frame_before(), own_clip(), own_frame(), "
                             "own_fade());\n    else pose = " +
                             id + "_at_frame(" + arguments + R"(own_clip(), own_frame());
     vec3 pose_position = pose.position;
     vec3 pose_normal = pose.normal;
-)");
+)",
+                        place.after);
 }
 
 std::string scoredVertexShader(Finish finish, const std::string& before, const std::string& id,
-                               const std::string& arguments, bool shiftsUv, bool cutsOut) {
+                               const std::string& arguments, bool shiftsUv, bool cutsOut,
+                               const VertexPlace& place) {
     return vertexShader(
-        finish, before,
-        "    " + id + "_moved moved = " + id + "_at_turn(" + arguments +
+        finish, place.functions + before,
+        place.before + "    " + id + "_moved moved = " + id + "_at_turn(" + arguments +
             "own_turn());\n    vec3 pose_position = moved.position;\n    vec3 pose_normal = moved.normal;\n" +
             (shiftsUv ? "    pose_uv += moved.uv_shift;\n" : "") +
-            (cutsOut ? "    pose_alpha = " + id + "_alpha(" + arguments + "own_turn());\n" : ""));
+            (cutsOut ? "    pose_alpha = " + id + "_alpha(" + arguments + "own_turn());\n" : ""),
+        place.after);
 }
 
 namespace {
@@ -177,6 +183,9 @@ namespace {
 const char* const kSurfaceHead = R"(#version 330 core
 uniform sampler2D u_base;
 uniform sampler2D u_grid;
+uniform sampler2D u_image1;
+uniform sampler2D u_image2;
+uniform sampler2D u_image3;
 uniform vec4 u_base_factor;
 uniform float u_cutoff;
 out vec4 colour;
@@ -190,6 +199,17 @@ vec3 shown(vec3 c) {
 }
 // Under the wire the surface steps back: the lines carry the measure.
 vec3 under_wire(vec3 c) { return mix(c, vec3(dot(c, vec3(0.21, 0.72, 0.07))), 0.7) * 0.22; }
+)";
+
+// A copy's own image of the base colour: the material's, or one of those that were added.
+const char* const kBase = R"(
+flat in int v_image;
+vec4 base_at(vec2 uv) {
+    if (v_image == 1) return texture(u_image1, uv);
+    if (v_image == 2) return texture(u_image2, uv);
+    if (v_image == 3) return texture(u_image3, uv);
+    return texture(u_base, uv);
+}
 )";
 
 const char* const kFinishedSurface = R"(
@@ -212,7 +232,7 @@ float lit_part() {
     return sum / 9.0;
 }
 void main() {
-    vec4 base = texture(u_base, v_uv) * u_base_factor * vec4(v_tint, 1.0);
+    vec4 base = base_at(v_uv) * u_base_factor * vec4(v_tint, 1.0);
     base.a *= v_alpha;
     if (base.a < u_cutoff) discard;
     lit_position = v_position;
@@ -225,8 +245,8 @@ void main() {
     if (u_look == 1) base.rgb = under_wire(base.rgb);
     if (u_look == 2) base.rgb = texture(u_grid, v_grid).rgb;
     float seen = lit_part();
-    if (u_look == 4) {
-        colour = vec4(v_shade.rgb * form_of(n, seen), 1.0);
+    if (u_look >= 4) {
+        colour = vec4((u_look == 4 ? v_shade.rgb : shown(v_tint)) * form_of(n, seen), 1.0);
         return;
     }
     colour = vec4(shown(base.rgb * light_on(n, seen) + sheen_on(n, seen)), 1.0);
@@ -243,13 +263,13 @@ in vec3 v_sheen;
 uniform int u_look;
 void main() {
 #ifdef CUT_OUT
-    if (texture(u_base, v_uv).a * u_base_factor.a * v_alpha < u_cutoff) discard;
+    if (base_at(v_uv).a * u_base_factor.a * v_alpha < u_cutoff) discard;
 #endif
     if (u_look >= 3) {
         colour = vec4(v_light, 1.0);
         return;
     }
-    vec3 base = u_look == 2 ? texture(u_grid, v_uv).rgb : texture(u_base, v_uv).rgb * u_base_factor.rgb * v_tint;
+    vec3 base = u_look == 2 ? texture(u_grid, v_uv).rgb : base_at(v_uv).rgb * u_base_factor.rgb * v_tint;
     if (u_look == 1) base = under_wire(base);
     colour = vec4(shown(base * v_light + v_sheen), 1.0);
 }
@@ -259,11 +279,12 @@ void main() {
 
 std::string surfaceShader(Finish finish, bool cutOut) {
     if (finish == Finish::finished) {
-        return std::string(kSurfaceHead) + "vec3 lit_position;\n" + kLight + kFinishedSurface;
+        return std::string(kSurfaceHead) + kBase + "vec3 lit_position;\n" + kLight + kFinishedSurface;
     }
     const std::string head(kSurfaceHead);
     const std::size_t line = head.find('\n') + 1; // after #version
-    return head.substr(0, line) + (cutOut ? "#define CUT_OUT\n" : "") + head.substr(line) + kDraftSurface;
+    return head.substr(0, line) + (cutOut ? "#define CUT_OUT\n" : "") + head.substr(line) + kBase +
+           kDraftSurface;
 }
 
 const char* const kFlatFragmentShader = R"(#version 330 core
@@ -323,7 +344,26 @@ void main() {
 }
 )";
 
-const char* const kGroundFragmentShader = R"(#version 330 core
+namespace {
+
+const char* const kGridLines = R"(#version 330 core
+// 1 on the lines of a grid of such cells over the ground, 0 between; lines that are too close fade away.
+float lines(vec2 ground, float cell) {
+    vec2 p = ground / cell;
+    vec2 width = fwidth(p);
+    vec2 near = abs(fract(p - 0.5) - 0.5) / max(width, 1e-6);
+    float line = 1.0 - min(min(near.x, near.y), 1.0);
+    return line * clamp(1.6 - 2.0 * max(width.x, width.y), 0.0, 1.0);
+}
+)";
+
+} // namespace
+
+std::string withGrid(const char* fragment) {
+    return std::string(kGridLines) + fragment;
+}
+
+const char* const kGroundFragmentShader = R"(
 in vec3 v_position;
 in vec4 v_shadow;
 uniform vec3 u_centre;
@@ -335,13 +375,6 @@ uniform sampler2DShadow u_depth;
 uniform float u_texel;
 uniform int u_reach_texels; // of the soft edge of a shadow: 0 is a hard one
 out vec4 colour;
-float lines(float cell) {
-    vec2 p = v_position.xz / cell;
-    vec2 width = fwidth(p);
-    vec2 near = abs(fract(p - 0.5) - 0.5) / max(width, 1e-6);
-    float line = 1.0 - min(min(near.x, near.y), 1.0);
-    return line * clamp(1.6 - 2.0 * max(width.x, width.y), 0.0, 1.0);
-}
 void main() {
     float away = length(v_position.xz - u_centre.xz) / u_reach;
     float fade = 1.0 - smoothstep(0.25, 1.0, away);
@@ -353,7 +386,7 @@ void main() {
                 dark += 1.0 - texture(u_depth, vec3(p.xy + vec2(x, y) * 2.2 * u_texel, p.z - 0.002));
         dark /= float((2 * u_reach_texels + 1) * (2 * u_reach_texels + 1));
     }
-    float line = max(lines(u_cell) * 0.75, lines(u_cell * 0.25) * 0.16);
+    float line = max(lines(v_position.xz, u_cell) * 0.75, lines(v_position.xz, u_cell * 0.25) * 0.16);
     float shadow = dark * u_shade * fade;
     float alpha = max(line * fade, shadow);
     vec3 tint = mix(u_line, vec3(0.02, 0.05, 0.07), alpha > 0.0 ? shadow / max(alpha, 1e-4) * (1.0 - 0.6 * line) : 0.0);

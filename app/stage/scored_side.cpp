@@ -18,11 +18,11 @@ bool isUniform(Op op) {
 }
 
 /// What the copy that is drawn hands over.
-std::string ofCopy(Op op) {
-    return op == Op::copyId       ? "own_id()"
-           : op == Op::copyScale  ? "own_scale()"
-           : op == Op::copyOrigin ? "own_origin()"
-                                  : "own_axes()";
+std::string ofCopy(Op op, const VertexPlace& place) {
+    return op == Op::copyId       ? place.id
+           : op == Op::copyScale  ? place.scale
+           : op == Op::copyOrigin ? place.origin
+                                  : place.axes;
 }
 
 /// The numbers of one input for all vertices, `width` to a vertex.
@@ -75,7 +75,7 @@ bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
         return false;
     }
     numbers_ = score.numbers;
-    if (score.code == code_) {
+    if (score.code == code_ && placed_ == place_.before + place_.functions) {
         return true; // only numbers are new
     }
     clear();
@@ -86,11 +86,11 @@ bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
     onGpu.bindRest();
     for (const emit::ScoreInput& input : score.inputs) {
         if (input.op == Op::position || input.op == Op::normal) {
-            arguments += input.op == Op::position ? "a_position, " : "a_normal, ";
+            arguments += (input.op == Op::position ? place_.position : place_.normal) + ", ";
             continue;
         }
         if (isUniform(input.op)) {
-            arguments += ofCopy(input.op) + ", ";
+            arguments += ofCopy(input.op, place_) + ", ";
             continue;
         }
         const int slot = static_cast<int>(inputs_.size());
@@ -111,11 +111,12 @@ bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
         arguments += "a_" + input.name + ", ";
     }
     onGpu.indicesOf(Detail::whole).bind();
-    programs_.setVertexStage(
-        [before, arguments, id, shifts = score.shiftsUv(), cuts = score.cutsOut()](Finish of) {
-            return scoredVertexShader(of, before, id, arguments, shifts, cuts);
-        });
+    programs_.setVertexStage([before, arguments, id, shifts = score.shiftsUv(), cuts = score.cutsOut(),
+                              place = place_](Finish of) {
+        return scoredVertexShader(of, before, id, arguments, shifts, cuts, place);
+    });
     code_ = score.code;
+    placed_ = place_.before + place_.functions;
     array_ = id + "_number";
     cuts_ = score.cutsOut();
     numbers_ = score.numbers;
@@ -124,6 +125,10 @@ bool ScoredSide::set(const emit::ScoreCode& score, const std::string& name,
         return false;
     }
     return true;
+}
+
+void ScoredSide::setMerged(const std::optional<scatter::Keeps>& keeps, const mesh::Bounds& box) {
+    place_ = placeOfVertex(keeps, box);
 }
 
 void ScoredSide::clear() {

@@ -24,6 +24,9 @@ public:
     bool set(const emit::ScoreCode& score, const std::string& name, const motion::VertexFields& fields,
              MeshOnGpu& onGpu, Finish finish);
     void clear();
+    /// For the next set(): copies are drawn as a mesh that they were merged into, with what it keeps of
+    /// their pivots; none: separate.
+    void setMerged(const std::optional<scatter::Keeps>& keeps, const mesh::Bounds& box);
     bool isThere() const { return !code_.empty(); }
     /// It cuts holes into the alpha.
     bool cutsOut() const { return cuts_; }
@@ -36,6 +39,8 @@ private:
     std::vector<float> numbers_;
     std::vector<std::unique_ptr<QOpenGLBuffer>> inputs_;
     bool cuts_ = false;
+    VertexPlace place_ = placeOfVertex({}, {});
+    std::string placed_; ///< as code_ was made with
     SidePrograms programs_;
 };
 

@@ -52,7 +52,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     });
     connect(&session_, &Session::sourceLoaded, this, [this] {
         sourceDirty_ = bakeDirty_ = scoreDirty_ = poseDirty_ = true;
-        framed_ = false;
+        framed_ = crowdFramed_ = false;
         update();
     });
     connect(&session_, &Session::scoreChanged, this, [this] {
@@ -77,9 +77,23 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         update();
     });
     connect(&session_.transition(), &TransitionPlayer::changed, this, [this] { update(); });
+    connect(&session_.crowd(), &CrowdPlayer::moved, this, [this] {
+        crowdDirty_ = true;
+        update();
+    });
+    connect(&session_.crowd(), &CrowdPlayer::rebuilt, this, [this] { update(); });
+    connect(&session_.crowd(), &CrowdPlayer::ballMoved, this, [this] {
+        scoreDirty_ = true;
+        update();
+    });
     connect(&session_, &Session::documentChanged, this, [this](unsigned changes) {
         if (changes & kViewChange) {
             poseDirty_ = shadesDirty_ = comparedDirty_ = true;
+            scoreDirty_ = scoreDirty_ || benchOf(session_.document().view).copies != crowdCamera_;
+            update();
+        }
+        if (changes & kScatterChange) {
+            scoreDirty_ = true; // the ball comes or goes
             update();
         }
     });
@@ -97,7 +111,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     });
     connect(&session_, &Session::surveyed, this, [this] {
         bounds_.add(session_.survey()->bounds);
-        if (session_.survey()->complete && !touched_) {
+        if (session_.survey()->complete && !touched_ && !crowdCamera_) {
             frameModel(true); // what moves is known only now
         }
         update();
@@ -149,7 +163,7 @@ void Stage::resizeEvent(QResizeEvent*) {
     if (composed_) {
         composed_->setGeometry(rect());
     }
-    if (!framed_) {
+    if (!framed_ && !crowdCamera_) {
         frameModel(false);
     }
 }
@@ -164,12 +178,16 @@ void Stage::frameModel(bool keepDirection) {
         const inspect::ClipSurvey& clip = survey->clips[plan->clips[index].clip];
         seen = clip.framesRead == clip.extent.frames ? clip.bounds : seen;
     }
-    camera_.frame(seen, aspect(), keepDirection);
+    if (crowdCamera_) {
+        camera_.lookAcross(crowdArea());
+    } else {
+        camera_.frame(seen, aspect(), keepDirection);
+    }
     update();
 }
 
 void Stage::lookAtVertex(int vertex) {
-    if (vertex < 0 || static_cast<std::size_t>(vertex) >= positions().size()) {
+    if (crowdCamera_ || vertex < 0 || static_cast<std::size_t>(vertex) >= positions().size()) {
         return;
     }
     mesh::Bounds near;

@@ -14,6 +14,8 @@
 #include <QTimer>
 #include <QWidget>
 
+#include <array>
+#include <optional>
 #include <span>
 
 namespace ripple::app {
@@ -84,6 +86,13 @@ public:
     void setLargestTexture(int side) { renderer_.setLargestTexture(side); }
     /// Milliseconds that the last picture took to draw, overlay left out.
     double drawMilliseconds() const { return drawMilliseconds_; }
+    /// The bench of copies shows them now.
+    bool showsCrowd() const;
+    std::size_t copiesSeen() const { return renderer_.copiesSeen(); }
+    std::size_t trianglesSeen() const { return renderer_.trianglesSeen(); }
+    /// Where the ball is seen, and the head of the wind's arrow; for tests.
+    std::optional<QPointF> ballPlace() const;
+    std::optional<QPointF> windPlace() const;
     /// Where the source side shows a vertex at present.
     glm::vec3 sourcePosition(int vertex) const;
 
@@ -101,7 +110,7 @@ protected:
     void leaveEvent(QEvent* event) override;
 
 private:
-    enum class Drag { none, orbit, pan, curtain, handle };
+    enum class Drag { none, orbit, pan, curtain, handle, ball, wind };
 
     void initialise();
     SceneView makeReady(bool draft);
@@ -118,6 +127,28 @@ private:
     void beginMesh(std::shared_ptr<const PreparedMesh> prepared);
     /// It can be drawn from here on.
     void meshIsThere();
+    // stage_crowd.cpp: the bench of copies
+    mesh::Bounds crowdArea() const;
+    void changeCamera();
+    void takeCrowd();
+    void takeGround();
+    CrowdView crowdView() const;
+    void placeCrowd(SceneView& view);
+    std::optional<glm::vec3> ballMiddle() const;
+    /// What plays the score there: with the ball where it lies.
+    std::shared_ptr<const motion::Performance> crowdPerformance() const;
+    void dragBall(const QPointF& at);
+    bool overBall(const QPointF& at) const;
+    // stage_crowd_overlay.cpp
+    std::optional<glm::vec3> windWay() const;
+    std::array<glm::vec3, 2> windArrow() const; ///< tail and head on the ground
+    bool overWind(const QPointF& at) const;
+    void dragWind(const QPointF& at);
+    void paintOnGround(QPainter& painter, const std::vector<glm::vec3>& line);
+    void paintLevels(QPainter& painter);
+    void paintWind(QPainter& painter);
+    void paintClipLegend(QPainter& painter);
+    void paintCrowd(QPainter& painter);
     void poseSource();
     void poseCompared();
     void takeCompared();
@@ -178,6 +209,15 @@ private:
     bool touched_ = false; ///< a person has turned the view, or works on the motion, since the source came
     std::shared_ptr<const bake::Baked> taken_; ///< what the renderer decodes
     Camera camera_;
+    Camera otherCamera_; ///< of the model alone while copies are shown, and the other way
+    bool crowdCamera_ = false;
+    bool crowdFramed_ = false;
+    bool crowdShown_ = false;
+    bool crowdDirty_ = true;
+    bool groundDirty_ = true;
+    std::shared_ptr<const ScatterState> crowdTaken_;
+    CrowdView crowdDrawn_;
+    std::vector<std::string> imagesTaken_;
     mesh::Bounds bounds_;
     mesh::Bounds restBounds_;
     Poser poser_;

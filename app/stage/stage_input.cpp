@@ -74,6 +74,13 @@ void Stage::mousePressEvent(QMouseEvent* event) {
         hoverVertex_ = -1;
         setCursor(Qt::ClosedHandCursor);
         update();
+    } else if (event->button() == Qt::LeftButton && overBall(last_)) {
+        drag_ = Drag::ball;
+        setCursor(Qt::ClosedHandCursor);
+    } else if (event->button() == Qt::LeftButton && overWind(last_)) {
+        drag_ = Drag::wind;
+        handleGesture_ = session_.newGesture();
+        setCursor(Qt::ClosedHandCursor);
     } else if (event->button() == Qt::MiddleButton ||
                (event->button() == Qt::LeftButton && (event->modifiers() & Qt::ShiftModifier))) {
         drag_ = Drag::pan;
@@ -95,6 +102,10 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
             setCursor(over ? Qt::SplitHCursor : Qt::ArrowCursor);
             update();
         }
+        if (crowdCamera_) {
+            setCursor(overBall(at) || overWind(at) ? Qt::OpenHandCursor : Qt::ArrowCursor);
+            return;
+        }
         hover(at);
         return;
     }
@@ -102,6 +113,12 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
         if (moved_) {
             dragHandle(at + heldOff_);
         }
+        break;
+    case Drag::ball:
+        dragBall(at);
+        break;
+    case Drag::wind:
+        dragWind(at);
         break;
     case Drag::orbit:
         touched_ = true;
@@ -119,7 +136,10 @@ void Stage::mouseMoveEvent(QMouseEvent* event) {
 }
 
 void Stage::mouseReleaseEvent(QMouseEvent* event) {
-    if (drag_ == Drag::orbit && !moved_ && event->button() == Qt::LeftButton) {
+    if (drag_ == Drag::ball || drag_ == Drag::wind) {
+        unsetCursor();
+    }
+    if (drag_ == Drag::orbit && !moved_ && event->button() == Qt::LeftButton && !crowdCamera_) {
         const int joint = lookOf(session_.document().view).showsJoints ? jointAt(event->position()) : -1;
         if (joint >= 0) {
             session_.showJoint(joint);

@@ -104,7 +104,7 @@ void Stage::takeScore() {
         return;
     }
     scoreDirty_ = false;
-    const auto performance = session_.performance();
+    const auto performance = crowdPerformance();
     // On top of clips it is poses that move: those come from the processor.
     if (!performance || session_.document().scoreOnTop) {
         renderer_.clearScore();

@@ -54,6 +54,22 @@ void Stage::paintOverlay(QPainter& painter) {
         }
         return;
     }
+    if (showsCrowd()) {
+        paintCrowd(painter);
+        paintTripod(painter);
+        return;
+    }
+    if (const auto crowd = session_.crowd().state(); crowdCamera_ && crowd) {
+        // What is seen is one model, whatever the panel says.
+        const QString words =
+            crowd->score ? tr("The copies can't be drawn here: the score reads more of each vertex than this "
+                              "graphics processor takes, or its code does not compile.")
+                         : renderer_.bakeProblem();
+        if (!words.isEmpty()) {
+            chip(painter, {20, height() - 72.0, painter.fontMetrics().horizontalAdvance(words) + 22.0, 24},
+                 words, true);
+        }
+    }
     if (curtainShown()) {
         paintCurtain(painter);
     }
@@ -131,6 +147,9 @@ void Stage::paintTripod(QPainter& painter) {
         painter.drawLine(origin, end);
         const QPointF label = origin + QPointF(axis.way.x, -axis.way.y) * 30.0;
         painter.drawText(QRectF(label.x() - 8, label.y() - 8, 16, 16), Qt::AlignCenter, axis.name);
+    }
+    if (showsCrowd()) {
+        return; // its figures are the crowd's
     }
     const glm::vec3 size = bounds_.size();
     const auto metres = [](float value) {

@@ -17,6 +17,8 @@ SceneView Stage::makeReady(bool draft) {
     if (bakeDirty_) {
         takeBake();
     }
+    changeCamera();
+    takeCrowd();
     if (scoreDirty_) {
         takeScore();
     }
@@ -60,6 +62,7 @@ SceneView Stage::makeReady(bool draft) {
     view.draft = draft;
     view.scale = draft ? draftScale_ : 1.0;
     view.keepsShadow = draft && draftScale_ <= kLeastScale;
+    placeCrowd(view);
     return view;
 }
 

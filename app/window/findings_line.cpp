@@ -63,6 +63,7 @@ FindingsLine::FindingsLine(Session& session, QWidget* parent)
     connect(&session_, &Session::densitiesMeasured, this, &FindingsLine::refresh);
     connect(&session_, &Session::foldsMeasured, this, &FindingsLine::refresh);
     connect(&session_, &Session::bakeFinished, this, &FindingsLine::refresh);
+    connect(&session_, &Session::scatterChanged, this, &FindingsLine::refresh);
     connect(&session_, &Session::surveyed, this, &FindingsLine::refresh);
     connect(&session_, &Session::bundleWritten, this, &FindingsLine::refresh);
     connect(&session_, &Session::shipFailed, this, &FindingsLine::refresh);

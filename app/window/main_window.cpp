@@ -192,7 +192,8 @@ void MainWindow::connectSession() {
         refreshTitle();
     });
     for (LatestJob* job :
-         {&session_.sourceJob(), &session_.surveyJob(), &session_.bakeJob(), &session_.shipJob()}) {
+         {&session_.sourceJob(), &session_.surveyJob(), &session_.bakeJob(), &session_.shipJob(),
+          &session_.scatterJob()}) {
         connect(job, &LatestJob::runningChanged, this, [this] { actions_.refresh(); });
     }
     connect(&session_, &Session::bakeFinished, this, [this] { actions_.refresh(); });
@@ -216,6 +217,8 @@ void MainWindow::connectSession() {
     });
     connect(&session_, &Session::reloadFailed, this,
             [this](const QString& words) { findings_->tell(words, Lamp::broken); });
+    connect(&session_, &Session::said, this,
+            [this](const QString& words) { findings_->say(words, Lamp::fine); });
     connect(&session_, &Session::bundleWritten, this, [this] {
         const auto check = session_.lastCheck();
         if (check && check->ok()) {
@@ -244,6 +247,7 @@ void MainWindow::refreshView() {
     dial_->setFixedSize(side - 2, side);
     strips_->setFixedHeight(side);
     rail_->update();
+    refreshLooks(); // a bench may have its own
     for (int i = 0; i < static_cast<int>(looks().size()); ++i) {
         if (auto* button = looks_.button(i); button && view.look == looks()[static_cast<std::size_t>(i)].id) {
             button->setChecked(true);

@@ -65,10 +65,12 @@ std::vector<ActionRow> MainWindow::actionRows() {
              session_.surveyJob().cancel();
              session_.sourceJob().cancel();
              session_.shipJob().cancel();
+             session_.scatterJob().cancel();
          },
          [this] {
              return session_.bakeJob().running() || session_.sourceJob().running() ||
-                    session_.surveyJob().running() || session_.shipJob().running();
+                    session_.surveyJob().running() || session_.shipJob().running() ||
+                    session_.scatterJob().running();
          },
          {},
          true},

@@ -38,6 +38,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
                session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
+               session.scatterJob().running() ||
                (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
     };
     do {

@@ -82,12 +82,14 @@ Rail::Rail(Session& session, QWidget* parent) : QWidget(parent), session_(sessio
     connect(&session_, &Session::densitiesMeasured, this, &Rail::refresh);
     connect(&session_, &Session::foldsMeasured, this, &Rail::refresh);
     connect(&session_, &Session::bakeFinished, this, &Rail::refresh);
+    connect(&session_, &Session::scatterChanged, this, &Rail::refresh);
     connect(&session_, &Session::surveyed, this, &Rail::refresh);
     connect(&session_, &Session::bundleWritten, this, &Rail::refresh);
     connect(&session_, &Session::shipFailed, this, &Rail::refresh);
     connect(&session_, &Session::documentChanged, this, &Rail::refresh);
     connect(&session_.sourceJob(), &LatestJob::runningChanged, this, &Rail::refresh);
     connect(&session_.bakeJob(), &LatestJob::runningChanged, this, &Rail::refresh);
+    connect(&session_.scatterJob(), &LatestJob::runningChanged, this, &Rail::refresh);
     refresh();
 }
 

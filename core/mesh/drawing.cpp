@@ -54,7 +54,8 @@ std::vector<std::uint32_t> drawingOrder(const Mesh& mesh) {
     return ordered;
 }
 
-Coarse coarsen(const Mesh& mesh, std::size_t triangles) {
+Coarse coarsen(const Mesh& mesh, std::size_t triangles, Borders borders) {
+    const unsigned options = borders == Borders::stay ? static_cast<unsigned>(meshopt_SimplifyLockBorder) : 0u;
     const std::vector<glm::vec3> rough = roughened(mesh);
     const double share =
         std::min(1.0, 3.0 * static_cast<double>(triangles) /
@@ -67,7 +68,7 @@ Coarse coarsen(const Mesh& mesh, std::size_t triangles) {
         constexpr float kAnyError = 1e9f;
         const std::size_t count = meshopt_simplify(
             some.data(), mesh.indices.data() + part.firstIndex, part.indexCount, &rough.data()->x,
-            rough.size(), sizeof(glm::vec3), wanted, kAnyError, meshopt_SimplifyLockBorder, nullptr);
+            rough.size(), sizeof(glm::vec3), wanted, kAnyError, options, nullptr);
         meshopt_optimizeVertexCache(some.data(), some.data(), count, mesh.vertexCount());
         coarse.parts.push_back(
             {static_cast<std::uint32_t>(coarse.indices.size()), static_cast<std::uint32_t>(count)});

@@ -21,9 +21,11 @@ struct Coarse {
     std::vector<Range> parts;           ///< of the indices; parts
 };
 
+/// Whether borders keep all their vertices, or are thinned along their own course.
+enum class Borders { stay, mayThin };
+
 /// About `triangles` triangles in all that look like the mesh, for a quick picture of a dense one. Vertices
-/// are left out evenly: a flat sheet stays dense enough to show how it moves. Borders of parts and the seams
-/// of UVs stay whole.
-Coarse coarsen(const Mesh& mesh, std::size_t triangles);
+/// are left out evenly: a flat sheet stays dense enough to show how it moves. The seams of UVs stay whole.
+Coarse coarsen(const Mesh& mesh, std::size_t triangles, Borders borders = Borders::stay);
 
 } // namespace ripple::mesh

@@ -98,6 +98,9 @@ struct PushRow : PartRow<PushKind, Push> {
     Field<Voice> size;
     std::variant<OffsetsOf, DeformOf, UvShiftOf, AlphaOf> build;
     void (*check)(const std::string& where, const Push&) = nullptr;
+    /// It makes way for a point that the game moves, which its fields say and which always are parameters; it
+    /// has no wave, so that course, shape and turns mean nothing to it.
+    bool followsMover = false;
 
     bool deforms() const { return std::holds_alternative<DeformOf>(build); }
     /// Moves vertices; the others change UVs or alpha.

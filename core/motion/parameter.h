@@ -41,7 +41,8 @@ const Parameter* parameterAt(const Score& score, unsigned voice, const std::stri
 /// score may follow.
 Parameter parameterOf(const Score& score, const Adjustable& number);
 
-/// After an edit: parameters whose number is gone go too, ranges grow to where values have been set, and what
+/// After an edit: voices that make way for a moving point get parameters for that, parameters whose number is
+/// gone go too, ranges grow to where values have been set, and what
 /// all voices follow comes before the numbers of single ones.
 void settleParameters(Score& score);
 

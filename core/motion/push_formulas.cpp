@@ -55,6 +55,28 @@ std::string rotateFormula(const Push& push, double) {
            figure(static_cast<double>(push.point.y)) + ") by a";
 }
 
+namespace {
+
+std::string moverWords(const Push& push) {
+    return numbers(glm::vec3(glm::dvec3(push.moverX, push.moverY, push.moverZ)));
+}
+
+} // namespace
+
+std::string shoveFormula(const Push& push, double) {
+    return "with d = p − (the world's point " + moverWords(push) +
+           " in the object's space), s = clamp(1 − length(d) · (the copy's scale) / " + figure(push.reach) +
+           ", 0, 1): add normalize(d) · s² · (3 − 2 s) · amplitude · mask to the position";
+}
+
+std::string asideFormula(const Push& push, double size) {
+    return "with d = the copy's place − the world's point " + moverWords(push) +
+           ", without its height, s = clamp(1 − length(d) / " + figure(push.reach) +
+           ", 0, 1): bend by s² · (3 − 2 s) · angle · mask along " + numbers(glm::normalize(push.length)) +
+           " from " + numbers(push.point) + " over " + figure(push.span.metres(size)) +
+           " m, toward normalize(d)";
+}
+
 std::string cutFormula(const Push&, double) {
     const auto edge = static_cast<double>(kCutEdge);
     return "multiply alpha with clamp((0.5 + 0.5 · w − " + figure(1.0 + edge) + " · amount · mask) / " +

@@ -22,5 +22,7 @@ std::string twistFormula(const Push& push, double size);
 std::string slideFormula(const Push& push, double size);
 std::string rotateFormula(const Push& push, double size);
 std::string cutFormula(const Push& push, double size);
+std::string shoveFormula(const Push& push, double size);
+std::string asideFormula(const Push& push, double size);
 
 } // namespace ripple::motion

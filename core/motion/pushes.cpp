@@ -1,6 +1,7 @@
 // What the swing of a voice does: the rows of pushes.
 
 #include "motion/kinds.h"
+#include "motion/push_parts.h"
 #include "motion/push_formulas.h"
 #include "base/problem.h"
 #include "motion/surface.h"
@@ -20,13 +21,8 @@ using Unit = FieldUnit;
 
 // How far a push goes
 
-constexpr double kFar = 1e4; // in percent of the model's size, a hundred times that
-constexpr Field<Voice> kAmplitude{"amplitude", "Amplitude", Unit::length, &Voice::amplitude,
-                                  -kFar,       kFar,        0.1};
 constexpr Field<Voice> kUvAmplitude{"amplitude", "Amplitude", Unit::uvLength, &Voice::amplitude,
-                                    -kFar,       kFar,        0.05,           "of the UV range"};
-constexpr Field<Voice> kAngle{"angle", "Maximum angle", Unit::degrees, &Voice::degrees,
-                              -3600.0, 3600.0,          20.0};
+                                    -kFurthest,  kFurthest,   0.05,           "of the UV range"};
 constexpr Field<Voice> kAmount{"amount", "Alpha removed", Unit::share, &Voice::amount, 0.0, 1.0, 1.0};
 
 // Where it goes
@@ -35,29 +31,10 @@ constexpr Field<Push> direction(const char* label, const char* handle = "", cons
                                 bool fixed = false) {
     return {"push direction", label, Unit::direction, &Push::direction, 0, 0, 0, "", handle, caption, fixed};
 }
-constexpr Field<Push> point(const char* label, const char* caption) {
-    return {"push point", label, Unit::point, &Push::point, 0, 0, 0, "", "pivot", caption};
-}
-/// Runs along the direction that stands before it in the row.
-constexpr Field<Push> kSpan{"span", "Bent length", Unit::length, &Push::span, 1e-4,
-                            1e4,    1.0,           "",           "span",      "bent length"};
 constexpr Field<Push> kHinge{"hinge", "Hinge axis", Unit::direction, &Push::direction, 0,   0,
                              0,       "",           "hinge",         "hinge axis",     true};
-constexpr Field<Push> kBentLength{
-    "bent length", "Bends along", Unit::direction, &Push::length, 0, 0, 0, "", "length", "bends along", true};
 constexpr Field<Push> kRise{"rise", "Height of circles", Unit::share, &Push::rise, 0.0, 10.0,
                             1.0,    "of their width"};
-
-Push ofKind(Kind kind, const glm::vec3& direction = {0.0f, 0.0f, 1.0f}) {
-    Push push;
-    push.kind = kind;
-    push.direction = direction;
-    return push;
-}
-
-Start<Push> startOf(const Push& push) {
-    return {push, rowOf(push).phrase(push)};
-}
 
 std::vector<Start<Push>> startAlong(Kind kind, std::initializer_list<std::size_t> axes) {
     std::vector<Start<Push>> starts;
@@ -68,10 +45,6 @@ std::vector<Start<Push>> startAlong(Kind kind, std::initializer_list<std::size_t
 }
 
 // What is added to the surface
-
-Setting amplitude(const BuildContext& at, const Voice& voice) {
-    return at.setting("amplitude", voice.amplitude) * at.strength();
-}
 
 Number swing(const BuildContext& at, const VoiceBuild& build) {
     const Number held = amplitude(at, build.voice) * build.mask;
@@ -163,11 +136,6 @@ Phrase aboutAxis(const Push& push, const char* words, const char* custom) {
 
 Phrase bendWords(const Push& push) {
     return aboutAxis(push, "bends about %1", "bends about a custom axis");
-}
-
-/// At least a twentieth of the model's size: a flat model has no height to bend.
-Length spanOf(const Model& model, float extent) {
-    return {std::max(static_cast<double>(extent), 0.05 * model.size), false};
 }
 
 std::vector<Start<Push>> bendStarts(const Model& model, const mesh::Bounds& rest) {
@@ -368,6 +336,8 @@ const std::vector<PushRow>& pushKinds() {
          cutStarts,
          kAmount,
          alphaLeft},
+        shoveRow(),
+        asideRow(),
     };
     return kRows;
 }

@@ -75,6 +75,8 @@ enum class PushKind {
     uvSlide,   ///< slides the base texture
     uvTurn,    ///< turns the base texture
     cutOut,    ///< eats the alpha, for ragged edges
+    shove,     ///< moves away from a point of the world that the game moves: no wave
+    aside,     ///< bends away from such a point; lengths are kept
 };
 
 struct Push {
@@ -85,6 +87,11 @@ struct Push {
     glm::vec3 length{0.0f, 1.0f, 0.0f};    ///< of bend: where the length runs that is bent, from the pivot
     Length span{1.0, true};                ///< of bend, twist: over which the angle grows to its full size
     double rise = 1.0;                     ///< of orbit: how much it moves up for what it moves along
+    // Of shove and aside: the point of the world that is made way for, metres, and how far it reaches.
+    double moverX = 0.0;
+    double moverY = 0.0;
+    double moverZ = 0.0;
+    double reach = 1.0; ///< above 0
     bool operator==(const Push&) const = default;
 };
 

@@ -162,6 +162,12 @@ void describe(Io& io, Push& push) {
     io.field("length", push.length);
     io.field("span", push.span);
     io.field("rise", push.rise);
+    if (rowOf(push).followsMover || io.reads()) {
+        io.field("mover_x", push.moverX);
+        io.field("mover_y", push.moverY);
+        io.field("mover_z", push.moverZ);
+        io.field("reach", push.reach);
+    }
 }
 
 template <typename Io>

@@ -20,6 +20,9 @@ struct DeformStep {
     std::function<Vec3(Vec3 normal, const std::function<Vec3(Vec3)>& carry)> normal;
 };
 DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position);
+/// The same about a hinge in the object's space that may turn while it plays, by `part` of the angle and
+/// without a swing.
+DeformStep bentAbout(const BuildContext& at, const VoiceBuild& build, Vec3 position, Vec3 hinge, Number part);
 DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 position);
 
 /// Bends and twists in their order, then everything that is added. The normal goes along with each step in

@@ -45,6 +45,13 @@ private:
     }
 };
 
+/// About a hinge that may turn while it plays, in the object's space.
+Frame frameAbout(const BuildContext& at, const Push& push, Vec3 hinge) {
+    const Vec3 along = at.constant(glm::normalize(push.length));
+    const Vec3 across = unit(hinge - along * dot(along, hinge));
+    return {{across, along, cross(across, along)}};
+}
+
 /// The frame of a bend: its hinge, brought across its length; the length; and what stands on both.
 Frame frameOfBend(const BuildContext& at, const Push& push) {
     const glm::vec3 length = glm::normalize(push.length);
@@ -54,10 +61,7 @@ Frame frameOfBend(const BuildContext& at, const Push& push) {
     if (!at.followsWind() || std::abs(length.y) < kUpright) {
         return {{at.constant(hinge), at.constant(length), at.constant(glm::cross(hinge, length))}};
     }
-    const Vec3 along = at.constant(length);
-    const Vec3 inObject = at.inObject(at.turnedWithWind(at.constant(hinge)));
-    const Vec3 across = unit(inObject - along * dot(along, inObject));
-    return {{across, along, cross(across, along)}};
+    return frameAbout(at, push, at.inObject(at.turnedWithWind(at.constant(hinge))));
 }
 
 /// How far along its length a bend or twist has come at `t` metres from the pivot: 0 before it, the span
@@ -147,16 +151,18 @@ Partials partialsOf(const BuildContext& at, Number value, Number first, Number s
 
 } // namespace
 
-DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
+namespace {
+
+/// `full`: turns, at the span's end. `swings`: they are multiplied with the voice's shape.
+DeformStep bentIn(const BuildContext& at, const VoiceBuild& build, Vec3 position, const Frame& frame,
+                  Number full, bool swings) {
     const Voice& voice = build.voice;
-    const Frame frame = frameOfBend(at, voice.push);
     const Setting span = at.setting("span", voice.push.span);
 
     const auto [hingeward, t, sideways] = frame.parts(position - at.constant(voice.push.point));
     const SpanPosition progress = progressOf(t, span);
-    const Number full = turnsOf(at, voice) * build.mask; // turns, at the span's end
-    const bool travels = voice.course.kind == CourseKind::direction;
-    const Number still = travels ? full : full * build.shape(build.place);
+    const bool travels = swings && voice.course.kind == CourseKind::direction;
+    const Number still = travels || !swings ? full : full * build.shape(build.place);
     const Line line = travels ? chainOf(arcsOf(at, voice), span, progress.reached,
                                         [&](const Setting& metres) {
                                             const Turn place = build.placeAt(at.constant(metres));
@@ -222,6 +228,19 @@ DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) 
                frame.axes[0] * dot(x.rest, cross(n, y.rest));
     };
     return turned;
+}
+
+} // namespace
+
+DeformStep bent(const BuildContext& at, const VoiceBuild& build, Vec3 position) {
+    return bentIn(at, build, position, frameOfBend(at, build.voice.push),
+                  turnsOf(at, build.voice) * build.mask, true);
+}
+
+DeformStep bentAbout(const BuildContext& at, const VoiceBuild& build, Vec3 position, Vec3 hinge,
+                     Number part) {
+    return bentIn(at, build, position, frameAbout(at, build.voice.push, hinge),
+                  turnsOf(at, build.voice) * (build.mask * part), false);
 }
 
 DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 position) {

@@ -5,7 +5,9 @@
 #include "base/text.h"
 #include "base/unfinished.h"
 #include "motion/score_file.h"
+#include "project/paths.h"
 #include "project/recipe_section.h"
+#include "project/scatter_section.h"
 
 #include <algorithm>
 #include <limits>
@@ -18,34 +20,7 @@ using Json = nlohmann::ordered_json;
 using Section = base::JsonSection;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 5;
-
-std::string relative(const std::string& path, const std::filesystem::path& folder) {
-    if (path.empty()) {
-        return path;
-    }
-    const std::filesystem::path near = std::filesystem::path(path).lexically_relative(folder);
-    return near.empty() ? path : near.generic_string();
-}
-
-std::string absolute(const std::string& path, const std::filesystem::path& folder) {
-    return path.empty() ? path : (folder / path).lexically_normal().string();
-}
-
-/// Paths are bytes and JSON is text: one that is no UTF-8 is written percent-encoded, under another key.
-void putPath(Json& json, const std::string& key, const std::string& path) {
-    const bool text = base::likelyUtf8(path) == path;
-    json[text ? key : key + "_bytes"] = text ? path : base::percentEncoded(path);
-}
-
-std::filesystem::path whole(const std::filesystem::path& folder) {
-    return std::filesystem::absolute(folder).lexically_normal();
-}
-
-std::string pathIn(const Section& section, const std::string& key) {
-    const std::string bytes = section.get((key + "_bytes").c_str(), "");
-    return bytes.empty() ? section.get(key.c_str(), "") : base::percentDecoded(bytes);
-}
+constexpr int kVersion = 6;
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.
 void migrateFirst(const Section& source, Document& document) {
@@ -143,6 +118,7 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["ship"]["exact_sine"] = document.ship.exactSine;
     root["ship"]["half"] = document.ship.half;
     root["ship"]["store_masks"] = document.ship.storeMasks;
+    root["scatter"] = scatterJson(document.scatter, base);
     root["view"] = {{"bench", document.view.bench},       {"look", document.view.look},
                     {"uv_set", document.view.uvSet},      {"channel", document.view.channel},
                     {"error", document.view.error},       {"curtain", document.view.curtain},
@@ -195,6 +171,7 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     document.ship.exactSine = ship.get("exact_sine", false);
     document.ship.half = ship.get("half", false);
     document.ship.storeMasks = ship.get("store_masks", false);
+    document.scatter = parseScatter(section.part("scatter"), base);
     document.view = viewIn(section.part("view"));
     return document;
 }

@@ -4,6 +4,7 @@
 #include "bake/tolerance.h"
 #include "mesh/test_shapes.h"
 #include "motion/score.h"
+#include "scatter/choices.h"
 #include "source/reading.h"
 
 #include <filesystem>
@@ -57,6 +58,7 @@ struct Document {
     bake::Tolerance tolerance;
     motion::Score score;     ///< moves the source; without voices nothing does
     bool scoreOnTop = false; ///< of the source's clips; else of its rest pose, alone
+    scatter::Choices scatter;
     ShipChoice ship;
     View view;
     bool operator==(const Document&) const = default;

@@ -34,7 +34,20 @@ struct Difference {
 };
 
 /// The purposes that a copy's hash is for; the numbers are part of the format.
-enum class Purpose : std::uint32_t { clip, start, rate, turn, size, tint, id, place };
+enum class Purpose : std::uint32_t {
+    clip,
+    start,
+    rate,
+    turn,
+    size,
+    tint,
+    id,
+    place,
+    speed,
+    heading,
+    stay,
+    image
+};
 
 /// 0..1, below 1: 24 bits of the hash, exact in single precision. `part`: of purposes that need several.
 float hashed(std::uint32_t seed, std::uint32_t index, Purpose purpose, std::uint32_t part = 0);

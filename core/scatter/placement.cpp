@@ -79,17 +79,6 @@ void requirePossible(const Placement& placement) {
     }
 }
 
-/// Turns +Y to `up` by the shortest way.
-glm::quat uprightTo(const glm::vec3& up) {
-    const glm::vec3 y(0.0f, 1.0f, 0.0f);
-    const float cosine = glm::dot(y, up);
-    if (cosine < -0.999999f) {
-        return {0.0f, 1.0f, 0.0f, 0.0f}; // half a turn about x: any would do
-    }
-    const glm::vec3 axis = glm::cross(y, up);
-    return glm::normalize(glm::quat(1.0f + cosine, axis.x, axis.y, axis.z));
-}
-
 } // namespace
 
 std::span<const Pattern> patterns() {
@@ -100,6 +89,16 @@ const Pattern* patternByName(const std::string& id) {
     const auto found =
         std::find_if(kPatterns.begin(), kPatterns.end(), [&](const Pattern& row) { return id == row.id; });
     return found == kPatterns.end() ? nullptr : &*found;
+}
+
+glm::quat uprightTo(const glm::vec3& up) {
+    const glm::vec3 y(0.0f, 1.0f, 0.0f);
+    const float cosine = glm::dot(y, up);
+    if (cosine < -0.999999f) {
+        return {0.0f, 1.0f, 0.0f, 0.0f}; // half a turn about x: any would do
+    }
+    const glm::vec3 axis = glm::cross(y, up);
+    return glm::normalize(glm::quat(1.0f + cosine, axis.x, axis.y, axis.z));
 }
 
 std::vector<Copy> placeCopies(const Placement& placement, const Differences& differences,
@@ -115,6 +114,7 @@ std::vector<Copy> placeCopies(const Placement& placement, const Differences& dif
     for (std::uint32_t i = 0; i < places.size(); ++i) {
         const glm::vec3 at = places[i] * placement.size;
         Copy copy;
+        copy.index = i;
         copy.own = differenceOf(differences, i);
         glm::vec3 up(0.0f, 1.0f, 0.0f);
         if (pattern->inAir) {

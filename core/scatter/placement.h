@@ -42,10 +42,14 @@ const Pattern* patternByName(const std::string& id);
 
 /// One copy, as an instance: the model is scaled, then turned, then moved.
 struct Copy {
-    glm::vec3 origin{0.0f}; ///< metres
+    std::uint32_t index = 0; ///< among all that were to be placed
+    glm::vec3 origin{0.0f};  ///< metres
     glm::quat rotation{1.0f, 0.0f, 0.0f, 0.0f};
     Difference own;
 };
+
+/// Turns +Y to `up`, of unit length, by the shortest way.
+glm::quat uprightTo(const glm::vec3& up);
 
 /// All copies, in the order of their index. Those that the pattern puts beside the ground are left out;
 /// throws base::Failure where all are, for no copies or too many, and for a size that is not above 0.
