@@ -118,7 +118,7 @@ project::Document bunting(const std::filesystem::path& folder) {
     constexpr double kLong = 0.46;
     motion::Score& score = document.score;
     score.name = "Bunting";
-    score.words = "Pennants swing from the rope, and flutter.";
+    score.words = "Pennants swing from the rope, turn in the wind, and flutter.";
     score.loopSeconds = 4.0;
     motion::Voice swing;
     swing.name = "Swing";
@@ -128,9 +128,19 @@ project::Document bunting(const std::filesystem::path& folder) {
     swing.push.length = {0.0f, -1.0f, 0.0f};
     swing.push.point = {0.0f, kRope, 0.0f};
     swing.push.span = {kLong, false};
-    swing.degrees = 28.0;
+    swing.degrees = 22.0;
     swing.turns = 2;
     swing.copyPhase.kind = motion::PhaseKind::id;
+    motion::Voice spin;
+    spin.name = "Spin";
+    spin.course.kind = motion::CourseKind::unison;
+    spin.push.kind = motion::PushKind::twist;
+    spin.push.direction = {0.0f, -1.0f, 0.0f};
+    spin.push.point = {0.0f, kRope, 0.0f};
+    spin.push.span = {kLong, false};
+    spin.degrees = 40.0;
+    spin.turns = 1;
+    spin.copyPhase.kind = motion::PhaseKind::id;
     motion::Voice flutter;
     flutter.name = "Flutter";
     flutter.course.direction = {0.4f, -1.0f, 0.0f};
@@ -145,7 +155,7 @@ project::Document bunting(const std::filesystem::path& folder) {
     held.low = 0.02;
     held.high = kLong;
     flutter.heldBy = {held};
-    score.voices = {swing, flutter};
+    score.voices = {swing, spin, flutter};
     motion::giveIds(score);
     scatter::Choices& choices = document.scatter;
     choices.placement.pattern = "grid";

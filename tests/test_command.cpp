@@ -55,6 +55,32 @@ private Q_SLOTS:
         QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() <
                 0.01 * json["clips"][1]["median_step_m"].toDouble());
     }
+    void copiesAreWrittenMergedAndWithTheirCode() {
+        QCOMPARE(ripple({"bake", demo("crab.glb"), "--kind", "joints", "--out", in("crab")}).status, 0);
+        const Ran plain = ripple({"scatter", in("crab"), "--out", in("crabs.glb"), "--copies", "25",
+                                  "--pattern", "even", "--clips", "walk=3", "--clips", "wait"});
+        QCOMPARE(plain.status, 0);
+        QVERIFY2(plain.out.contains("25 copies of crab"), qPrintable(plain.out));
+        const Ran merged = ripple(
+            {"scatter", in("crab"), "--out", in("one.glb"), "--copies", "25", "--merge", "uvs", "--code"});
+        QCOMPARE(merged.status, 0);
+        QVERIFY(merged.out.contains("merged"));
+        const QJsonObject one = ripple({"info", in("one.glb"), "--json"}).json();
+        const QJsonObject crab = ripple({"info", demo("crab.glb"), "--json"}).json();
+        QCOMPARE(one["vertices"].toInt(), 25 * crab["vertices"].toInt());
+        for (const char* language : {"glsl", "hlsl", "wgsl"}) {
+            QFile code(in(QString("one.%1").arg(language)));
+            QVERIFY(code.open(QIODevice::ReadOnly));
+            const QByteArray text = code.readAll();
+            QVERIFY(text.contains("crab_crowd_copy_of") && text.contains("crab_crowd_unmerged_direction"));
+        }
+        const Ran colours = ripple({"scatter", in("crab"), "--out", in("c.glb"), "--merge", "colours"});
+        QCOMPARE(colours.status, 0);
+        const Ran many =
+            ripple({"scatter", in("crab"), "--out", in("m.glb"), "--copies", "20000", "--merge", "nothing"});
+        QVERIFY(many.status != 0 && many.err.contains("merge fewer copies"));
+        QVERIFY(!QFile::exists(in("m.glb")));
+    }
     void whatABakeLeavesOutIsSaid() {
         // A voice that slides the texture is no part of a pose.
         const Ran written =

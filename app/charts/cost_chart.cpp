@@ -85,7 +85,7 @@ void CostChart::setLines(std::vector<Line> lines, double copies, const QString& 
         }
     }
     low = std::pow(10.0, std::floor(std::log10(std::max(low, 0.01))));
-    high *= 1.6;
+    high *= 8.0; // room for the names
     plot_->xAxis->setRange(0.8, 60000.0);
     plot_->yAxis->setRange(low, high);
     QSharedPointer<QCPAxisTickerText> counts(new QCPAxisTickerText);
@@ -104,8 +104,8 @@ void CostChart::setLines(std::vector<Line> lines, double copies, const QString& 
     frame->start->setCoords(0.8, kFrame);
     frame->end->setCoords(60000.0, kFrame);
     auto* label = new QCPItemText(plot_);
-    label->position->setCoords(0.9, kFrame);
-    label->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
+    label->position->setCoords(58000.0, kFrame);
+    label->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
     label->setFont(textFont(11));
     label->setColor(theme().brass);
     label->setText(tr("16.7 ms, 60 pictures a second"));
@@ -115,35 +115,28 @@ void CostChart::setLines(std::vector<Line> lines, double copies, const QString& 
         here->start->setCoords(copies_, low);
         here->end->setCoords(copies_, high);
     }
-    // Names stand at the ends of their lines; where two would cover each other the lower one moves down.
-    std::vector<double> taken;
+    // Lines rise to the right, so there is room for their names at the left of the top.
+    double down = 0.02;
     for (const Line& line : lines_) {
-        if (line.points.empty()) {
-            continue;
-        }
-        const auto [count, ms] = line.points.back();
-        double y = std::log10(ms);
-        const double apart = 0.09 * (std::log10(high) - std::log10(low));
-        for (int tries = 0;
-             tries < 8 &&
-             std::ranges::any_of(taken, [&](double other) { return std::abs(other - y) < apart; });
-             ++tries) {
-            y -= apart;
-        }
-        taken.push_back(y);
         auto* name = new QCPItemText(plot_);
-        name->position->setCoords(count * 1.15, std::pow(10.0, y));
-        name->setPositionAlignment((count > 3000.0 ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignBottom);
+        name->position->setType(QCPItemPosition::ptAxisRectRatio);
+        name->position->setCoords(0.015, down);
+        name->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
         name->setFont(textFont(11.5, QFont::DemiBold));
         name->setColor(line.colour);
-        name->setText(line.name);
-        described << tr("%1: %2 copies in %3").arg(line.name).arg(count).arg(msWords(ms));
+        name->setText((line.dashed ? "– – " : "— ") + line.name);
+        down += 0.115;
+        if (!line.points.empty()) {
+            const auto [count, ms] = line.points.back();
+            described << tr("%1: %2 copies in %3").arg(line.name).arg(count).arg(msWords(ms));
+        }
     }
     setAccessibleDescription(described.join("; "));
     readout_ = new QCPItemText(plot_);
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);
-    readout_->position->setCoords(0.30, 0.02);
-    readout_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
+    readout_->position->setCoords(0.99, 0.97);
+    readout_->setPositionAlignment(Qt::AlignRight | Qt::AlignBottom);
+    readout_->setText({});
     readout_->setFont(textFont(11.5));
     readout_->setColor(theme().text);
     plot_->replot(QCustomPlot::rpQueuedReplot);

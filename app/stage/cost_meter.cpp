@@ -145,6 +145,7 @@ private:
         view.curtain = scored ? -1 : 0;
         view.scored = scored;
         view.shadows = false;
+        view.ground = false; // what is measured is the copies
         return view;
     }
 

@@ -347,7 +347,7 @@ void SceneRenderer::render(const SceneView& view, Backdrop backdrop) {
             drawWire(view, half.side, {}); // a coarser one would be of triangles that the mesh does not have
         }
         drawScenery(view, light);
-        if (backdrop == Backdrop::sky && !scenery_.coversGround()) {
+        if (backdrop == Backdrop::sky && view.ground && !scenery_.coversGround()) {
             drawGround(view, light);
         }
     }

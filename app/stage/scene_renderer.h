@@ -52,6 +52,7 @@ struct SceneView {
     /// Quick to draw on the processor: a sample a pixel, hard shadows, fewer triangles of a dense mesh. For
     /// pictures that will be followed by others at once.
     bool draft = false;
+    bool ground = true;       ///< with its grid
     bool shadows = true;      ///< else nothing throws one: a crowd would be drawn once more for it
     bool keepsShadow = false; ///< a draft with the shadow of the draft before, from nearly the same pose
     double scale = 1.0;       ///< of a draft: how many pixels are drawn for one that is shown, 0..1

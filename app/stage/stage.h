@@ -141,7 +141,8 @@ private:
     bool overBall(const QPointF& at) const;
     // stage_crowd_overlay.cpp
     std::optional<glm::vec3> windWay() const;
-    std::array<glm::vec3, 2> windArrow() const; ///< tail and head on the ground
+    float groundAt(const glm::vec3& place) const; ///< metres, of the copies' ground
+    std::array<glm::vec3, 2> windArrow() const;   ///< tail and head on the ground
     bool overWind(const QPointF& at) const;
     void dragWind(const QPointF& at);
     void paintOnGround(QPainter& painter, const std::vector<glm::vec3>& line);

@@ -34,12 +34,19 @@ std::optional<glm::vec3> Stage::windWay() const {
     return motion::windWay(*state->asset.score);
 }
 
+float Stage::groundAt(const glm::vec3& place) const {
+    const auto state = session_.crowd().state();
+    const auto spot = state ? state->placed.ground->below({place.x, place.z}) : std::nullopt;
+    return spot ? spot->position.y : 0.0f;
+}
+
 std::array<glm::vec3, 2> Stage::windArrow() const {
     const glm::vec3 way = windWay().value_or(glm::vec3(0.0f));
     const glm::vec3 size = session_.document().scatter.placement.size;
-    const float length = 0.14f * std::max(size.x, size.z);
+    const float length = 0.22f * std::max(size.x, size.z);
     const glm::vec3 from = -(0.5f * std::max(size.x, size.z) + 0.4f * length) * way;
-    return {from, from + length * way};
+    const auto high = [&](const glm::vec3& p) { return p + glm::vec3(0.0f, groundAt(p), 0.0f); };
+    return {high(from), high(from + length * way)};
 }
 
 bool Stage::overWind(const QPointF& at) const {
@@ -187,7 +194,7 @@ void Stage::paintWind(QPainter& painter) {
             const glm::vec3 p = gusts->way * at2 + glm::vec3(gusts->way.z, 0.0f, -gusts->way.x) *
                                                        (reach * static_cast<float>(i) / 24.0f);
             if (std::abs(p.x) <= half.x && std::abs(p.z) <= half.z) {
-                line.push_back({p.x, 0.0f, p.z});
+                line.push_back({p.x, groundAt(p), p.z});
             } else if (!line.empty()) {
                 break;
             }

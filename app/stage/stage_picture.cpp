@@ -86,6 +86,9 @@ void Stage::drawModel(QPainter& painter) {
     const SceneView view = makeReady(draft);
     if (draft && renderer_.warmUp(view)) {
         painter.drawImage(rect(), renderer_.lastImage()); // it stands for a moment longer
+        if (finishes_) {
+            settle_.start(); // what is to come is no finished picture yet
+        }
         update();
         return;
     }

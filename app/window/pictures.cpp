@@ -1,9 +1,10 @@
 #include "app/window/pictures.h"
 
+#include "app/benches/scatter/crowd_cost_page.h"
 #include "app/session/score_edits.h"
 #include "app/window/main_window.h"
-
 #include "bake/kind.h"
+
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
@@ -144,24 +145,6 @@ void shipAsCode(MainWindow& window) {
     waitUntilIdle(window);
 }
 
-/// Leaves that shimmer, whose texture turns: what that takes at vertices and at pixels.
-void showCost(MainWindow& window) {
-    takeReady(window.session(), "shimmer");
-    window.session().edit("wave", [](project::Document& d) {
-        motion::Voice& glint = d.score.voices.back();
-        glint.course.kind = motion::CourseKind::direction;
-        glint.wavelength = {0.35, false};
-        glint.degrees = 12.0;
-    });
-    waitUntilIdle(window);
-    shipAsCode(window);
-    window.bench(4).showStrip(1);
-    settle(60);
-    for (QScrollArea* scroll : window.bench(4).strip()->findChildren<QScrollArea*>()) {
-        scroll->verticalScrollBar()->setValue(scroll->verticalScrollBar()->maximum() / 2);
-    }
-}
-
 void bakeJoints(MainWindow& window) {
     window.session().edit("joints",
                           [](project::Document& d) { d.recipe = bake::withKind(d.recipe, bake::kJoints); });
@@ -182,12 +165,34 @@ void showFade(MainWindow& window) {
     window.session().transition().setSeconds(0.78);
 }
 
-void takeShape(MainWindow& window) {
-    window.session().newProject();
-    window.session().edit("shape", [](project::Document& d) {
-        d.source.shape = mesh::TestShape{"cards-3", 0.8, 4, 12};
-    });
+/// The crowd some seconds on, as if it had been played.
+void playCrowd(MainWindow& window, double seconds) {
+    constexpr double kStep = 0.05;
+    for (double at = 0.0; at < seconds; at += kStep) {
+        window.session().crowd().setSeconds(at);
+    }
+}
+
+void keepOfMerged(MainWindow& window, scatter::Keeps keeps) {
+    window.session().edit("keeps", [keeps](project::Document& d) { d.scatter.keeps = keeps; });
     waitUntilIdle(window);
+    playCrowd(window, 1.3);
+    QScrollBar* bar = window.bench(3).panel()->findChild<QScrollArea*>()->verticalScrollBar();
+    bar->setValue(bar->maximum());
+}
+
+/// What crowds of crabs cost, measured.
+void measureCost(MainWindow& window) {
+    playCrowd(window, 1.0);
+    window.bench(3).showStrip(1);
+    auto* page = window.bench(3).strip()->findChild<CrowdCostPage*>();
+    page->measure();
+    QElapsedTimer clock;
+    clock.start();
+    constexpr qint64 kLongest = 300000; // milliseconds
+    while (page->measuring() && clock.elapsed() < kLongest) {
+        settle(50);
+    }
 }
 
 } // namespace
@@ -196,13 +201,10 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
     QTemporaryDir out;
     const std::vector<Shot> shots = {
         {"gather-heron.png", "heron.curly", 0, "lit", 0, 12.0},
-        {"gather-joints.png", "heron.curly", 0, "joints", 1, 36.0, false,
-         [](MainWindow& w) { w.session().showJoint(12); }},
         {"gather-awning-uv.png", "awning.curly", 0, "uv-grid", 0, 20.0},
         {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
         {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
          [](MainWindow& w) { showFinding(w, "still"); }},
-        {"gather-shape.png", "heron.curly", 0, "wire", 0, 0.0, false, &takeShape},
         {"bake-ladder.png", "awning.curly", 1, "lit", 0, 34.0, false,
          [](MainWindow& w) {
              w.session().edit("tolerance", [](project::Document& d) { d.tolerance.length = 0.02; });
@@ -212,8 +214,6 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
              w.bench(1).showStrip(1);
              w.session().pickVertex(2650);
          }},
-        {"bake-error.png", "heron.curly", 1, "error", 1, 33.5, false,
-         [](MainWindow& w) { w.bench(1).showStrip(2); }},
         {"bake-joints.png", "heron.curly", 1, "lit", 1, 133.5, false, &bakeJoints},
         {"bake-states.png", "heron.curly", 1, "lit", 0, 0.0, false, &showFade},
         {"move-skate.png", "skate.curly", 2, "lit", 0, 22.0, false,
@@ -221,8 +221,18 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         {"move-bulrush.png", "bulrush.curly", 2, "mask", 0, 60.0, false,
          [](MainWindow& w) { showVoice(w, 3, "Masks"); }},
         {"move-parameters.png", "bulrush.curly", 2, "lit", 0, 34.0, false, &showParameters},
-        {"move-swell.png", "swell.curly", 2, "lit", 0, 20.0, true,
-         [](MainWindow& w) { w.session().pickVertex(4700); }},
+        {"scatter-herons.png", "herons.curly", 3, "lit", 0, 0.0, false,
+         [](MainWindow& w) { playCrowd(w, 9.0); }},
+        {"scatter-bulrushes.png", "bulrushes.curly", 3, "lit", 0, 0.0, false,
+         [](MainWindow& w) {
+             w.session().crowd().setBall({2.2f, 2.6f});
+             playCrowd(w, 4.4);
+         }},
+        {"scatter-merged-lost.png", "bunting.curly", 3, "lit", 0, 0.0, false,
+         [](MainWindow& w) { keepOfMerged(w, scatter::Keeps::nothing); }},
+        {"scatter-merged-kept.png", "bunting.curly", 3, "lit", 0, 0.0, false,
+         [](MainWindow& w) { keepOfMerged(w, scatter::Keeps::uvs); }},
+        {"scatter-cost.png", "crabs.curly", 3, "lit", 0, 0.0, false, &measureCost},
         {"ship-code.png", "bulrush.curly", 4, "lit", 0, 30.0, false,
          [](MainWindow& w) {
              showParameters(w);
@@ -230,7 +240,6 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
              shipAsCode(w);
              w.session().look([](project::View& v) { v.language = "hlsl"; });
          }},
-        {"ship-cost.png", "bulrush.curly", 4, "interpolated", 0, 24.0, false, &showCost},
         {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
          [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},
     };
@@ -245,6 +254,7 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
         window.bench(0).showStrip(0);
         window.bench(1).showStrip(0);
         window.bench(2).showStrip(0);
+        window.bench(3).showStrip(0);
         window.bench(4).showStrip(0);
         window.showBench(shot.bench);
         Session& session = window.session();

@@ -89,6 +89,26 @@ loop closes</numerusform>
 loop closes</numerusform>
         </translation>
     </message>
+    <message numerus="yes">
+        <source>%n
+copies</source>
+        <translation>
+            <numerusform>%n
+copy</numerusform>
+            <numerusform>%n
+copies</numerusform>
+        </translation>
+    </message>
+    <message numerus="yes">
+        <source>%n level(s)
+of detail</source>
+        <translation>
+            <numerusform>%n level
+of detail</numerusform>
+            <numerusform>%n levels
+of detail</numerusform>
+        </translation>
+    </message>
 </context>
 <context>
     <name>Looks</name>
@@ -270,6 +290,13 @@ loop closes</numerusform>
             <numerusform>%n more voices</numerusform>
         </translation>
     </message>
+    <message numerus="yes">
+        <source>%n copies</source>
+        <translation>
+            <numerusform>%n copy</numerusform>
+            <numerusform>%n copies</numerusform>
+        </translation>
+    </message>
 </context>
 <context>
     <name>ripple::app::ErrorsPage</name>
@@ -309,6 +336,16 @@ loop closes</numerusform>
     </message>
 </context>
 <context>
+    <name>ripple::app::ScatterPanel</name>
+    <message numerus="yes">
+        <source>%n level(s) of detail</source>
+        <translation>
+            <numerusform>%n level of detail</numerusform>
+            <numerusform>%n levels of detail</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ripple::app::ShipBench</name>
     <message numerus="yes">
         <source>%n frame(s), closed, seam gap %1</source>
@@ -322,6 +359,16 @@ loop closes</numerusform>
         <translation>
             <numerusform>%n frame, open, seam gap %1</numerusform>
             <numerusform>%n frames, open, seam gap %1</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
+    <name>ripple::app::Stage</name>
+    <message numerus="yes">
+        <source>%n copies</source>
+        <translation>
+            <numerusform>%n copy</numerusform>
+            <numerusform>%n copies</numerusform>
         </translation>
     </message>
 </context>

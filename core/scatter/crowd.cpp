@@ -70,6 +70,8 @@ Crowd::Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr
     const auto chosen =
         std::ranges::count_if(choices_.differences.clipWeights, [](float weight) { return weight > 0.0f; });
     changes_ = clips > 0 && (chosen > 1 || choices_.travel == Travel::gaits);
+    const float half = 0.5f * kTau * choices_.facing;
+    facing_ = {std::sin(half), std::cos(half)};
     begin();
 }
 
@@ -209,35 +211,34 @@ void Crowd::play(Mind& mind, CopyState& state, float seconds) {
     }
 }
 
-void Crowd::stand(const Mind& mind, CopyState& state) const {
-    const float half = 0.5f * kTau * (mind.heading - choices_.facing);
-    const glm::vec4 yaw(0.0f, std::sin(half), 0.0f, std::cos(half));
-    const auto spot = ground_->below({state.origin.x, state.origin.z});
+void Crowd::stand(CopyState& state, const glm::vec4& yaw, const std::optional<Spot>& spot) const {
+    state.rotation = yaw;
     if (!spot) {
-        state.rotation = yaw;
-        return;
+        return; // beside the ground it goes on at the height that it has
     }
     state.origin.y = spot->position.y;
-    if (!choices_.alongSurface) {
-        state.rotation = yaw;
-        return;
+    if (choices_.alongSurface) {
+        const glm::quat up = uprightTo(spot->normal);
+        state.rotation = times({up.x, up.y, up.z, up.w}, yaw);
     }
-    const glm::quat up = uprightTo(spot->normal);
-    state.rotation = times({up.x, up.y, up.z, up.w}, yaw);
 }
 
 void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
-    const float eased = static_cast<float>(bake::easedFade(static_cast<double>(mind.progress)));
-    state.speed = mind.speedBefore + (mind.speedNow - mind.speedBefore) * eased;
-    const float angle = kTau * mind.heading;
-    const glm::vec2 way(std::sin(angle), std::cos(angle)); // x, z
-    // Beyond the area it is drawn back, more the further it has gone.
+    if (mind.progress < 1.0f) {
+        const auto eased = static_cast<float>(bake::easedFade(static_cast<double>(mind.progress)));
+        state.speed = mind.speedBefore + (mind.speedNow - mind.speedBefore) * eased;
+    } else {
+        state.speed = mind.speedNow;
+    }
+    // The half of the heading makes the quaternion, and the heading itself.
+    const float half = 0.5f * kTau * mind.heading;
+    const float s = std::sin(half);
+    const float c = std::cos(half);
+    const glm::vec2 way(2.0f * s * c, c * c - s * s); // x, z
+    // Beyond the area, or the ground, it is drawn back.
     const glm::vec2 at(state.origin.x, state.origin.z);
-    const glm::vec2 beyond(std::max(std::abs(at.x) - 0.5f * choices_.area.x, 0.0f),
-                           std::max(std::abs(at.y) - 0.5f * choices_.area.z, 0.0f));
     float wish = mind.wished;
-    const bool lost = !ground_->below(at).has_value();
-    if (beyond.x > 0.0f || beyond.y > 0.0f || lost) {
+    if (mind.lost || std::abs(at.x) > 0.5f * choices_.area.x || std::abs(at.y) > 0.5f * choices_.area.z) {
         const glm::vec2 home = -at / std::max(glm::length(at), 1e-4f);
         const float side = home.x * way.y - home.y * way.x; // above 0: home lies toward growing headings
         const float ahead = glm::dot(home, way);
@@ -248,10 +249,12 @@ void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
     const float full = choices_.speed * state.scale * mind.rate;
     const float moving = full > 0.0f ? std::min(state.speed / full, 1.0f) : 0.0f; // nobody turns standing
     mind.heading = inTurn(mind.heading + mind.turning * seconds * moving);
-    const glm::vec2 next = at + way * (state.speed * seconds);
-    state.origin.x = next.x;
-    state.origin.z = next.y;
-    stand(mind, state);
+    state.origin.x += way.x * state.speed * seconds;
+    state.origin.z += way.y * state.speed * seconds;
+    const auto spot = ground_->below({state.origin.x, state.origin.z});
+    mind.lost = !spot;
+    // It looks where it went: the heading less what the model is turned by itself.
+    stand(state, {0.0f, s * facing_.y - c * facing_.x, 0.0f, c * facing_.y + s * facing_.x}, spot);
 }
 
 void Crowd::fly(const Mind& mind, CopyState& state) const {

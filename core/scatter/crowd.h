@@ -6,6 +6,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -100,6 +101,7 @@ private:
         float progress = 1.0f;     ///< of what it decided last: 0 to 1, at which that is all it does
         float fadeRate = 0.0f;     ///< of the progress, a second
         bool changes = false;      ///< its clip fades; else its speed alone
+        bool lost = false;         ///< beside the ground
         float heading = 0.0f;      ///< turns about +Y: 0 goes toward +Z
         float turning = 0.0f;      ///< turns a second
         float wished = 0.0f;       ///< the same, as it was decided
@@ -116,12 +118,13 @@ private:
     void play(Mind& mind, CopyState& state, float seconds);
     void walk(Mind& mind, CopyState& state, float seconds);
     void fly(const Mind& mind, CopyState& state) const;
-    void stand(const Mind& mind, CopyState& state) const;
+    void stand(CopyState& state, const glm::vec4& yaw, const std::optional<Spot>& spot) const;
 
     CrowdChoices choices_;
     std::vector<Copy> placed_;
     std::shared_ptr<const Ground> ground_;
-    std::vector<float> limits_; ///< up to which hash each clip is chosen
+    std::vector<float> limits_;    ///< up to which hash each clip is chosen
+    glm::vec2 facing_{0.0f, 1.0f}; ///< sine and cosine of half of what the model is turned by
     bool anyWalks_ = false;
     bool changes_ = false; ///< there is more than one thing to decide for
     std::vector<Mind> minds_;

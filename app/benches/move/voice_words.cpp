@@ -61,6 +61,9 @@ QString voiceSentence(const motion::Voice& voice, const QString& colour) {
     const auto link = [&](const char* part, const QString& words) {
         return QString("<a href=\"%1\" style=\"color:%2\">%3</a>").arg(part, colour, words.toHtmlEscaped());
     };
+    if (motion::rowOf(voice.push).followsMover) { // it has no wave
+        return Voices::tr("It %1, %2.").arg(link("push", pushWords(voice)), link("mask", maskWords(voice)));
+    }
     const QString runs =
         !motion::rowOf(voice.course).wavelength ? Voices::tr("Swings %1") : Voices::tr("Runs %1");
     return Voices::tr("%1 as %2, %3, %4, %5.")

@@ -1,6 +1,6 @@
 #include "app/benches/scatter/crowd_cost_page.h"
 
-#include "app/look/elided_label.h"
+#include "app/look/panel_parts.h"
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
 #include "app/session/words.h"
@@ -47,7 +47,7 @@ CrowdCostPage::CrowdCostPage(Session& session, QWidget* parent)
     : QWidget(parent),
       session_(session),
       chart_(new CostChart),
-      words_(new ElidedLabel({}, "quiet", Qt::ElideRight)),
+      words_(quietLabel()),
       button_(new QPushButton(tr("Measure"))) {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 2, 0, 0);
@@ -55,7 +55,6 @@ CrowdCostPage::CrowdCostPage(Session& session, QWidget* parent)
     column->addWidget(chart_, 1);
     auto* row = new QHBoxLayout;
     row->setContentsMargins(6, 0, 6, 0);
-    words_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     words_->setObjectName("costWords");
     row->addWidget(words_, 1);
     button_->setObjectName("measureCost");
@@ -131,11 +130,11 @@ void CrowdCostPage::refresh() {
                                   .arg(report_->size.width())
                                   .arg(report_->size.height())
                                   .arg(text(base::countText(report_->triangles)), report_->machine);
-        words = passes.isEmpty() ? where : tr("Copies in 16.7 ms: %1. %2").arg(passes.join(", "), where);
+        words = passes.isEmpty() ? where : tr("Copies in 16.7 ms: %1.").arg(passes.join(", "));
         words += report_->problems.isEmpty() ? QString() : " " + report_->problems.join(" ");
+        words_->setToolTip(plainTip(where));
     }
     words_->setText(words);
-    words_->setToolTip(plainTip(words));
 }
 
 } // namespace ripple::app

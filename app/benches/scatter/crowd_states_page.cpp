@@ -69,7 +69,7 @@ void CrowdStatesPage::paintEvent(QPaintEvent*) {
     };
     const std::size_t rows = past.back().copies.size();
     const double high = (height() - kTop - kFoot) / static_cast<double>(rows);
-    float fastest = 1e-3f;
+    float fastest = 0.0f;
     for (const auto& moment : past) {
         for (const auto& copy : moment.copies) {
             fastest = std::max(fastest, copy.speed);
@@ -82,7 +82,8 @@ void CrowdStatesPage::paintEvent(QPaintEvent*) {
         painter.drawText(QRectF(4, row.top(), kNames - 10, row.height()), Qt::AlignLeft | Qt::AlignVCenter,
                          tr("copy %1").arg(c + 1));
         painter.fillRect(row, theme().deep);
-        const double half = 0.5 * row.height();
+        const double half = std::floor(0.5 * row.height());
+        painter.setRenderHint(QPainter::Antialiasing, false); // stripes lie beside each other without seams
         QPainterPath speed;
         bool first = true;
         for (std::size_t m = 0; m + 1 < past.size(); ++m) {
@@ -106,13 +107,17 @@ void CrowdStatesPage::paintEvent(QPaintEvent*) {
                                  clipTone(static_cast<std::size_t>(now.clip)));
             }
             const QPointF at(left,
-                             row.bottom() - 1.0 - (half - 3.0) * static_cast<double>(now.speed / fastest));
+                             row.bottom() - 1.0 -
+                                 (half - 3.0) * static_cast<double>(now.speed / std::max(fastest, 1e-3f)));
             first ? speed.moveTo(at) : speed.lineTo(at);
             first = false;
         }
+        painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(QPen(theme().text, 1.4));
         painter.setBrush(Qt::NoBrush);
-        painter.drawPath(speed);
+        if (fastest > 0.0f) { // copies that stay have no line of speeds
+            painter.drawPath(speed);
+        }
         const auto& last = past.back().copies[c];
         const QString clip = state->score
                                  ? tr("turn %1").arg(static_cast<double>(last.turn), 0, 'f', 2)
@@ -127,11 +132,12 @@ void CrowdStatesPage::paintEvent(QPaintEvent*) {
     painter.drawText(foot, Qt::AlignLeft | Qt::AlignVCenter,
                      tr("%1 s ago").arg(CrowdPlayer::kRemembered, 0, 'f', 0));
     painter.drawText(foot, Qt::AlignRight | Qt::AlignVCenter, tr("now"));
+    const QString above = state->score ? tr("place in the loop") : tr("clips, fading");
     painter.drawText(foot, Qt::AlignCenter,
-                     state->score ? tr("above: place in the loop; the line: speed, up to %1 m/s")
-                                        .arg(static_cast<double>(fastest), 0, 'f', 2)
-                                  : tr("above: clips, fading; the line: speed, up to %1 m/s")
-                                        .arg(static_cast<double>(fastest), 0, 'f', 2));
+                     fastest > 0.0f ? tr("above: %1; the line: speed, up to %2 m/s")
+                                          .arg(above)
+                                          .arg(static_cast<double>(fastest), 0, 'f', 2)
+                                    : above);
     if (hasFocus()) {
         painter.setPen(QPen(theme().coral, 1.2));
         painter.drawRect(QRectF(rect()).adjusted(1, 1, -1, -1));

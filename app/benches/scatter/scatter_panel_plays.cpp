@@ -159,9 +159,10 @@ QString ScatterPanel::feetWords() const {
     }
     const double slide = scatter::slideOf(feet, static_cast<double>(state->crowd.speed),
                                           static_cast<double>(state->crowd.facing));
-    return tr("In %1 feet slide %2 a loop; least at %3 m/s.")
+    return tr("In %1 feet slide %2 a loop; least at %3.")
         .arg(text(state->asset.clips[walking].name), text(base::lengthText(slide)))
-        .arg(static_cast<double>(feet.speed), 0, 'f', 2);
+        .arg(QString("%1 m\u2060/\u2060s")
+                 .arg(static_cast<double>(feet.speed), 0, 'f', 2)); // unbroken at the stroke
 }
 
 void ScatterPanel::refreshTravel() {
@@ -185,8 +186,10 @@ void ScatterPanel::refreshTravel() {
         const auto rounded = [](float v) { return std::round(1000.0 * static_cast<double>(v)) / 1000.0; };
         show(speed_, rounded(state->crowd.speed), rounded(own.speed));
         show(fastest_, rounded(state->crowd.fastest), rounded(own.fastest));
-        show(facing_, std::round(360.0 * static_cast<double>(state->crowd.facing)),
-             std::round(360.0 * static_cast<double>(own.facing)));
+        const auto degrees = [](float turns) {
+            return std::fmod(std::round(360.0 * static_cast<double>(turns)), 360.0);
+        };
+        show(facing_, degrees(state->crowd.facing), degrees(own.facing));
     }
     const QString words = walks ? feetWords() : QString();
     feet_->setText(words);
