@@ -1,6 +1,8 @@
 #include "cli/commands.h"
 
 #include "bundle/check.h"
+#include "bundle/returned.h"
+#include "bundle/test_vector.h"
 #include "base/progress.h"
 #include "base/units.h"
 #include "source/open.h"
@@ -19,13 +21,18 @@ Json distances(const bake::Distances& d) {
     return {{"max", d.max}, {"rms", d.rms}, {"p99", d.p99}};
 }
 
+Json problemsJson(const std::vector<base::Problem>& problems) {
+    Json list = Json::array();
+    for (const base::Problem& problem : problems) {
+        list.push_back({{"where", problem.where}, {"what", problem.what}, {"fix", problem.fix}});
+    }
+    return list;
+}
+
 Json reportJson(const bundle::CheckReport& report) {
     Json root;
     root["ok"] = report.ok();
-    root["problems"] = Json::array();
-    for (const base::Problem& problem : report.problems) {
-        root["problems"].push_back({{"where", problem.where}, {"what", problem.what}, {"fix", problem.fix}});
-    }
+    root["problems"] = problemsJson(report.problems);
     if (report.error) {
         const bake::ErrorReport& error = *report.error;
         root["position_error_m"] = distances(error.all);
@@ -93,6 +100,77 @@ Status check(const std::string& bundlePath, const std::string& against, const so
         printJson(reportJson(report));
     } else {
         print(report, bundlePath);
+    }
+    for (const base::Problem& problem : report.problems) {
+        std::cerr << "ripple: " << problem.line() << "\n";
+    }
+    return report.ok() ? kDone : kBad;
+}
+
+Status checkClient(const std::string& bundlePath, const std::string& client, bool json) {
+    const bundle::ClientCheck report = bundle::checkClient(bundlePath, client);
+    if (json) {
+        Json root;
+        root["ok"] = report.ok();
+        root["problems"] = problemsJson(report.problems);
+        root["moments"] = report.moments;
+        root["vertices"] = report.vertices;
+        root["position_max_m"] = report.worstMetres;
+        root["normal_max_deg"] = report.worstDegrees;
+        root["allowed_m"] = report.allowedMetres;
+        printJson(root);
+    } else {
+        std::cout << client << ": "
+                  << (report.ok() ? "reads the bundle right" : "DOES NOT READ THE BUNDLE RIGHT") << "\n  "
+                  << base::plural(report.vertices, "vertex") << " at "
+                  << base::plural(report.moments, "moment") << ": off by up to "
+                  << base::lengthText(report.worstMetres) << ", normals by "
+                  << base::degreesText(report.worstDegrees) << "\n";
+    }
+    for (const base::Problem& problem : report.problems) {
+        std::cerr << "ripple: " << problem.line() << "\n";
+    }
+    return report.ok() ? kDone : kBad;
+}
+
+Status checkReturned(const std::string& bundlePath, const std::string& returned, bool json) {
+    const bundle::ReturnedReport report = bundle::checkReturned(bundlePath, returned);
+    if (json) {
+        Json root;
+        root["ok"] = report.ok();
+        root["problems"] = problemsJson(report.problems);
+        root["files"] = Json::array();
+        for (const bundle::ReturnedFile& file : report.files) {
+            Json changes = Json::array();
+            for (const bundle::Change& change : file.changes) {
+                changes.push_back({{"id", change.id},
+                                   {"what", change.what},
+                                   {"fix", change.prevention},
+                                   {"position_max_m", change.metres ? Json(*change.metres) : Json()},
+                                   {"normal_max_deg", change.degrees}});
+            }
+            root["files"].push_back({{"file", file.file},
+                                     {"changes", changes},
+                                     {"position_max_m", file.metres},
+                                     {"normal_max_deg", file.degrees}});
+        }
+        printJson(root);
+    } else {
+        for (const bundle::ReturnedFile& file : report.files) {
+            std::cout << file.file << ": " << (file.changes.empty() ? "as it was written" : "CHANGED");
+            if (file.metres > 0.0 || file.degrees > 0.0) {
+                std::cout << ", off by up to " << base::lengthText(file.metres) << ", normals by "
+                          << base::degreesText(file.degrees);
+            }
+            std::cout << "\n";
+            for (const bundle::Change& change : file.changes) {
+                std::cout << "  " << change.what;
+                if (change.metres && file.changes.size() > 1) {
+                    std::cout << " (alone: " << base::lengthText(*change.metres) << ")";
+                }
+                std::cout << "; " << change.prevention << "\n";
+            }
+        }
     }
     for (const base::Problem& problem : report.problems) {
         std::cerr << "ripple: " << problem.line() << "\n";

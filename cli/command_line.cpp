@@ -53,6 +53,8 @@ struct Words {
     std::string source;
     std::string out;
     std::string against;
+    std::string client;
+    std::string returned;
     bool json = false;
     cli::ScoreCall score;
     bool code = false;
@@ -304,17 +306,6 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     return cli::bakeSource(call);
 }
 
-/// What could not be printed was not done: a pipeline must not take half a report for a whole one.
-int printed(int status) {
-    std::cout.flush();
-    if (std::cout && std::fflush(stdout) == 0) {
-        return status;
-    }
-    std::cerr << "ripple: standard output: could not be written whole ("
-              << std::generic_category().message(errno) << "); check where it goes to\n";
-    return status == cli::kDone ? cli::kBad : status;
-}
-
 int parseAndRun(int argc, char** argv) {
     CLI::App app("Bakes mesh deformation into vertex animation textures, and checks such bakes.", "ripple");
     app.set_version_flag("--version", base::generatorName());
@@ -331,6 +322,13 @@ int parseAndRun(int argc, char** argv) {
     auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
     check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
     check->add_option("--against", words.against, "the source that it was baked from");
+    check->add_option("--client", words.client,
+                      "a copy of the bundle's test file, with what your client makes of it");
+    check
+        ->add_option("--returned", words.returned,
+                     "a folder with the bundle's files as an importer wrote them again: says what it did")
+        ->excludes("--against")
+        ->excludes("--client");
     addTrustOptions(*check, words);
     addScoreOptions(*check, words);
     check->add_flag("--json", words.json, "print one JSON document");
@@ -363,7 +361,12 @@ int parseAndRun(int argc, char** argv) {
             return runBake(words, *bake);
         }
         if (check->parsed()) {
-            return cli::check(words.source, words.against, words.trust, words.score, words.json);
+            if (!words.returned.empty()) {
+                return cli::checkReturned(words.source, words.returned, words.json);
+            }
+            return words.client.empty()
+                       ? cli::check(words.source, words.against, words.trust, words.score, words.json)
+                       : cli::checkClient(words.source, words.client, words.json);
         }
         if (score->parsed()) {
             if (!takeHalf(words.half, words.codeCall)) {
@@ -392,7 +395,7 @@ int parseAndRun(int argc, char** argv) {
 } // namespace
 
 int run(int argc, char** argv) {
-    return printed(parseAndRun(argc, argv));
+    return cli::printed(parseAndRun(argc, argv));
 }
 
 } // namespace ripple::cli

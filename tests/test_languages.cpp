@@ -30,6 +30,7 @@
 
 #include <cmath>
 #include <random>
+#include <regex>
 #include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
@@ -324,18 +325,30 @@ class TestLanguages : public QObject {
 
     /// The reading code gives what the core's reader gives: at stored frames, between them, at wraps,
     /// outside.
-    void readsLikeTheCore(const source::FrameSource& source, const bake::Recipe& recipe) {
+    /// `turned`: as where a loader has turned the images' rows and an importer V into 1 - V, and the code was
+    /// told so.
+    void readsLikeTheCore(const source::FrameSource& source, const bake::Recipe& recipe,
+                          bool turned = false) {
         const emit::Dialect& dialect = language();
         const bake::Baked baked = bake::bake(source, recipe);
         const bake::BakeFormat& format = baked.textures;
         const bake::TextureReader reader = baked.reader(source.mesh());
         ShaderJob job;
         job.inputs = 4;
-        for (const image::Image& image : baked.textures.images) {
+        std::vector<image::Image> images = baked.textures.images;
+        for (image::Image& image : images) {
+            image = turned ? upsideDown(image) : image;
             job.textures.push_back(&image);
         }
-        job.cases.push_back(
-            {emit::readerCode(dialect, "b", format, baked.bounds), readingCall(dialect, format)});
+        std::string code = emit::readerCode(dialect, "b", format, baked.bounds);
+        if (turned) {
+            static const std::regex kSwitch("(b_(rows|v)_from_below[^=\\n]*= )false");
+            QCOMPARE(std::distance(std::sregex_iterator(code.begin(), code.end(), kSwitch),
+                                   std::sregex_iterator()),
+                     std::ptrdiff_t(2));
+            code = std::regex_replace(code, kSwitch, "$1true");
+        }
+        job.cases.push_back({code, readingCall(dialect, format)});
         struct Pose {
             glm::vec3 position;
             glm::vec3 normal;
@@ -384,6 +397,13 @@ class TestLanguages : public QObject {
                      smooth ? std::optional((after[v] - before[v]) / (2.0f * step)) : std::nullopt});
             }
         }
+        for (std::size_t r = 0; turned && r < job.rows.size(); r += job.inputs) {
+            glm::vec4& lookup = job.rows[r + 2];
+            glm::vec4& more = job.rows[r + 3];
+            lookup.y = 1.0f - lookup.y;
+            more.y = 1.0f - more.y;
+            more.w = format.joints.inUvs ? 1.0f - more.w : more.w;
+        }
         const std::vector<ShaderRow> rows = run(dialect, job);
         QCOMPARE(rows.size(), truth.size());
         const double size = static_cast<double>(baked.bounds.diagonal());
@@ -410,6 +430,16 @@ class TestLanguages : public QObject {
         }
     }
     static constexpr float kFade = 0.4f; // seconds
+
+    static image::Image upsideDown(const image::Image& image) {
+        image::Image turned = image;
+        const std::size_t row = image.data.size() / image.height;
+        for (std::size_t y = 0; y < image.height; ++y) {
+            std::copy_n(image.data.begin() + static_cast<std::ptrdiff_t>(y * row), row,
+                        turned.data.begin() + static_cast<std::ptrdiff_t>((image.height - 1 - y) * row));
+        }
+        return turned;
+    }
 
     /// Of the cross-fade after `t` seconds: the stretches between stored frames that both clips are in, and
     /// the frames with their weights.
@@ -553,6 +583,23 @@ private Q_SLOTS:
         curved.positionStore = "float32";
         curved.blend = bake::Blend::cubic;
         readsLikeTheCore(tests::TwoClips(), curved);
+    }
+    void turnedRowsAndVReadAlike_data() { eachLanguage(); }
+    void turnedRowsAndVReadAlike() {
+        bake::Recipe vertices;
+        vertices.positionStore = "unorm16";
+        vertices.normalStore = "oct16";
+        vertices.maxWidth = 100;
+        readsLikeTheCore(tests::TwoClips(), vertices, true);
+        readsLikeTheCore(tests::TurningPieces(3), tests::everyBakeOfPieces().front(), true);
+        readsLikeTheCore(tests::TwoClips(), tests::everyBakeOfShapes().front(), true);
+        const auto rig = tests::randomRig({.joints = 7, .influences = 4, .bindApart = true, .seed = 3});
+        for (const bool inUvs : {false, true}) {
+            bake::Recipe joints = bake::withKind({}, bake::kJoints);
+            joints.positionStore = "float32";
+            joints.influencesInUvs = inUvs;
+            readsLikeTheCore(*rig, joints, true);
+        }
     }
     void copiesDifferAlikeEverywhere_data() { eachLanguage(); }
     void copiesDifferAlikeEverywhere() {

@@ -37,7 +37,7 @@ public:
             "pair", 0, [&](const Value& pair) { return pair < pairs; }, 1,
             [&](Body& inner, const Value& pair) {
                 const Value uv = code_.uvOf(code::make(Base::scalar, {pair}));
-                const Value two = inner.fixed("two", code::sample(code_.texture(kInfluence), uv));
+                const Value two = inner.fixed("two", code_.sampled(code_.texture(kInfluence), uv));
                 inner.count(
                     "i", 0, [](const Value& i) { return i < 4; }, 2,
                     [&](Body& one, const Value& i) { useOne(one, wholeOf(two[i]), two[i + 1], use); });
@@ -61,7 +61,11 @@ private:
     template <typename Use>
     void fourOfUvs(Body& body, const char* name, int firstPair, const char* weights, const Use& use) const {
         const bool eight = code_.set().joints.influences == 8;
-        const Value pairs = code::named("joint_pairs", eight ? Base::vec4 : Base::vec2);
+        const Value pairs = body.fixed(
+            name + std::string("_pairs"),
+            code_.numbersInUvs("joint_pairs", eight ? code::Type(Base::vec4) : code::Type(Base::vec2)));
+        const Value heavy =
+            body.fixed(name + std::string("_weights"), code_.numbersInUvs(weights, Base::vec4));
         body.count(
             name, 0, [](const Value& i) { return i < 4; }, 1,
             [&](Body& one, const Value& i) {
@@ -69,7 +73,7 @@ private:
                 const Value two = one.fixed("two", code::make(Base::whole, {pairs[pair] + 0.5f}));
                 const auto most = static_cast<int>(kMostJointsInUvs);
                 const Value joint = one.fixed("joint", code::choose(i % 2 == 0, two % most, two / most));
-                useOne(one, joint, code::named(weights, Base::vec4)[i], use);
+                useOne(one, joint, heavy[i], use);
             });
     }
 
@@ -91,10 +95,11 @@ public:
         const Value row = code::make(Base::whole, {code::named("stored_frame", Base::scalar) + 0.5f});
         const Value texture = code::named(kJoint.sampler, Base::texture);
         if (high == 1) {
-            body.giveBack(code::fetch(texture, column, row));
+            body.giveBack(code_.fetched(texture, joints.layout.height(), column, row));
         } else {
             const Value own = body.fixed("column", column);
-            body.giveBack(code::fetch(texture, own % width, row * high + own / width));
+            body.giveBack(
+                code_.fetched(texture, joints.layout.height(), own % width, row * high + own / width));
         }
         code_.module().add(code::Function{{"One of the texels of a joint in a stored frame."},
                                           Base::vec4,

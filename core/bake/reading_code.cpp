@@ -9,6 +9,7 @@ using code::Body;
 using code::Value;
 
 ReadingCode::ReadingCode(code::Module& module, const BakeFormat& set) : module_(module), set_(set) {
+    addTurning();
     if (set.positionStore.usesRange) {
         addRanges();
     }
@@ -44,14 +45,61 @@ std::vector<Value> ReadingCode::arguments(const std::vector<Value>& more) const 
 }
 
 Value ReadingCode::uvOf(const Value& frame) const {
-    const Value lookup = code::named("lookup_uv", Base::vec2);
+    const Value given = code::named("lookup_uv", Base::vec2);
+    const Value lookup = code::call(module_.own("from_top"), Base::vec2,
+                                    {given, code::named(module_.own("v_from_below"), Base::boolean)});
     const Value height = code::named(module_.own("frame_height"), Base::scalar);
     return code::make(Base::vec2, {lookup.x(), lookup.y() + frame * height});
 }
 
+void ReadingCode::addTurning() {
+    module_.add(code::Gap{});
+    module_.add(code::Remark{
+        {"True where the loader of images turns their rows; where the mesh's importer turns V into 1 - V.",
+         "The bundle's test file says which is right: see IMPORT.md."}});
+    module_.add(code::Constant{module_.own("rows_from_below"), code::truth(false).expression()});
+    module_.add(code::Constant{module_.own("v_from_below"), code::truth(false).expression()});
+    const std::vector<code::Parameter> parameters = {{Base::vec2, "uv"}, {Base::boolean, "turned"}};
+    const auto p = code::valuesOf(parameters);
+    Body body;
+    body.giveBack(code::make(Base::vec2, {p[0].x(), code::choose(p[1], 1.0f - p[0].y(), p[0].y())}));
+    module_.add(code::Function{
+        {"v counted from the top row."}, Base::vec2, module_.own("from_top"), parameters, body.take()});
+}
+
+Value ReadingCode::pivot() const {
+    const Value given = code::named("pivot", Base::vec3);
+    const Value turned = code::named(module_.own("v_from_below"), Base::boolean);
+    return code::make(Base::vec3, {given.x(), code::choose(turned, 1.0f - given.y(), given.y()), given.z()});
+}
+
+Value ReadingCode::numbersInUvs(const std::string& name, const code::Type& type) const {
+    const Value given = code::named(name, type);
+    const Value turned = code::named(module_.own("v_from_below"), Base::boolean);
+    const auto pair = [&](const Value& uv) {
+        return code::call(module_.own("from_top"), Base::vec2, {uv, turned});
+    };
+    if (type == code::Type(Base::vec2)) {
+        return pair(given);
+    }
+    return code::make(Base::vec4, {pair(given.xy()), pair(given.components("zw"))});
+}
+
+Value ReadingCode::sampled(const Value& texture, const Value& uv) const {
+    return code::sample(texture,
+                        code::call(module_.own("from_top"), Base::vec2,
+                                   {uv, code::named(module_.own("rows_from_below"), Base::boolean)}));
+}
+
+Value ReadingCode::fetched(const Value& texture, std::size_t height, const Value& column,
+                           const Value& row) const {
+    const Value turned = code::named(module_.own("rows_from_below"), Base::boolean);
+    return code::fetch(texture, column, code::choose(turned, static_cast<int>(height) - 1 - row, row));
+}
+
 std::vector<Value> ReadingCode::texels(Body& body, const Quantity& quantity, const Value& uv) const {
     const auto read = [&](const char* name, std::size_t plane) {
-        return body.fixed(name, code::sample(texture(quantity, plane), uv));
+        return body.fixed(name, sampled(texture(quantity, plane), uv));
     };
     if (set_.positionStore.planes == 1) {
         return {read("texel", 0)};

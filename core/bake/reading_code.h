@@ -46,11 +46,19 @@ public:
 
     code::Value restPosition() const { return code::named("rest_position", code::Base::vec3); }
     code::Value restNormal() const { return code::named("rest_normal", code::Base::vec3); }
-    code::Value pivot() const { return code::named("pivot", code::Base::vec3); }
+    /// Its y lies in a V, which an importer may turn.
+    code::Value pivot() const;
+    /// A vec2 or vec4 of UV sets that hold numbers, as they were before an importer turned V.
+    code::Value numbersInUvs(const std::string& name, const code::Type& type) const;
     code::Value texture(const Quantity& quantity, std::size_t plane = 0) const {
         return code::named(set_.find(quantity, plane)->sampler(), code::Base::texture);
     }
 
+    /// The texel of a texture at `uv`, whose v counts from the top row; and at a column and a row. Loaders
+    /// and importers that turn rows or V are met here, by two constants that a person sets.
+    code::Value sampled(const code::Value& texture, const code::Value& uv) const;
+    code::Value fetched(const code::Value& texture, std::size_t height, const code::Value& column,
+                        const code::Value& row) const;
     /// Where the vertex's column lies in a stored frame, or shape.
     code::Value uvOf(const code::Value& frame) const;
     /// The texels of one quantity at `uv`, as locals: one, or two with the high and the low bytes.
@@ -80,6 +88,7 @@ public:
 
 private:
     void addRanges();
+    void addTurning();
     BlendedFrames fading(bool withRates) const;
 
     code::Module& module_;

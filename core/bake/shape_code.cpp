@@ -11,7 +11,7 @@ namespace {
 /// What a shape's normal adds, as its texel holds it.
 Value normalOf(ReadingCode& code, const Value& uv) {
     const BakeFormat& set = code.set();
-    const Value texel = code::sample(code.texture(kNormal), uv).xyz();
+    const Value texel = code.sampled(code.texture(kNormal), uv).xyz();
     const Range& range = set.normalRange;
     return set.positionStore.usesRange ? code::vec3(range.min) + texel * code::vec3(range.max - range.min)
                                        : texel;
@@ -29,7 +29,8 @@ void eachShape(ReadingCode& code, Body& body, const BlendedFrames& frames, const
             std::vector<Value> stored;
             for (const BlendedFrames::Entry& entry : frames.entries) {
                 stored.push_back(
-                    code::fetch(code.texture(kWeight), s / 4, code::make(Base::whole, {entry.frame})));
+                    code.fetched(code.texture(kWeight), code.set().frameCount(), s / 4,
+                                 code::make(Base::whole, {entry.frame})));
             }
             const Value w = four.fixed("w", summed(stored));
             const auto remain = [&](const Value& i) { return i < 4 && s + i < shapes; };

@@ -24,12 +24,12 @@ void addStoredFrame(ReadingCode& code) {
     if (set.normalsInAlpha) {
         normal = code.direction(set.positionStore.shaderAlpha(texels));
     } else if (set.hasNormals()) {
-        normal = code.direction(code::sample(code.texture(kNormal), uv));
+        normal = code.direction(code.sampled(code.texture(kNormal), uv));
     }
     body.assign(pose.field("normal", Base::vec3), normal);
     if (set.tangents) {
         body.assign(pose.field("tangent", Base::vec3),
-                    code.direction(code::sample(code.texture(kTangent), uv)));
+                    code.direction(code.sampled(code.texture(kTangent), uv)));
     }
     body.giveBack(pose);
     code.addFunction({"A stored frame, counted over all clips."}, code.pose(), "stored_frame",

@@ -10,6 +10,7 @@
 #include "bundle/check_score.h"
 #include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
 #include "mesh/bounds.h"
 
 #include <algorithm>
@@ -66,6 +67,26 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
                                    holds ? "the decoded motion does not fill the bounds in the manifest"
                                          : "the decoded motion leaves the bounds in the manifest",
                                    "the texture was changed, or its range; write the bundle again"});
+    }
+}
+
+/// The test file says what the textures decode to.
+void checkTest(const std::filesystem::path& directory, const Bundle& bundle,
+               const bake::TextureReader& reader, CheckReport& report) {
+    const std::string file = testFileOf(bundle.manifest.name);
+    const bool listed = std::ranges::any_of(bundle.manifest.files,
+                                            [&](const FileEntry& entry) { return entry.file == file; });
+    if (!listed) {
+        return; // of an older version
+    }
+    const base::Bytes bytes = base::readFile(insideBundle(directory, file));
+    const TestVector stated = parseTest(std::string(base::asText(bytes)), file);
+    const TestVector own = testOf(bundle.manifest, reader, bundle.mesh.positions);
+    mesh::Bounds rest;
+    rest.add(bundle.mesh.positions);
+    const ClientCheck check = compareClient(own, stated, static_cast<double>(rest.diagonal()), {}, 0);
+    for (const base::Problem& problem : check.problems) {
+        report.problems.push_back({file, problem.what, "write the bundle again"});
     }
 }
 
@@ -256,6 +277,7 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
         for (const bake::BakedClip& clip : bundle.manifest.textures.clips) {
             report.clips.push_back({clip.name, clip.frames, clip.closed, decodedGap(reader, clip)});
         }
+        checkTest(directory, bundle, reader, report);
         if (against) {
             compareWithSource(bundle, *against, progress, report);
         }

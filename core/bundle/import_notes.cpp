@@ -3,7 +3,9 @@
 #include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "base/units.h"
+#include "bundle/loader_notes.h"
 #include "bundle/markdown.h"
+#include "bundle/test_moments.h"
 #include "emit/reader_code.h"
 
 namespace ripple::bundle {
@@ -176,13 +178,16 @@ std::string importNotes(const Manifest& manifest) {
         text += "| " + asCode(manifest.name + ".vertex." + dialect->id()) +
                 " | a whole vertex stage that calls them, as an example |\n";
     }
+    text += "| " + asCode(testFileOf(manifest.name)) +
+            " | where some vertices are at some instants, to check a client by |\n";
     text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
     text += "\n## Import settings\n\n| setting | value | files | why |\n|---|---|---|---|\n";
     for (const ImportSetting& each : importSettings(manifest)) {
         text += "| " + each.setting + " | **" + each.value + "** | " + filesCell(manifest, each.files) +
                 " | " + each.why + " |\n";
     }
-    text += "\n## Clips\n\n| number | name | first frame | frames | frames per second | loop "
+    text += "\n" + loaderNotes(id, true);
+    text += "## Clips\n\n| number | name | first frame | frames | frames per second | loop "
             "|\n|---|---|---|---|---|---|\n";
     for (std::size_t c = 0; c < set.clips.size(); ++c) {
         text += clipLine(set.clips[c], c);
@@ -216,7 +221,9 @@ std::string importNotes(const Manifest& manifest) {
         asCode(id + "_velocity_at_seconds") +
         " takes the same and gives metres a second, for motion blur. Who does not call it pays nothing.\n\n";
     text += fadeNotes(manifest, id, samplers + vertex);
-    text += "Set the mesh's bounds to the bounds of all motion, or it is culled too early: min " +
+    text += testNotes(manifest.name, id + "_at_frame(…, clip, frame)");
+    text += "Set the mesh's bounds to the bounds of all motion (" + asCode(id + "_bounds_min") + " and " +
+            asCode(id + "_bounds_max") + " in the code), or it is culled too early: min " +
             base::floatLiteral(manifest.bounds.min.x) + " " + base::floatLiteral(manifest.bounds.min.y) +
             " " + base::floatLiteral(manifest.bounds.min.z) + ", max " +
             base::floatLiteral(manifest.bounds.max.x) + " " + base::floatLiteral(manifest.bounds.max.y) +

@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "base/version.h"
 #include "bundle/clip_section.h"
+#include "emit/identifier.h"
 
 #include <cstring>
 
@@ -87,6 +88,7 @@ void beginManifest(Json& root, int version, const ManifestHead& head) {
     root["version"] = version;
     root["generator"] = base::generatorName();
     root["name"] = head.name;
+    root["identifier"] = emit::identifier(head.name); // what names in the code begin with
     root["convention"] = convention();
     root["mesh"] = {{"file", head.meshFile}, {"vertices", head.vertices}, {"triangles", head.triangles}};
 }

@@ -9,6 +9,7 @@
 #include "bundle/mesh_file.h"
 #include "bundle/score_notes.h"
 #include "bundle/stored_masks.h"
+#include "bundle/test_moments.h"
 #include "bundle/whole_folder.h"
 #include "bundle/write_bundle.h"
 #include "source/gltf_write.h"
@@ -166,9 +167,12 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     add(manifest.meshFile, source::glbBytes(source::gltfModel(on.mesh.mesh, name, {}), manifest.meshFile));
     for (const emit::Dialect* dialect : choices.languages) {
         manifest.languages.push_back(dialect->id());
-        addText(name + "." + dialect->id(), codeOf(on, *dialect, name, choices).code);
+        addText(name + "." + dialect->id(),
+                dialect->asFile(emit::identifier(name), codeOf(on, *dialect, name, choices).code));
         addText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
     }
+    addText(testFileOf(name),
+            testText(testOf(name, *on.performance, on.score.loopSeconds, on.mesh.mesh.positions)));
     addText("IMPORT.md", scoreNotes(manifest, on));
     return made;
 }

@@ -1,7 +1,9 @@
 #include "bundle/score_notes.h"
 
 #include "base/units.h"
+#include "bundle/loader_notes.h"
 #include "bundle/markdown.h"
+#include "bundle/test_moments.h"
 #include "emit/identifier.h"
 #include "motion/kinds.h"
 #include "motion/score_steps.h"
@@ -35,6 +37,8 @@ std::string files(const ScoreManifest& manifest) {
         text += "| " + asCode(manifest.name + ".vertex." + language) +
                 " | a whole vertex stage that calls them, as an example |\n";
     }
+    text += "| " + asCode(testFileOf(manifest.name)) +
+            " | where some vertices are at some instants, to check a client by |\n";
     return text + "| " + asCode(manifest.name + ".bundle.json") + " | the same for programs |\n";
 }
 
@@ -209,9 +213,11 @@ std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
 } // namespace
 
 std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
+    const std::string id = emit::identifier(manifest.name);
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
-           importing(manifest) + reading(manifest) + calling(manifest) + timing(manifest, on) +
-           sines(manifest) + halves(manifest) + byHand(manifest, on);
+           importing(manifest) + "\n" + loaderNotes(id, false) +
+           testNotes(manifest.name, id + "_at_turn(…, turn)") + reading(manifest) + calling(manifest) +
+           timing(manifest, on) + sines(manifest) + halves(manifest) + byHand(manifest, on);
 }
 
 } // namespace ripple::bundle

@@ -11,6 +11,7 @@
 #include "bundle/import_notes.h"
 #include "bundle/mesh_file.h"
 #include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
 #include "bundle/whole_folder.h"
 #include "emit/reader_code.h"
 #include "image/exr.h"
@@ -93,8 +94,10 @@ std::vector<std::pair<std::string, std::string>> codeFiles(const Manifest& manif
     }
     const std::string& name = manifest.name;
     for (const emit::Dialect* dialect : emit::dialects()) {
-        files.emplace_back(name + "." + dialect->id(),
-                           emit::readerCode(*dialect, name, manifest.textures, manifest.bounds));
+        files.emplace_back(
+            name + "." + dialect->id(),
+            dialect->asFile(emit::identifier(name),
+                            emit::readerCode(*dialect, name, manifest.textures, manifest.bounds)));
         files.emplace_back(name + ".vertex." + dialect->id(),
                            emit::readerExample(*dialect, name, manifest.textures, manifest.bounds, places));
     }
@@ -169,6 +172,12 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     for (const auto& [file, text] : codeFiles(bundle.manifest, source.mesh())) {
         bundle.files.push_back({file, textBytes(text), false, {}});
     }
+    const bake::TextureReader reader = baked.reader(source.mesh());
+    bundle.files.push_back(
+        {testFileOf(name),
+         textBytes(testText(testOf(bundle.manifest, reader, baked.shippedPositions(source.mesh())))),
+         false,
+         {}});
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
@@ -252,6 +261,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     Manifest manifest =
         writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe), name, folder.path(), progress);
     progress.stage(0.75, 1.0);
+    std::string test;
     {
         Bundle written = readBundle(folder.path(), manifest);
         written.mesh.indices = {}; // not looked at any more
@@ -263,6 +273,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
         if (manifest.textures.kind->arcs) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
         }
+        test = testText(testOf(manifest, reader, written.mesh.positions));
     }
     const auto write = [&](const std::string& file, const std::string& text) {
         const PlannedFile planned{file, textBytes(text), false, {}};
@@ -272,6 +283,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     for (const auto& [file, text] : codeFiles(manifest, source.mesh())) {
         write(file, text);
     }
+    write(testFileOf(name), test);
     write("IMPORT.md", importNotes(manifest));
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();

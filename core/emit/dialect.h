@@ -33,10 +33,17 @@ public:
     virtual std::string vertexStage(const VertexStage& stage) const = 0;
     /// What a text that uses 16-bit floats begins with.
     virtual const char* halfDirective() const { return ""; }
+    /// A text that may be included twice, where the language has a way to say so; and with the precision of
+    /// numbers stated, where it asks for that. `id`: its names begin with it.
+    virtual std::string asFile(const std::string&, const std::string& text) const { return text; }
     /// One expression, without parentheses around all of it.
     std::string expression(const code::ExpressionPtr& expression) const;
 
 protected:
+    /// Between a guard against being included twice.
+    static std::string guarded(const std::string& macro, const std::string& text) {
+        return "#ifndef " + macro + "\n#define " + macro + "\n" + text + "#endif // " + macro + "\n";
+    }
     /// The types' names; one of a record is its own.
     struct TypeNames {
         const char* boolean;

@@ -56,6 +56,12 @@ protected:
         }
         return Dialect::make(made, in);
     }
+    /// Embedded devices take low precision unless they are told (GLSL ES 3.00, 4.5.4).
+    std::string asFile(const std::string& id, const std::string& text) const override {
+        return guarded(id + "_GLSL", "#ifdef GL_ES\nprecision highp float;\nprecision highp int;\n"
+                                     "precision highp sampler2D;\n#endif\n" +
+                                         text);
+    }
     std::string sample(const Arguments& in) const override {
         return "textureLod(" + in[0] + ", " + in[1] + ", 0.0)";
     }

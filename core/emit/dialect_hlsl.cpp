@@ -76,6 +76,9 @@ protected:
                : op == code::Op::mix         ? "lerp"
                                              : Dialect::function(op);
     }
+    std::string asFile(const std::string& id, const std::string& text) const override {
+        return guarded(id + "_HLSL", text);
+    }
     std::string sample(const Arguments& in) const override {
         return in[0] + ".SampleLevel(" + in[0] + "_sampler, " + in[1] + ", 0.0)";
     }

@@ -110,14 +110,6 @@ void addParameters(Module& module, const motion::Composition& composition) {
         Function{{"The parameters as the score has them."}, type, module.own("defaults"), {}, body.take()});
 }
 
-void addBounds(Module& module, const mesh::Bounds& bounds) {
-    module.add(code::Gap{});
-    module.add(Remark{
-        {"The mesh stays in this box throughout the loop, in its own space: what a renderer culls by."}});
-    module.add(code::Constant{module.own("bounds_min"), code::vec3(bounds.min).expression()});
-    module.add(code::Constant{module.own("bounds_max"), code::vec3(bounds.max).expression()});
-}
-
 /// The two functions of a score: they take the same and differ in what they give.
 class Functions {
 public:
@@ -284,7 +276,7 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
         addParameters(module, composition);
     }
     if (choices.bounds) {
-        addBounds(module, *choices.bounds);
+        addBounds(module, *choices.bounds, "the loop");
     }
     if (choices.loopSeconds) {
         module.add(code::Constant{module.own("loop_seconds"), Value(*choices.loopSeconds).expression()});

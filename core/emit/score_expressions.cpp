@@ -122,6 +122,14 @@ std::string commentOf(const std::string& text) {
     return line;
 }
 
+void addBounds(code::Module& module, const mesh::Bounds& bounds, const char* throughout) {
+    module.add(code::Gap{});
+    module.add(code::Remark{{std::string("The mesh stays in this box throughout ") + throughout +
+                             ", in its own space: what a renderer culls by."}});
+    module.add(code::Constant{module.own("bounds_min"), code::vec3(bounds.min).expression()});
+    module.add(code::Constant{module.own("bounds_max"), code::vec3(bounds.max).expression()});
+}
+
 ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Composition& composition,
                                    const ScoreCodeChoices& choices, Value turn)
     : module_(module),

@@ -21,6 +21,8 @@ bool isInput(motion::Op op);
 
 /// As it may stand in a comment's line.
 std::string commentOf(const std::string& text);
+/// The constants NAME_bounds_min and NAME_bounds_max. `throughout`: "the loop".
+void addBounds(code::Module& module, const mesh::Bounds& bounds, const char* throughout);
 
 /// Makes shader code of a graph's nodes, one function body at a time. A node that is used once becomes a part
 /// of the expression that uses it, others get names (n1, n2, …).

@@ -1,0 +1,45 @@
+// A client's test file against the bundle that it is of.
+
+#include "bundle/test_vector.h"
+
+#include "bake/texture_reader.h"
+#include "base/files.h"
+#include "bundle/check_score.h"
+#include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
+#include "mesh/bounds.h"
+
+#include <glm/geometric.hpp>
+
+namespace ripple::bundle {
+
+namespace {
+
+TestVector readTest(const std::filesystem::path& file) {
+    const base::Bytes bytes = base::readFile(file);
+    return parseTest(std::string(base::asText(bytes)), file.filename().string());
+}
+
+double sizeOf(std::span<const glm::vec3> rest) {
+    mesh::Bounds bounds;
+    bounds.add(rest);
+    return static_cast<double>(bounds.diagonal());
+}
+
+} // namespace
+
+ClientCheck checkClient(const std::filesystem::path& directory, const std::filesystem::path& clientFile) {
+    const TestVector client = readTest(clientFile);
+    if (holdsScore(directory)) {
+        const ScoreManifest manifest = readScoreManifest(directory);
+        const TestVector expected = readTest(insideBundle(directory, testFileOf(manifest.name)));
+        return compareClient(expected, client, sizeOf(expected.rest), {}, 0);
+    }
+    const Bundle bundle = readBundle(directory);
+    const bake::TextureReader reader = bundle.reader();
+    const TestVector expected = testOf(bundle.manifest, reader, bundle.mesh.positions);
+    return compareClient(expected, client, sizeOf(bundle.mesh.positions), poseAtOf(bundle.manifest, reader),
+                         bundle.mesh.vertexCount());
+}
+
+} // namespace ripple::bundle

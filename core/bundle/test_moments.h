@@ -1,0 +1,27 @@
+#pragma once
+
+#include "bake/texture_reader.h"
+#include "bundle/manifest.h"
+#include "bundle/test_vector.h"
+#include "motion/perform.h"
+
+#include <string>
+
+namespace ripple::bundle {
+
+/// "NAME.test.json"
+std::string testFileOf(const std::string& name);
+
+/// What a baked bundle's reader gives. Both must outlive it.
+PoseAt poseAtOf(const Manifest& manifest, const bake::TextureReader& reader);
+
+/// The test of a baked bundle: of each clip its start, an instant between two frames, and one near its end.
+TestVector testOf(const Manifest& manifest, const bake::TextureReader& reader,
+                  std::span<const glm::vec3> rest);
+
+/// The test of a score: a few turns of a copy at the origin that is not turned, of size 1 and with the id 0,
+/// by the parameters' defaults.
+TestVector testOf(const std::string& name, const motion::Performance& performance, double loopSeconds,
+                  std::span<const glm::vec3> rest);
+
+} // namespace ripple::bundle

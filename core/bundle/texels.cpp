@@ -1,0 +1,73 @@
+#include "bundle/texels.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <cstring>
+
+#include <Imath/half.h>
+
+namespace ripple::bundle {
+
+namespace {
+
+template <typename T>
+T loaded(const std::byte* from) {
+    T value;
+    std::memcpy(&value, from, sizeof value);
+    return value;
+}
+
+template <typename T>
+void store(T value, std::byte* to) {
+    std::memcpy(to, &value, sizeof value);
+}
+
+template <typename T>
+T rounded(float value, float most) {
+    return static_cast<T>(std::lround(std::clamp(std::isnan(value) ? 0.0f : value, 0.0f, 1.0f) * most));
+}
+
+} // namespace
+
+float valueAt(const image::Image& image, std::size_t x, std::size_t y, std::size_t channel) {
+    const std::byte* at = image.texel(x, y) + channel * image::bytesPer(image.pixel);
+    switch (image.pixel) {
+    case image::Pixel::u8:
+        return static_cast<float>(loaded<std::uint8_t>(at)) / 255.0f;
+    case image::Pixel::u16:
+        return static_cast<float>(loaded<std::uint16_t>(at)) / 65535.0f;
+    case image::Pixel::half: {
+        Imath::half value;
+        value.setBits(loaded<std::uint16_t>(at));
+        return value;
+    }
+    case image::Pixel::float32:
+        break;
+    }
+    return loaded<float>(at);
+}
+
+void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t channel, float value) {
+    std::byte* at = image.texel(x, y) + channel * image::bytesPer(image.pixel);
+    switch (image.pixel) {
+    case image::Pixel::u8:
+        return store(rounded<std::uint8_t>(value, 255.0f), at);
+    case image::Pixel::u16:
+        return store(rounded<std::uint16_t>(value, 65535.0f), at);
+    case image::Pixel::half:
+        return store(Imath::half(value).bits(), at);
+    case image::Pixel::float32:
+        return store(value, at);
+    }
+}
+
+float toSrgb(float linear) {
+    return linear <= 0.0031308f ? 12.92f * linear : 1.055f * std::pow(linear, 1.0f / 2.4f) - 0.055f;
+}
+
+float fromSrgb(float encoded) {
+    return encoded <= 0.04045f ? encoded / 12.92f : std::pow((encoded + 0.055f) / 1.055f, 2.4f);
+}
+
+} // namespace ripple::bundle

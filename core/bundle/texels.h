@@ -1,0 +1,19 @@
+#pragma once
+
+#include "image/image.h"
+
+#include <cstddef>
+
+namespace ripple::bundle {
+
+/// A channel of a texel: 0..1 of whole numbers, the value itself of floats.
+float valueAt(const image::Image& image, std::size_t x, std::size_t y, std::size_t channel);
+
+/// Whole numbers are rounded, and hold 0..1; NaN becomes 0 in them.
+void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t channel, float value);
+
+/// The curve of sRGB (IEC 61966-2-1) and its inverse. Values below 0 follow the straight piece.
+float toSrgb(float linear);
+float fromSrgb(float encoded);
+
+} // namespace ripple::bundle

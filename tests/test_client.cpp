@@ -1,0 +1,205 @@
+// The test file of bundles, and what is said of a client that reads them wrong.
+
+#include "problem_of.h"
+#include "base/files.h"
+#include "base/progress.h"
+#include "bundle/check.h"
+#include "bundle/read_bundle.h"
+#include "bundle/score_bundle.h"
+#include "bundle/test_moments.h"
+#include "bundle/test_vector.h"
+#include "motion/ready_scores.h"
+#include "source/open.h"
+#include "two_clips.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <functional>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+using namespace ripple::bundle;
+
+class TestClient : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir dir_;
+    std::filesystem::path folder_;
+
+    TestVector own() const {
+        const base::Bytes bytes = base::readFile(folder_ / testFileOf("waves"));
+        return parseTest(std::string(base::asText(bytes)), "waves.test.json");
+    }
+    /// What is said of a client that changes what it should have.
+    ClientCheck checked(const std::function<void(TestVector&)>& change) const {
+        TestVector client = own();
+        change(client);
+        const std::filesystem::path file = folder_.parent_path() / "client.json";
+        base::writeFile(file, base::Bytes());
+        const std::string text = testText(client);
+        const auto bytes = base::asBytes(text);
+        base::writeFile(file, base::Bytes(bytes.begin(), bytes.end()));
+        return checkClient(folder_, file);
+    }
+    static void eachPosition(TestVector& test, const std::function<glm::vec3(const glm::vec3&)>& of) {
+        for (TestMoment& moment : test.moments) {
+            for (glm::vec3& p : moment.positions) {
+                p = of(p);
+            }
+        }
+    }
+    static bool says(const ClientCheck& check, const char* words) {
+        return std::ranges::any_of(check.problems, [&](const base::Problem& problem) {
+            return problem.line().find(words) != std::string::npos;
+        });
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        folder_ = std::filesystem::path(dir_.path().toStdString()) / "waves";
+        const tests::TwoClips source;
+        bake::Recipe recipe;
+        recipe.positionStore = "float32";
+        base::Progress progress;
+        writeBundle(source, recipe, {}, folder_, progress);
+    }
+    void theFileIsThereAndTrue() {
+        const TestVector test = own();
+        QVERIFY(test.vertices.size() >= 6 && test.vertices.size() <= 12);
+        QVERIFY(test.moments.size() >= 5);
+        const Bundle bundle = readBundle(folder_);
+        const bake::TextureReader reader = bundle.reader();
+        std::vector<glm::vec3> p(bundle.mesh.vertexCount());
+        std::vector<glm::vec3> n(bundle.mesh.vertexCount());
+        bool between = false;
+        std::size_t lastClip = 0;
+        for (const TestMoment& moment : test.moments) {
+            reader.at(bundle.manifest.textures.clips[moment.clip], static_cast<float>(moment.frame), p, n);
+            for (std::size_t v = 0; v < test.vertices.size(); ++v) {
+                QVERIFY(glm::distance(moment.positions[v], p[test.vertices[v]]) < 1e-6f);
+                QVERIFY(glm::distance(moment.normals[v], n[test.vertices[v]]) < 1e-6f);
+                QCOMPARE(test.rest[v], bundle.mesh.positions[test.vertices[v]]);
+            }
+            between = between || moment.frame != std::floor(moment.frame);
+            lastClip = moment.clip;
+        }
+        QVERIFY(between);
+        QCOMPARE(lastClip, bundle.manifest.textures.clips.size() - 1);
+        QVERIFY(check(folder_, nullptr).ok());
+        const auto listed = std::ranges::any_of(
+            bundle.manifest.files, [](const FileEntry& file) { return file.file == "waves.test.json"; });
+        QVERIFY(listed);
+        const std::string notes(base::asText(base::readFile(folder_ / "IMPORT.md")));
+        QVERIFY(notes.find("ripple check waves --client") != std::string::npos);
+        QVERIFY(notes.find("waves_rows_from_below") != std::string::npos);
+    }
+    void whoReadsItRightIsTold() {
+        const ClientCheck check = checked([](TestVector& client) {
+            eachPosition(client, [](const glm::vec3& p) { return p + glm::vec3(1e-6f); });
+        });
+        QVERIFY(check.ok());
+        QVERIFY(check.worstMetres > 1e-6 && check.worstMetres < 3e-6);
+        QCOMPARE(check.moments, own().moments.size());
+        // Fewer moments, and no normals, are enough.
+        const ClientCheck few = checked([](TestVector& client) {
+            client.moments.resize(2);
+            for (TestMoment& moment : client.moments) {
+                moment.normals.clear();
+            }
+        });
+        QVERIFY(few.ok());
+        QCOMPARE(few.moments, std::size_t(2));
+    }
+    void whatHappenedIsSaid() {
+        const auto positions = [&](const std::function<glm::vec3(const glm::vec3&)>& of) {
+            return checked([&](TestVector& client) { eachPosition(client, of); });
+        };
+        const ClientCheck turned = positions([](const glm::vec3& p) { return glm::vec3(p.x, -p.z, p.y); });
+        QVERIFY(says(turned, "its X is +X, its Y is -Z, its Z is +Y"));
+        QVERIFY(says(positions([](const glm::vec3& p) { return 100.0f * p; }), "a metre is 100 of it"));
+        QVERIFY(says(positions([](const glm::vec3& p) { return 100.0f * glm::vec3(p.z, p.x, p.y); }),
+                     "axes are turned"));
+        const auto byRest = [&](float a, float b) {
+            return checked([&](TestVector& client) {
+                for (TestMoment& moment : client.moments) {
+                    for (std::size_t v = 0; v < client.rest.size(); ++v) {
+                        moment.positions[v] = a * moment.positions[v] + b * client.rest[v];
+                    }
+                }
+            });
+        };
+        QVERIFY(says(byRest(0.0f, 1.0f), "stands still in its rest pose"));
+        QVERIFY(says(byRest(1.0f, -1.0f), "offsets from the rest pose"));
+        QVERIFY(says(byRest(1.0f, 1.0f), "added twice"));
+        // A frame late: what the bundle has there.
+        const Bundle bundle = readBundle(folder_);
+        const bake::TextureReader reader = bundle.reader();
+        const ClientCheck late = checked([&](TestVector& client) {
+            std::vector<glm::vec3> p(bundle.mesh.vertexCount());
+            std::vector<glm::vec3> n(bundle.mesh.vertexCount());
+            std::erase_if(client.moments, [](const TestMoment& moment) { return moment.clip != 0; });
+            for (TestMoment& moment : client.moments) { // of the closed clip: any frame has one behind it
+                reader.at(bundle.manifest.textures.clips[moment.clip], static_cast<float>(moment.frame + 1.0),
+                          p, n);
+                for (std::size_t v = 0; v < client.vertices.size(); ++v) {
+                    moment.positions[v] = p[client.vertices[v]];
+                }
+            }
+        });
+        QVERIFY(says(late, "too late by 1 frame"));
+        const ClientCheck odd = positions([](const glm::vec3& p) { return p * p + glm::vec3(0.3f); });
+        QVERIFY(says(odd, "not to be seen from these numbers"));
+        QVERIFY(odd.worstMetres > 0.05);
+        const ClientCheck normals = checked([](TestVector& client) {
+            for (TestMoment& moment : client.moments) {
+                for (glm::vec3& n : moment.normals) {
+                    n = -n;
+                }
+            }
+        });
+        QVERIFY(says(normals, "normals that are off by up to 180"));
+    }
+    void otherFilesAreRefused() {
+        QVERIFY(
+            says(checked([](TestVector& client) { client.bundle = "sail"; }), "is of the bundle \"sail\""));
+        QVERIFY(says(checked([](TestVector& client) { client.moments.clear(); }), "no moment"));
+        const auto parsed = [](const std::string& text) {
+            return tests::problemOf([&] { parseTest(text, "t.json"); });
+        };
+        QVERIFY(tests::says(parsed("{"), "no JSON"));
+        QVERIFY(tests::says(parsed("[]"), "no test file"));
+        QVERIFY(tests::says(
+            parsed(
+                R"({"format":"curly-ripple-test","bundle":"a","kind":"bake","vertices":[1],"rest":[],"moments":[]})"),
+            "one entry for each vertex"));
+        QVERIFY(tests::says(
+            parsed(
+                R"({"format":"curly-ripple-test","bundle":"a","kind":"bake","vertices":[-1],"rest":[[0,0,0]],"moments":[]})"),
+            "number of a vertex"));
+    }
+    void scoresHaveOneToo() {
+        const auto swell = source::open(std::filesystem::path(DEMO_FOLDER) / "swell.glb");
+        Origin origin;
+        for (const motion::ReadyScore& ready : motion::readyScores()) {
+            if (std::string(ready.id) == "calm") {
+                origin.score = std::make_shared<motion::Score>(motion::makeReady(ready, swell->mesh()));
+            }
+        }
+        QVERIFY(origin.score);
+        const std::filesystem::path folder = folder_.parent_path() / "calm";
+        base::Progress progress;
+        writeScoreBundle(*swell, origin, folder, {}, progress);
+        const ClientCheck same = checkClient(folder, folder / testFileOf("calm"));
+        QVERIFY(same.ok());
+        QCOMPARE(same.worstMetres, 0.0);
+        QCOMPARE(same.moments, std::size_t(4));
+        const std::string code(base::asText(base::readFile(folder / "calm.glsl")));
+        QVERIFY(code.starts_with("#ifndef calm_GLSL"));
+        QVERIFY(code.find("precision highp float") != std::string::npos);
+    }
+};
+
+QTEST_GUILESS_MAIN(TestClient)
+#include "test_client.moc"
