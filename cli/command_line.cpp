@@ -55,6 +55,7 @@ struct Words {
     std::string against;
     std::string client;
     std::string returned;
+    std::vector<std::string> faults;
     bool json = false;
     cli::ScoreCall score;
     bool code = false;
@@ -332,6 +333,14 @@ int parseAndRun(int argc, char** argv) {
     addTrustOptions(*check, words);
     addScoreOptions(*check, words);
     check->add_flag("--json", words.json, "print one JSON document");
+    auto* rehearse =
+        app.add_subcommand("rehearse", "what mistakes at import would do to a bundle, before they happen");
+    rehearse->add_option("BUNDLE", words.source, "the bundle's folder")->required();
+    rehearse->add_option("--fault", words.faults,
+                         "one of them, may be repeated; default: each of them alone");
+    rehearse->add_option("--out", words.out, "a folder for the textures as the faults leave them")
+        ->needs("--fault");
+    rehearse->add_flag("--json", words.json, "print one JSON document");
     auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its shader code");
     addReadingOptions(*score, words);
     score->add_option("SOURCE", words.source)->required();
@@ -367,6 +376,9 @@ int parseAndRun(int argc, char** argv) {
             return words.client.empty()
                        ? cli::check(words.source, words.against, words.trust, words.score, words.json)
                        : cli::checkClient(words.source, words.client, words.json);
+        }
+        if (rehearse->parsed()) {
+            return cli::rehearse(words.source, words.faults, words.out, words.json);
         }
         if (score->parsed()) {
             if (!takeHalf(words.half, words.codeCall)) {

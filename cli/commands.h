@@ -57,6 +57,10 @@ Status check(const std::string& bundle, const std::string& against, const source
 Status checkClient(const std::string& bundle, const std::string& client, bool json);
 /// What importers did to a bundle's files, as they came back in a folder.
 Status checkReturned(const std::string& bundle, const std::string& returned, bool json);
+/// What faults on the way into an engine would do to a bundle: those named, all at once; none named: each alone.
+/// `out`, unless empty: a folder for the textures as the faults leave them.
+Status rehearse(const std::string& bundle, const std::vector<std::string>& faults, const std::string& out,
+                bool json);
 /// In which form a score is written.
 struct CodeCall {
     std::vector<std::string>

@@ -6,6 +6,7 @@
 #include "bundle/texture_damage.h"
 #include "image/exr.h"
 #include "image/png.h"
+#include "mesh/normals.h"
 #include "source/open.h"
 
 #include <algorithm>
@@ -67,15 +68,9 @@ private:
                 const auto off = static_cast<double>(glm::distance(p[v], q[v]));
                 most.metres =
                     std::isfinite(off) ? std::max(most.metres, off) : std::numeric_limits<double>::infinity();
-                const double cosine = static_cast<double>(glm::dot(n[v], m[v]));
-                const double degrees = std::isfinite(cosine) ? std::acos(std::clamp(cosine, -1.0, 1.0)) *
-                                                                   180.0 / 3.14159265358979
-                                                             : 180.0;
-                most.degrees = std::max(most.degrees, degrees);
+                most.degrees = std::max(most.degrees, mesh::degreesBetween(n[v], m[v]));
             }
         }
-        constexpr double kRounding = 0.05; // degrees: normals are of unit length only nearly
-        most.degrees = most.degrees < kRounding ? 0.0 : most.degrees;
         return most;
     }
 
@@ -112,9 +107,7 @@ image::Image readImage(const std::filesystem::path& file) {
 ReturnedFile compareTexture(const Bundle& bundle, const Comparison& comparison, std::size_t t,
                             const std::filesystem::path& file) {
     const image::Image given = readImage(file);
-    const bake::TextureFormat& format = bundle.textures.textures[t];
-    const std::size_t rows =
-        format.inBlocks ? std::max<std::size_t>(bundle.textures.layout.rowsPerBlock, 1) : 1;
+    const std::size_t rows = rowsPerFrame(bundle.textures, t);
     ReturnedFile returned;
     returned.file = bundle.manifest.textureFiles[t];
     returned.changes = changesOfTexture(bundle.textures.images[t], given, rows);

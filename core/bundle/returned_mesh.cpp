@@ -6,6 +6,7 @@
 #include "base/units.h"
 #include "bundle/axis_map.h"
 #include "mesh/bounds.h"
+#include "mesh/normals.h"
 
 #include <algorithm>
 #include <cmath>
@@ -279,9 +280,7 @@ private:
                 continue;
             }
             const glm::dvec3 wanted = map_.turned(own_.normals[originalOf_[g]]);
-            const double cosine =
-                glm::dot(glm::normalize(wanted), glm::normalize(glm::dvec3(given_.normals[g])));
-            const double degrees = std::acos(std::clamp(cosine, -1.0, 1.0)) * 180.0 / 3.14159265358979;
+            const double degrees = mesh::degreesBetween(wanted, given_.normals[g]);
             found_.degrees = std::max(found_.degrees, degrees);
             turned += degrees > kTurned ? 1 : 0;
             ++compared;

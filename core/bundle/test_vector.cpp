@@ -3,6 +3,7 @@
 #include "base/json_section.h"
 #include "base/units.h"
 #include "bundle/axis_map.h"
+#include "mesh/normals.h"
 
 #include <algorithm>
 #include <cmath>
@@ -157,11 +158,6 @@ struct Pair {
     const TestMoment* got = nullptr;
 };
 
-double degreesBetween(const glm::vec3& a, const glm::vec3& b) {
-    const double cosine = static_cast<double>(glm::dot(glm::normalize(a), glm::normalize(b)));
-    return std::acos(std::clamp(cosine, -1.0, 1.0)) * 180.0 / 3.14159265358979;
-}
-
 class Detective {
 public:
     Detective(const TestVector& expected, std::vector<Pair> pairs, double allowed)
@@ -297,8 +293,8 @@ ClientCheck compareClient(const TestVector& expected, const TestVector& client, 
                 check.worstVertex = expected.vertices[v];
             }
             if (!pair.got->normals.empty() && glm::length(pair.got->normals[v]) > 1e-6f) {
-                normalTurned =
-                    std::max(normalTurned, degreesBetween(pair.wanted->normals[v], pair.got->normals[v]));
+                normalTurned = std::max(normalTurned,
+                                        mesh::degreesBetween(pair.wanted->normals[v], pair.got->normals[v]));
             }
         }
     }

@@ -156,6 +156,10 @@ const DamageWords& wordsOf(TextureDamage damage) {
     return *std::ranges::find(kDamages, damage, &DamageWords::damage);
 }
 
+std::size_t rowsPerFrame(const bake::TextureSet& set, std::size_t texture) {
+    return set.textures[texture].inBlocks ? std::max<std::size_t>(set.layout.rowsPerBlock, 1) : 1;
+}
+
 Image damagedBy(TextureDamage damage, const Image& image, std::size_t rowsPerFrame) {
     const std::size_t width = image.width;
     const std::size_t height = image.height;

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "bake/texture_set.h"
 #include "image/image.h"
 
 #include <cstddef>
@@ -32,6 +33,9 @@ struct DamageWords {
 
 std::span<const DamageWords> textureDamages();
 const DamageWords& wordsOf(TextureDamage damage);
+
+/// Rows of one of a bundle's textures that belong to one frame, 1 or more.
+std::size_t rowsPerFrame(const bake::TextureSet& set, std::size_t texture);
 
 /// The image as it is after that. `rowsPerFrame` ≥ 1; an image of no more rows keeps its frame.
 image::Image damagedBy(TextureDamage damage, const image::Image& image, std::size_t rowsPerFrame);

@@ -11,6 +11,7 @@
 #include <unordered_map>
 
 #include <glm/geometric.hpp>
+#include <glm/trigonometric.hpp>
 #include <glm/vec4.hpp>
 
 namespace ripple::mesh {
@@ -199,6 +200,11 @@ NormalFaults makeUnit(std::span<glm::vec3> normals) {
         }
     }
     return faults;
+}
+
+double degreesBetween(const glm::dvec3& a, const glm::dvec3& b) {
+    const double angle = glm::degrees(std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b)));
+    return std::isfinite(angle) ? angle : 180.0;
 }
 
 std::vector<glm::vec3> filledNormals(std::span<const glm::vec3> normals) {

@@ -1,0 +1,344 @@
+#include "bundle/rehearsal.h"
+
+#include "bake/texture_reader.h"
+#include "base/files.h"
+#include "base/progress.h"
+#include "image/exr.h"
+#include "image/png.h"
+#include "mesh/bounds.h"
+#include "mesh/normals.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::bundle {
+
+namespace {
+
+constexpr std::array kFaults = {
+    Fault{"srgb-applied",
+          "textures were saved as colours",
+          "the mesh is blown up toward one corner",
+          "import as linear data",
+          TextureDamage::srgbApplied,
+          {}},
+    Fault{"srgb-removed",
+          "textures are read as colours",
+          "the mesh is drawn toward one corner",
+          "import as linear data",
+          TextureDamage::srgbRemoved,
+          {}},
+    Fault{"rows-flipped",
+          "images are turned upside down",
+          "the mesh bursts, or plays backwards",
+          "switch turning off, or set NAME_rows_from_below",
+          TextureDamage::rowsFlipped,
+          {}},
+    Fault{"columns-flipped",
+          "images are mirrored",
+          "the mesh bursts into spikes",
+          "switch mirroring off",
+          TextureDamage::columnsFlipped,
+          {}},
+    Fault{"channels-swapped",
+          "red and blue change places",
+          "sideways motion goes forward",
+          "load channels as red, green, blue",
+          TextureDamage::channelsSwapped,
+          {}},
+    Fault{"premultiplied",
+          "colours are multiplied with alpha",
+          "parts shrink toward one corner",
+          "switch premultiplied alpha off",
+          TextureDamage::premultiplied,
+          {}},
+    Fault{"eight-bits",
+          "values are rounded to 8 bits",
+          "surfaces move in steps and look faceted",
+          "keep the file's own depth",
+          TextureDamage::eightBits,
+          {}},
+    Fault{"half-size",
+          "textures are half as large, by a size limit or a mip map",
+          "neighbours move as one",
+          "switch size limits and mip maps off",
+          TextureDamage::halfSize,
+          {}},
+    Fault{"block-compressed",
+          "textures are compressed in blocks",
+          "the surface crumples and flickers",
+          "switch compression off",
+          TextureDamage::blockCompressed,
+          {}},
+    Fault{"first-frame-missing",
+          "the first frame is gone",
+          "the mesh bursts, or plays a frame late",
+          "keep the image's size",
+          TextureDamage::firstFrameMissing,
+          {}},
+    Fault{"last-frame-missing",
+          "the last frame is gone",
+          "the mesh bursts, or jumps at the seam",
+          "keep the image's size",
+          TextureDamage::lastFrameMissing,
+          {}},
+    Fault{"range-unset",
+          "the range is left at 0 to 1",
+          "the mesh is a crumpled ball of a metre",
+          "take NAME_position_min and _max of the code",
+          {},
+          Misreading::rangeUnset},
+    Fault{"frame-count-short",
+          "the clip is taken for one frame shorter",
+          "a small jolt once a loop",
+          "take the frames of NAME_clip in the code",
+          {},
+          Misreading::frameCountShort},
+    Fault{"clamped-end",
+          "a closed clip holds its last frame",
+          "it stops short and jumps at each loop's end",
+          "call the code's own functions, or repeat",
+          {},
+          Misreading::clampedEnd},
+    Fault{"other-uv-set",
+          "the lookup is taken from UV set 0",
+          "the mesh bursts into spikes",
+          "take the UV set that IMPORT.md names",
+          {},
+          Misreading::otherUvSet},
+    Fault{"tangent-space",
+          "normals are taken for those of a normal map",
+          "light comes from wrong sides",
+          "take them as normals in the mesh's own space",
+          {},
+          Misreading::tangentSpace},
+    Fault{"rest-bounds",
+          "the bounds are those of the rest pose",
+          "copies vanish at the picture's edge",
+          "set bounds to NAME_bounds_min and _max",
+          {},
+          Misreading::restBounds},
+    Fault{"rotation-ignored",
+          "what the texture adds is not turned with the object",
+          "copies that are turned lean or swim sideways",
+          "turn the sum by the object's own transform",
+          {},
+          Misreading::rotationIgnored},
+    Fault{"long-uptime",
+          "time is seconds since the start, in single precision, after ten hours",
+          "motion stutters, more with each hour",
+          "wrap time in double precision, or hand in turns",
+          {},
+          Misreading::longUptime},
+};
+
+/// The bundle as the faults leave it.
+class Spoilt {
+public:
+    Spoilt(const Bundle& bundle, std::span<const Fault* const> chosen, Rehearsed& result)
+        : bundle_(bundle),
+          set_(bundle.textures),
+          columns_(bundle.columnOfVertex) {
+        for (const Fault* fault : chosen) {
+            const std::string why = fault->bytes ? damage(*fault->bytes) : misread(*fault->misreading);
+            if (!why.empty()) {
+                result.idle.push_back(std::string(fault->id) + ": " + why);
+            }
+        }
+        // A range per clip or of all, whichever it had: known now.
+        reader_.emplace(set_, columns_, bundle.mesh.positions, bundle.mesh.normals);
+    }
+
+    bool has(Misreading misreading) const { return std::ranges::find(has_, misreading) != has_.end(); }
+
+    void pose(std::size_t clipIndex, double frame, std::span<glm::vec3> positions,
+              std::span<glm::vec3> normals) const {
+        bake::BakedClip clip = bundle_.manifest.textures.clips[clipIndex];
+        auto at = static_cast<float>(frame);
+        if (has(Misreading::longUptime) && clip.fps > 0.0) {
+            // Whole loops first, so that it would be the same instant if numbers were exact.
+            constexpr double kUptime = 10.0 * 3600.0;
+            const double loop = std::max(clip.seconds(), 1.0 / clip.fps);
+            const double before = std::round(kUptime / loop) * loop;
+            const auto seconds = static_cast<float>(before + frame / clip.fps);
+            at = std::fmod(seconds, static_cast<float>(loop)) * static_cast<float>(clip.fps);
+        }
+        if (has(Misreading::frameCountShort) && clip.length() > 2) {
+            at = std::fmod(at, static_cast<float>(clip.length() - 1));
+        }
+        if (has(Misreading::clampedEnd)) {
+            clip.closed = false;
+        }
+        reader_->at(clip, at, positions, normals);
+        if (has(Misreading::tangentSpace)) {
+            takeForTangentSpace(normals);
+        }
+    }
+
+private:
+    std::string damage(TextureDamage damage) {
+        if (damage == TextureDamage::premultiplied &&
+            std::ranges::none_of(set_.images, [](const auto& image) { return image.channels == 4; })) {
+            return "no texture has an alpha channel";
+        }
+        for (std::size_t t = 0; t < set_.images.size(); ++t) {
+            set_.images[t] = asSampled(damagedBy(damage, set_.images[t], rowsPerFrame(bundle_.textures, t)),
+                                       bundle_.textures.images[t]);
+        }
+        return {};
+    }
+
+    std::string misread(Misreading misreading) {
+        const auto& clips = bundle_.manifest.textures.clips;
+        switch (misreading) {
+        case Misreading::rangeUnset:
+            if (!set_.positionStore.usesRange) {
+                return "its store has no range";
+            }
+            std::ranges::fill(set_.ranges, bake::Range{glm::vec3(0.0f), glm::vec3(1.0f)});
+            break;
+        case Misreading::frameCountShort:
+            break;
+        case Misreading::clampedEnd:
+            if (std::ranges::none_of(clips, &bake::BakedClip::closed)) {
+                return "no clip is closed";
+            }
+            break;
+        case Misreading::otherUvSet: {
+            if (bundle_.manifest.lookupUvSet == 0 || set_.joints.inUvs) {
+                return "the lookup is in UV set 0, or there is none";
+            }
+            for (std::size_t v = 0; v < columns_.size(); ++v) {
+                columns_[v] = static_cast<std::uint32_t>(
+                    std::min(set_.layout.columnAt(bundle_.mesh.uvSets[0][v]), set_.layout.columns - 1));
+            }
+            break;
+        }
+        case Misreading::tangentSpace:
+            if (bundle_.mesh.tangents.size() != bundle_.mesh.vertexCount()) {
+                return "the mesh has no tangents";
+            }
+            break;
+        case Misreading::restBounds:
+        case Misreading::rotationIgnored:
+        case Misreading::longUptime:
+            break;
+        }
+        has_.push_back(misreading);
+        return {};
+    }
+
+    void takeForTangentSpace(std::span<glm::vec3> normals) const {
+        const mesh::Mesh& mesh = bundle_.mesh;
+        for (std::size_t v = 0; v < normals.size(); ++v) {
+            const glm::vec3 tangent(mesh.tangents[v]);
+            const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
+            const glm::vec3 n = normals[v];
+            normals[v] = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
+        }
+    }
+
+    const Bundle& bundle_;
+    bake::TextureSet set_;
+    std::vector<std::uint32_t> columns_;
+    std::vector<Misreading> has_;
+    std::optional<bake::TextureReader> reader_;
+};
+
+/// A quarter about Y.
+glm::vec3 turnedQuarter(const glm::vec3& p) {
+    return {p.z, p.y, -p.x};
+}
+
+} // namespace
+
+std::span<const Fault> faults() {
+    return kFaults;
+}
+
+const Fault& faultNamed(const std::string& id) {
+    const auto* const found =
+        std::ranges::find(kFaults, id, [](const Fault& fault) { return std::string(fault.id); });
+    if (found == kFaults.end()) {
+        std::string all;
+        for (const Fault& fault : kFaults) {
+            all += std::string(all.empty() ? "" : ", ") + fault.id;
+        }
+        base::fail("\"" + id + "\"", "is no fault that can be rehearsed", "name one of " + all);
+    }
+    return *found;
+}
+
+Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
+                   const base::Progress& progress) {
+    Rehearsed result;
+    const Spoilt spoilt(bundle, chosen, result);
+    const bake::TextureReader right = bundle.reader();
+    const std::size_t count = bundle.mesh.vertexCount();
+    std::vector<glm::vec3> p(count), n(count), q(count), m(count);
+    mesh::Bounds rest;
+    rest.add(bundle.mesh.positions);
+    const auto& clips = bundle.manifest.textures.clips;
+    for (std::size_t c = 0; c < clips.size(); ++c) {
+        const auto length = static_cast<double>(clips[c].length());
+        const double last = clips[c].closed ? length - 0.5 : length - 1.0; // on the way over the seam
+        constexpr int kMoments = 12;
+        for (int k = 0; k <= kMoments; ++k) {
+            progress.checkpoint();
+            const double frame = last > 0.0 ? last * k / kMoments : 0.0;
+            right.at(clips[c], static_cast<float>(frame), p, n);
+            spoilt.pose(c, frame, q, m);
+            for (std::size_t v = 0; v < count; ++v) {
+                glm::vec3 wanted = p[v];
+                if (spoilt.has(Misreading::rotationIgnored)) {
+                    const glm::vec3 moved = q[v] - bundle.mesh.positions[v];
+                    q[v] = turnedQuarter(bundle.mesh.positions[v]) + moved;
+                    wanted = turnedQuarter(wanted);
+                }
+                const auto off = static_cast<double>(glm::distance(wanted, q[v]));
+                if (!(off <= result.metres)) { // what is no number is worst
+                    result.metres = std::isfinite(off) ? off : std::numeric_limits<double>::infinity();
+                    result.worstClip = clips[c].name;
+                    result.worstFrame = frame;
+                }
+                result.degrees = std::max(result.degrees, mesh::degreesBetween(n[v], m[v]));
+                if (spoilt.has(Misreading::restBounds)) {
+                    const glm::vec3 outside = glm::max(glm::max(rest.min - p[v], p[v] - rest.max), 0.0f);
+                    result.overhang = std::max(result.overhang, static_cast<double>(glm::length(outside)));
+                }
+            }
+        }
+    }
+    return result;
+}
+
+std::size_t writeSpoilt(const Bundle& bundle, const std::filesystem::path& own,
+                        std::span<const Fault* const> chosen, const std::filesystem::path& folder) {
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (std::filesystem::equivalent(folder, own, error)) {
+        base::fail(folder.string(), "is the bundle's own folder", "name another; the bundle stays as it is");
+    }
+    std::size_t written = 0;
+    for (std::size_t t = 0; t < bundle.textures.images.size(); ++t) {
+        image::Image image = bundle.textures.images[t];
+        for (const Fault* fault : chosen) {
+            if (fault->bytes) {
+                image = damagedBy(*fault->bytes, image, rowsPerFrame(bundle.textures, t));
+            }
+        }
+        if (image == bundle.textures.images[t]) {
+            continue;
+        }
+        const std::filesystem::path file = folder / bundle.manifest.textureFiles[t];
+        base::extensionOf(file) == ".exr" ? image::writeExr(image, file) : image::writePng(image, file);
+        ++written;
+    }
+    return written;
+}
+
+} // namespace ripple::bundle

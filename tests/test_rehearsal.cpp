@@ -1,0 +1,181 @@
+// Mistakes at import, rehearsed: what each does, and that check names those that show in the files.
+
+#include "problem_of.h"
+#include "base/progress.h"
+#include "bundle/read_bundle.h"
+#include "bundle/rehearsal.h"
+#include "bundle/returned.h"
+#include "bundle/write_bundle.h"
+#include "source/open.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <cmath>
+#include <set>
+
+#include <glm/geometric.hpp>
+
+using namespace ripple;
+using namespace ripple::bundle;
+
+class TestRehearsal : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir dir_;
+    std::filesystem::path folder_;
+    std::optional<Bundle> heron_;
+
+    Rehearsed with(std::initializer_list<const char*> ids) const {
+        std::vector<const Fault*> chosen;
+        for (const char* id : ids) {
+            chosen.push_back(&faultNamed(id));
+        }
+        return rehearse(*heron_, chosen);
+    }
+
+private Q_SLOTS:
+    void initTestCase() {
+        folder_ = std::filesystem::path(dir_.path().toStdString()) / "heron";
+        const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
+        bake::Recipe recipe;
+        recipe.positionStore = "unorm16";
+        recipe.clips = {{"stroll"}, {"peck"}};
+        base::Progress progress;
+        writeBundle(*source, recipe, {}, folder_, progress);
+        heron_ = readBundle(folder_);
+    }
+
+    void everyFaultHasItsWords() {
+        std::set<std::string> ids;
+        for (const Fault& fault : faults()) {
+            QVERIFY2(ids.insert(fault.id).second, fault.id);
+            QVERIFY2(fault.bytes.has_value() != fault.misreading.has_value(), fault.id);
+            if (fault.bytes) {
+                QCOMPARE(std::string(wordsOf(*fault.bytes).id), std::string(fault.id));
+            }
+            QCOMPARE(&faultNamed(fault.id), &fault);
+        }
+        for (const DamageWords& damage : textureDamages()) {
+            QVERIFY2(ids.contains(damage.id), damage.id);
+        }
+        QVERIFY(tests::says(tests::problemOf([] { faultNamed("gremlins"); }), "no fault"));
+    }
+    void noFaultChangesNothing() {
+        const Rehearsed none = with({});
+        QCOMPARE(none.metres, 0.0);
+        QVERIFY(none.degrees < 1e-3);
+        QCOMPARE(none.overhang, 0.0);
+    }
+    void faultsOfBytesMoveVertices() {
+        // Of the size of 1.5 m: at least a twentieth of the millimetre that people see, and rough ones more.
+        for (const char* id : {"srgb-applied", "srgb-removed", "rows-flipped", "columns-flipped",
+                               "channels-swapped", "half-size"}) {
+            QVERIFY2(with({id}).metres > 0.02, id);
+        }
+        const bake::Range range = heron_->textures.ranges.at(0);
+        const double step = static_cast<double>(glm::length(range.max - range.min)) / 255.0;
+        const Rehearsed eight = with({"eight-bits"});
+        QVERIFY(eight.metres > 0.2 * step && eight.metres < 0.55 * step);
+        QVERIFY(with({"block-compressed"}).metres > eight.metres);
+        const Rehearsed idle = with({"premultiplied"});
+        QCOMPARE(idle.idle.size(), std::size_t(1));
+        QCOMPARE(idle.metres, 0.0);
+    }
+    void misreadingsDoWhatTheySay() {
+        // The range left at 0 to 1: what is stored as the fraction of a range is taken for metres.
+        const Rehearsed range = with({"range-unset"});
+        QVERIFY(range.metres > 0.3 && range.metres < 3.0);
+        // One frame shorter is right up to the last frame, and then begins anew.
+        const Rehearsed shorter = with({"frame-count-short"});
+        QVERIFY(shorter.metres > 1e-3);
+        const auto& clips = heron_->manifest.textures.clips;
+        for (const bake::BakedClip& clip : clips) {
+            if (clip.name == shorter.worstClip) {
+                QVERIFY(shorter.worstFrame >= static_cast<double>(clip.length()) - 2.0);
+            }
+        }
+        // Held ends: half way over the seam half the step there is missing.
+        const bake::BakedClip& stroll = clips.at(0);
+        QVERIFY(stroll.closed);
+        const bake::TextureReader reader = heron_->reader();
+        const std::size_t count = heron_->mesh.vertexCount();
+        std::vector<glm::vec3> over(count), last(count);
+        const auto length = static_cast<float>(stroll.length());
+        reader.at(stroll, length - 0.5f, over, {});
+        reader.at(stroll, length - 1.0f, last, {});
+        double seam = 0.0;
+        for (std::size_t v = 0; v < count; ++v) {
+            seam = std::max(seam, static_cast<double>(glm::distance(over[v], last[v])));
+        }
+        const Rehearsed held = with({"clamped-end"});
+        QVERIFY(std::abs(held.metres - seam) < 1e-6 || held.worstClip != stroll.name);
+        QVERIFY(held.metres >= seam - 1e-6 && seam > 0.0);
+        QVERIFY(with({"other-uv-set"}).metres > 0.1);
+        // Ten hours in single precision: steps of 1/256 s, so up to half of that late or early, in a beak
+        // that moves at a few metres a second: millimetres.
+        const Rehearsed late = with({"long-uptime"});
+        QVERIFY(late.metres > 1e-5 && late.metres < 0.05);
+        QVERIFY(late.metres < held.metres);
+        // What is added is off by the angle between it and itself turned a quarter: √2 of its flat part.
+        double flat = 0.0;
+        std::vector<glm::vec3> p(count);
+        for (const bake::BakedClip& clip : clips) {
+            const double end = static_cast<double>(clip.length()) - (clip.closed ? 0.5 : 1.0);
+            for (int k = 0; k <= 12; ++k) {
+                reader.at(clip, static_cast<float>(end * k / 12), p, {});
+                for (std::size_t v = 0; v < count; ++v) {
+                    const glm::vec3 moved = p[v] - heron_->mesh.positions[v];
+                    flat = std::max(flat,
+                                    std::hypot(static_cast<double>(moved.x), static_cast<double>(moved.z)));
+                }
+            }
+        }
+        QVERIFY(std::abs(with({"rotation-ignored"}).metres - std::sqrt(2.0) * flat) < 1e-4 * flat);
+        // A pecking heron leaves the box that it stands in.
+        const Rehearsed bounds = with({"rest-bounds"});
+        QCOMPARE(bounds.metres, 0.0);
+        QVERIFY(bounds.overhang > 0.01);
+        const mesh::Bounds all = heron_->manifest.bounds;
+        mesh::Bounds rest;
+        rest.add(heron_->mesh.positions);
+        const glm::vec3 most = glm::max(rest.min - all.min, all.max - rest.max);
+        QVERIFY(bounds.overhang <= static_cast<double>(glm::length(glm::max(most, 0.0f))) + 1e-6);
+        const Rehearsed lit = with({"tangent-space"});
+        QCOMPARE(lit.metres, 0.0);
+        QVERIFY(lit.idle.size() == 1 || lit.degrees > 20.0);
+    }
+    void severalAtOnce() {
+        const Rehearsed both = with({"eight-bits", "rest-bounds"});
+        QVERIFY(std::abs(both.metres - with({"eight-bits"}).metres) < 1e-9);
+        QVERIFY(both.overhang > 0.01);
+    }
+    /// What shows in the files is named by check, whichever it was; the bundle is not touched.
+    void checkNamesWhatWasDone() {
+        for (const Fault& fault : faults()) {
+            const std::filesystem::path out = folder_.parent_path() / fault.id;
+            const std::vector<const Fault*> chosen = {&fault};
+            const std::size_t files = writeSpoilt(*heron_, folder_, chosen, out);
+            if (!fault.bytes || fault.id == std::string("premultiplied")) {
+                QCOMPARE(files, std::size_t(0));
+                continue;
+            }
+            QVERIFY2(files >= 1, fault.id);
+            const ReturnedReport report = checkReturned(folder_, out);
+            QVERIFY2(!report.files.empty(), fault.id);
+            bool named = false;
+            for (const ReturnedFile& file : report.files) {
+                for (const Change& change : file.changes) {
+                    named = named || change.id == fault.id;
+                }
+            }
+            QVERIFY2(named, fault.id);
+        }
+        QVERIFY(checkReturned(folder_, folder_).ok());
+        QVERIFY(
+            tests::says(tests::problemOf([&] { writeSpoilt(*heron_, folder_, {}, folder_); }), "own folder"));
+    }
+};
+
+QTEST_GUILESS_MAIN(TestRehearsal)
+#include "test_rehearsal.moc"
