@@ -192,7 +192,10 @@ public:
     void add(const SurfaceMesh::Patch& patch, const JointsAt& jointsAt) {
         mesh_.add(patch);
         for (std::size_t r = 0; r <= patch.rows; ++r) {
-            const auto [joints, weights] = jointsAt(static_cast<float>(r) / static_cast<float>(patch.rows));
+            auto [joints, weights] = jointsAt(static_cast<float>(r) / static_cast<float>(patch.rows));
+            for (std::size_t k = 0; k < joints.size(); ++k) {
+                joints[k] = weights[k] > 0.0f ? joints[k] : std::uint8_t{0}; // glTF: unused ones are 0
+            }
             for (std::size_t c = 0; c <= patch.columns; ++c) {
                 joints_.push_back(joints);
                 weights_.push_back(weights);

@@ -149,7 +149,7 @@ private Q_SLOTS:
                 }
             }
         }
-        QCOMPARE(combinations, 6 * 10 * 6 * 7);
+        QCOMPARE(combinations, 6 * 12 * 6 * 7);
     }
     void shapesAreCentredAndStayInTheirRange() {
         for (int kind = 0; kind < kShapes; ++kind) {
@@ -719,8 +719,9 @@ private Q_SLOTS:
                     most = std::max(most, speed);
                     off += glm::distance(exact[v], difference) > 2e-3f + 0.01f * speed;
                 }
-                const bool moves = pushKinds()[static_cast<std::size_t>(push)].moves();
-                QCOMPARE(most > 0.0f, moves); // textures move no vertex
+                const PushRow& row = pushKinds()[static_cast<std::size_t>(push)];
+                // Textures move no vertex, and what makes way waits for the game to move its point.
+                QCOMPARE(most > 0.0f, row.moves() && !row.followsMover);
                 QVERIFY2(off <= exact.size() / 20,
                          qPrintable(QString("%1 %2: %3")
                                         .arg(shapeKinds()[static_cast<std::size_t>(shape)].id,

@@ -67,7 +67,10 @@ private Q_SLOTS:
             "about ([XYZ]|a custom axis)|(slides|rotates) the texture|cuts holes into the alpha), (free "
             "everywhere|"
             "held " +
-            masks + "( and " + masks + ")*), (1 turn|\\d+ turns) per loop(, backward)?\\.$");
+            masks + "( and " + masks +
+            ")*), (1 turn|\\d+ turns) per loop(, backward)?\\.$|^It makes way for a moving point, (free "
+            "everywhere|held " +
+            masks + "( and " + masks + ")*)\\.$");
         QVERIFY2(sentence.isValid(), qPrintable(sentence.errorString()));
         QSet<QString> said;
         motion::Voice voice;

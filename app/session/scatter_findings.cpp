@@ -27,7 +27,8 @@ void addMerged(Session& session, const ScatterState& state, std::vector<OpenFind
     }
     OpenFinding open = finding(
         Lamp::look,
-        Findings::tr("Merged copies are off by up to %1").arg(text(base::lengthText(*state.mergeLoss))),
+        Findings::tr("Merged copies stand up to %1 from where separate ones would")
+            .arg(text(base::lengthText(*state.mergeLoss))),
         Findings::tr(
             "In one mesh heights, distances and pivots are the merged mesh's: what reads them goes wrong."));
     const auto keep = [&](const QString& label, scatter::Keeps keeps) {

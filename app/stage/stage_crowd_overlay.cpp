@@ -223,7 +223,7 @@ void Stage::paintCrowd(QPainter& painter) {
     if (state->choices.merged) {
         const QString merged =
             state->mergeLoss
-                ? tr("merged into one mesh, off by up to %1").arg(text(base::lengthText(*state->mergeLoss)))
+                ? tr("merged into one mesh, max error %1").arg(text(base::lengthText(*state->mergeLoss)))
                 : tr("merged into one mesh");
         painter.drawText(QRectF(16, 46, width() - 430.0, 18), Qt::AlignLeft | Qt::AlignVCenter, merged);
     }

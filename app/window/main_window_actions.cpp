@@ -210,14 +210,15 @@ void MainWindow::showShortcuts() {
     int row = 0;
     int column = 0;
     QString menu;
-    const int half = static_cast<int>(actions_.rows().size()) / 2 + 2;
+    constexpr int kColumns = 3; // as high as the smallest window
+    const int most = static_cast<int>(actions_.rows().size()) / kColumns + 2;
     for (const ActionRow& action : actions_.rows()) {
         if (action.shortcut.isEmpty()) {
             continue;
         }
-        if (row > half) {
+        if (row > most) {
             row = 0;
-            column = 2;
+            column += 2;
         }
         if (action.menu != menu) {
             menu = action.menu;

@@ -151,7 +151,7 @@ void ScatterPanel::refreshMerged() {
         const bool far = *state->mergeLoss > session_.tolerance();
         setRole(mergedWords_, far ? "brass" : "glass");
         mergedWords_->setText(
-            tr("%1. Off by up to %2 against separate copies.")
+            tr("%1. Max error %2 against separate copies.")
                 .arg(tr(scatter::rowOf(choices.keeps).about), text(base::lengthText(*state->mergeLoss))));
     }
 }
@@ -203,7 +203,7 @@ void ScatterPanel::refreshLevels() {
     if (state && choices.levels > 0 && state->choices.levels == choices.levels) {
         for (std::size_t k = 0; k < state->measured.levels.size(); ++k) {
             const scatter::Level& level = state->measured.levels[k];
-            words << tr("Level %1: %2 triangles, off by up to %3 in all poses.")
+            words << tr("Level %1: %2 triangles, max error %3 in all poses.")
                          .arg(k + 1)
                          .arg(text(base::countText(level.count())), text(base::lengthText(level.error)));
         }

@@ -234,7 +234,8 @@ void ScatterPanel::refreshDifferent() {
         const glm::vec3& c = choices.tints[t];
         const QColor tone = QColor::fromRgbF(c.r, c.g, c.b);
         tints_[t]->setStyleSheet(
-            QString("background: %1; border: 1px solid %2; border-radius: 4px; padding: 0; min-width: 0;")
+            QStringLiteral(
+                "background: %1; border: 1px solid %2; border-radius: 4px; padding: 0; min-width: 0;")
                 .arg(tone.name(), theme().quiet.name()));
         tints_[t]->setAccessibleName(tr("Tint %1: %2").arg(t + 1).arg(tone.name()));
     }
