@@ -1,4 +1,4 @@
-#include "cli/commands.h"
+#include "cli/check.h"
 
 #include "bundle/check.h"
 #include "bundle/returned.h"
@@ -9,6 +9,7 @@
 
 #include <iostream>
 
+#include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
 
 namespace ripple::cli {
@@ -82,10 +83,8 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
               << base::sizeText(report.textureMemory) << " texture memory\n";
 }
 
-} // namespace
-
-Status check(const std::string& bundlePath, const std::string& against, const source::Trust& trust,
-             const ScoreCall& score, bool json) {
+Status checkFiles(const std::string& bundlePath, const std::string& against, const source::Trust& trust,
+                  const ScoreCall& score, bool json) {
     std::shared_ptr<const source::FrameSource> source;
     if (!against.empty()) {
         base::Progress reading(progressBar("reading"));
@@ -176,6 +175,27 @@ Status checkReturned(const std::string& bundlePath, const std::string& returned,
         std::cerr << "ripple: " << problem.line() << "\n";
     }
     return report.ok() ? kDone : kBad;
+}
+
+} // namespace
+
+void addCheckOptions(CLI::App& app, CheckCall& call) {
+    app.add_option("BUNDLE", call.bundle, "the bundle's folder")->required();
+    auto* against = app.add_option("--against", call.against, "the source that it was baked from");
+    auto* client = app.add_option("--client", call.client,
+                                  "a copy of the bundle's test file, with what your client makes of it");
+    client->excludes(against);
+    app.add_option("--returned", call.returned,
+                   "a folder with the bundle's files as an importer wrote them again: says what it did")
+        ->excludes(against)
+        ->excludes(client);
+    app.add_flag("--json", call.json, "print one JSON document");
+}
+
+Status check(const CheckCall& call, const source::Trust& trust, const ScoreCall& score) {
+    return !call.returned.empty() ? checkReturned(call.bundle, call.returned, call.json)
+           : !call.client.empty() ? checkClient(call.bundle, call.client, call.json)
+                                  : checkFiles(call.bundle, call.against, trust, score, call.json);
 }
 
 } // namespace ripple::cli

@@ -8,6 +8,8 @@
 #include "cli/code_options.h"
 #include "cli/commands.h"
 #include "cli/frame_options.h"
+#include "cli/check.h"
+#include "cli/rehearse.h"
 #include "cli/scatter.h"
 #include "mesh/uv_sets.h"
 #include "emit/dialect.h"
@@ -52,10 +54,6 @@ std::optional<bake::FrameWindow> parseWindow(const std::string& text) {
 struct Words {
     std::string source;
     std::string out;
-    std::string against;
-    std::string client;
-    std::string returned;
-    std::vector<std::string> faults;
     bool json = false;
     cli::ScoreCall score;
     bool code = false;
@@ -321,26 +319,14 @@ int parseAndRun(int argc, char** argv) {
     addBakeOptions(*bake, words);
     addScoreOptions(*bake, words);
     auto* check = app.add_subcommand("check", "read a bundle's files again and measure them");
-    check->add_option("BUNDLE", words.source, "the bundle's folder")->required();
-    check->add_option("--against", words.against, "the source that it was baked from");
-    check->add_option("--client", words.client,
-                      "a copy of the bundle's test file, with what your client makes of it");
-    check
-        ->add_option("--returned", words.returned,
-                     "a folder with the bundle's files as an importer wrote them again: says what it did")
-        ->excludes("--against")
-        ->excludes("--client");
+    cli::CheckCall checkCall;
+    addCheckOptions(*check, checkCall);
     addTrustOptions(*check, words);
     addScoreOptions(*check, words);
-    check->add_flag("--json", words.json, "print one JSON document");
-    auto* rehearse =
-        app.add_subcommand("rehearse", "what mistakes at import would do to a bundle, before they happen");
-    rehearse->add_option("BUNDLE", words.source, "the bundle's folder")->required();
-    rehearse->add_option("--fault", words.faults,
-                         "one of them, may be repeated; default: each of them alone");
-    rehearse->add_option("--out", words.out, "a folder for the textures as the faults leave them")
-        ->needs("--fault");
-    rehearse->add_flag("--json", words.json, "print one JSON document");
+    cli::RehearseCall rehearseCall;
+    addRehearseOptions(
+        *app.add_subcommand("rehearse", "what mistakes at import would do to a bundle, before they happen"),
+        rehearseCall);
     auto* score = app.add_subcommand("score", "what a score is on a source: its text, or its shader code");
     addReadingOptions(*score, words);
     score->add_option("SOURCE", words.source)->required();
@@ -370,15 +356,10 @@ int parseAndRun(int argc, char** argv) {
             return runBake(words, *bake);
         }
         if (check->parsed()) {
-            if (!words.returned.empty()) {
-                return cli::checkReturned(words.source, words.returned, words.json);
-            }
-            return words.client.empty()
-                       ? cli::check(words.source, words.against, words.trust, words.score, words.json)
-                       : cli::checkClient(words.source, words.client, words.json);
+            return cli::check(checkCall, words.trust, words.score);
         }
-        if (rehearse->parsed()) {
-            return cli::rehearse(words.source, words.faults, words.out, words.json);
+        if (app.got_subcommand("rehearse")) {
+            return cli::rehearse(rehearseCall);
         }
         if (score->parsed()) {
             if (!takeHalf(words.half, words.codeCall)) {

@@ -51,16 +51,6 @@ int run(int argc, char** argv);
 
 Status info(const std::string& source, const source::Reading& reading, const source::Trust& trust, bool json);
 Status bakeSource(const BakeCall& call);
-Status check(const std::string& bundle, const std::string& against, const source::Trust& trust,
-             const ScoreCall& score, bool json);
-/// What a client wrote into a copy of the bundle's test file, against the bundle.
-Status checkClient(const std::string& bundle, const std::string& client, bool json);
-/// What importers did to a bundle's files, as they came back in a folder.
-Status checkReturned(const std::string& bundle, const std::string& returned, bool json);
-/// What faults on the way into an engine would do to a bundle: those named, all at once; none named: each alone.
-/// `out`, unless empty: a folder for the textures as the faults leave them.
-Status rehearse(const std::string& bundle, const std::vector<std::string>& faults, const std::string& out,
-                bool json);
 /// In which form a score is written.
 struct CodeCall {
     std::vector<std::string>
@@ -78,7 +68,8 @@ Status demo(const std::string& out);
 /// JSON on two-space steps; what is no UTF-8 (paths need not be) shows as U+FFFD.
 void printJson(const nlohmann::ordered_json& json);
 
-/// The status, or kBad if what was printed could not be: a pipeline must not take half a report for a whole one.
+/// The status, or kBad if what was printed could not be: a pipeline must not take half a report for a whole
+/// one.
 int printed(int status);
 
 /// Draws a bar on stderr where that is a terminal, and nothing elsewhere.

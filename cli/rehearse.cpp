@@ -1,10 +1,11 @@
-#include "cli/commands.h"
+#include "cli/rehearse.h"
 
 #include "base/units.h"
 #include "bundle/rehearsal.h"
 
 #include <iostream>
 
+#include <CLI/CLI.hpp>
 #include <nlohmann/json.hpp>
 
 namespace ripple::cli {
@@ -46,38 +47,44 @@ void print(const std::vector<const bundle::Fault*>& chosen, const bundle::Rehear
 
 } // namespace
 
-Status rehearse(const std::string& bundlePath, const std::vector<std::string>& ids, const std::string& out,
-                bool json) {
+void addRehearseOptions(CLI::App& app, RehearseCall& call) {
+    app.add_option("BUNDLE", call.bundle, "the bundle's folder")->required();
+    auto* fault = app.add_option("--fault", call.faults, "one of them, may be repeated; default: each alone");
+    app.add_option("--out", call.out, "a folder for the textures as the faults leave them")->needs(fault);
+    app.add_flag("--json", call.json, "print one JSON document");
+}
+
+Status rehearse(const RehearseCall& call) {
     std::vector<std::vector<const bundle::Fault*>> rounds;
-    if (ids.empty()) {
+    if (call.faults.empty()) {
         for (const bundle::Fault& fault : bundle::faults()) {
             rounds.push_back({&fault});
         }
     } else {
         rounds.emplace_back();
-        for (const std::string& id : ids) {
+        for (const std::string& id : call.faults) {
             rounds[0].push_back(&bundle::faultNamed(id));
         }
     }
-    const bundle::Bundle bundle = bundle::readBundle(bundlePath);
+    const bundle::Bundle bundle = bundle::readBundle(call.bundle);
     Json root;
     root["rehearsals"] = Json::array();
     for (const auto& chosen : rounds) {
         const bundle::Rehearsed seen = bundle::rehearse(bundle, chosen);
-        if (json) {
+        if (call.json) {
             root["rehearsals"].push_back(rehearsedJson(chosen, seen));
         } else {
             print(chosen, seen);
         }
     }
-    if (!out.empty()) {
-        const std::size_t files = bundle::writeSpoilt(bundle, bundlePath, rounds[0], out);
+    if (!call.out.empty()) {
+        const std::size_t files = bundle::writeSpoilt(bundle, call.bundle, rounds[0], call.out);
         root["files"] = files;
-        if (!json) {
-            std::cout << out << ": " << base::plural(files, "spoilt file") << "\n";
+        if (!call.json) {
+            std::cout << call.out << ": " << base::plural(files, "spoilt file") << "\n";
         }
     }
-    if (json) {
+    if (call.json) {
         printJson(root);
     }
     return kDone;

@@ -136,8 +136,8 @@ private Q_SLOTS:
         QCOMPARE(read.mesh.uvSets.size(), std::size_t(2));
         QCOMPARE(read.mesh.uvSets[0], sheet().mesh().uvSets[0]);
         QCOMPARE(read.manifest.lookupUvSet, std::size_t(1));
-        // Mesh, two textures, IMPORT.md; the functions and a vertex stage in each of three languages.
-        QCOMPARE(written.files.size(), std::size_t(4 + 6));
+        // Mesh, two textures, test, IMPORT.md; the functions and a vertex stage in each of three languages.
+        QCOMPARE(written.files.size(), std::size_t(5 + 6));
     }
     void sameBytesOnRepeatAndOnAnyThreadCount() {
         {

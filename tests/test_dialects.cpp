@@ -132,7 +132,7 @@ private Q_SLOTS:
             "to sail_at_seconds(picture positions_high, picture positions_low, picture normals, "
             "real2 lookup_uv, real3 rest_position, real3 rest_normal, integer clip, real "
             "seconds) give form sail_pose\n"));
-        QVERIFY(reader.contains("    keep high: real4 = positions_high(uv);\n"));
+        QVERIFY(reader.contains("    keep high: real4 = positions_high(sail_from_top(uv, sail_rows_from_below));\n"));
         QVERIFY(reader.contains("pick(-under, under, n.x >= 0.0)"));
         motion::Voice noisy = tests::voiceOf(0, 0, 0, -1);
         noisy.shape.kind = motion::ShapeKind::noise;

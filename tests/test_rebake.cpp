@@ -76,9 +76,10 @@ private Q_SLOTS:
         QVERIFY(bundle::check(folder() / "sheet", &sheet()).ok());
         QCOMPARE(entriesIn(folder()), std::size_t(1)); // no hidden folder
         // With the manifest gone only the importers' files are left: they are kept too.
-        for (const char* file : {"sheet.glb", "sheet.position.png", "sheet.normal.png", "sheet.glsl",
-                                 "sheet.hlsl", "sheet.wgsl", "sheet.vertex.glsl", "sheet.vertex.hlsl",
-                                 "sheet.vertex.wgsl", "IMPORT.md", "sheet.bundle.json", "notes.txt"}) {
+        for (const char* file :
+             {"sheet.glb", "sheet.position.png", "sheet.normal.png", "sheet.glsl", "sheet.hlsl", "sheet.wgsl",
+              "sheet.vertex.glsl", "sheet.vertex.hlsl", "sheet.vertex.wgsl", "sheet.test.json", "IMPORT.md",
+              "sheet.bundle.json", "notes.txt"}) {
             std::filesystem::remove(at(file));
         }
         std::filesystem::remove_all(at("variants"));

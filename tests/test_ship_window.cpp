@@ -3,6 +3,7 @@
 #include "app/benches/ship/code_page.h"
 #include "app/benches/ship/cost_page.h"
 #include "app/look/elided_label.h"
+#include "base/units.h"
 #include "bundle/check.h"
 #include "move_window.h"
 
@@ -137,6 +138,59 @@ private Q_SLOTS:
         QCOMPARE(session().document().view.look, std::string("interpolated"));
         QTRY_VERIFY(window_->stage()->shades().title.contains("lost per vertex"));
         QCOMPARE(window_->stage()->shades().colours.size(), session().source()->mesh().vertexCount());
+    }
+    /// What importers do wrong is drawn beside what is right, with what it costs.
+    void faultsAreSeenBeforeTheyHappen() {
+        openDemo("heron.curly");
+        session().look([](project::View& view) { view.look = "lit"; });
+        session().playhead().setFrame(20.0);
+        toShip();
+        window_->bench(4).showStrip(3);
+        QVERIFY(idle());
+        RehearsalStage& rehearsal = session().rehearsal();
+        QTRY_COMPARE_WITH_TIMEOUT(rehearsal.alone().size(), bundle::faults().size(), 120000);
+        QVERIFY(rehearsal.alone().at("premultiplied").idle.size() ==
+                1); // its normals lie in their own texture
+        const auto words = [&] { return find<QLabel>("faultsTogether")->text(); };
+        const auto box = [&](const char* id) { return find<TickBox>(QString("fault-") + id); };
+        const auto pictureAt = [&](double curtain) {
+            session().look([curtain](project::View& view) { view.curtain = curtain; });
+            return idle() ? window_->stage()->picture() : QImage();
+        };
+        const QImage source = pictureAt(1.0);
+        QVERIFY(tests::difference(pictureAt(0.0), source) < 0.5);
+
+        click(box("srgb-removed"));
+        QTRY_VERIFY(rehearsal.together() && rehearsal.spoilt());
+        const double alone = rehearsal.alone().at("srgb-removed").metres;
+        QCOMPARE(rehearsal.together()->metres, alone);
+        QVERIFY2(words().startsWith(QString::fromStdString(base::lengthText(alone))), qPrintable(words()));
+        QVERIFY(tests::difference(pictureAt(0.0), source) > 1.0);
+        QVERIFY(tests::difference(pictureAt(1.0), source) < 0.01); // the source's side stays
+        QCOMPARE(session().undoStack().index(), 0);                // it is looked at, and changes nothing
+
+        // By key, and another one with it.
+        box("channels-swapped")->setFocus();
+        QTest::keyClick(box("channels-swapped"), Qt::Key_Space);
+        QTRY_VERIFY(rehearsal.together() && rehearsal.chosen().size() == 2);
+        QVERIFY(words().startsWith("Together: "));
+        click(box("srgb-removed"));
+        click(box("channels-swapped"));
+        QVERIFY(!rehearsal.spoilt() && rehearsal.chosen().empty());
+        QVERIFY(tests::difference(pictureAt(0.0), source) < 0.5);
+
+        // What shows only where copies are culled or turned is counted, and not drawn.
+        click(box("rest-bounds"));
+        QTRY_VERIFY(rehearsal.together());
+        QVERIFY(!rehearsal.spoilt() && rehearsal.together()->overhang > 0.0);
+        QVERIFY(words().contains("does not show"));
+        // Who looks elsewhere sees what is right.
+        click(box("rows-flipped"));
+        QTRY_VERIFY(rehearsal.spoilt());
+        window_->showBench(1);
+        QVERIFY(idle());
+        QVERIFY(rehearsal.chosen().empty() && !rehearsal.spoilt());
+        session().look([](project::View& view) { view.curtain = 0.5; });
     }
 };
 

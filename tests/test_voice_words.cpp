@@ -68,7 +68,8 @@ private Q_SLOTS:
             "everywhere|"
             "held " +
             masks + "( and " + masks +
-            ")*), (1 turn|\\d+ turns) per loop(, backward)?\\.$|^It makes way for a moving point, (free "
+            ")*), (1 turn|\\d+ turns) per loop(, backward)?\\.$|^It (makes way for|bends away from) a moving "
+            "point, (free "
             "everywhere|held " +
             masks + "( and " + masks + ")*)\\.$");
         QVERIFY2(sentence.isValid(), qPrintable(sentence.errorString()));

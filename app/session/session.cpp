@@ -70,10 +70,12 @@ void Session::connectStages() {
         Q_EMIT bakeFinished();
         ladder_.startIfWanted();
         scatter_.startIfWanted();
+        rehearsal_.startIfWanted();
         shipment_.sizeSoon();
     });
     connect(&ladder_, &LadderStage::changed, this, &Session::ladderChanged);
     connect(&scatter_, &ScatterStage::changed, this, &Session::scatterChanged);
+    connect(&rehearsal_, &RehearsalStage::changed, this, &Session::rehearsalChanged);
     connect(&shipment_, &ShipStage::sizedChanged, this, &Session::shipSized);
     connect(&shipment_, &ShipStage::written, this, &Session::bundleWritten);
     connect(&shipment_, &ShipStage::failed, this, &Session::shipFailed);

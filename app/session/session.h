@@ -5,6 +5,7 @@
 #include "app/session/ladder_stage.h"
 #include "app/session/performance_stage.h"
 #include "app/session/playhead.h"
+#include "app/session/rehearsal_stage.h"
 #include "app/session/scatter_stage.h"
 #include "app/session/ship_stage.h"
 #include "app/session/source_stage.h"
@@ -149,6 +150,9 @@ public:
     /// The copies as they move.
     CrowdPlayer& crowd() { return crowd_; }
     const CrowdPlayer& crowd() const { return crowd_; }
+    /// Mistakes at import, tried on the bake.
+    RehearsalStage& rehearsal() { return rehearsal_; }
+    const RehearsalStage& rehearsal() const { return rehearsal_; }
     std::shared_ptr<const ShipState> ship() const { return shipment_.sized(); }
     const std::optional<base::Problem>& sourceProblem() const { return source_.problem(); }
     const std::optional<base::Problem>& bakeProblem() const { return bake_.problem(); }
@@ -220,6 +224,7 @@ Q_SIGNALS:
     void bakeFinished();
     void ladderChanged();
     void scatterChanged();
+    void rehearsalChanged();
     void shipSized();
     void bundleWritten();
     void shipFailed();
@@ -265,6 +270,7 @@ private:
     LadderStage ladder_{performance_, bake_};
     ScatterStage scatter_{document_, performance_, bake_};
     CrowdPlayer crowd_{playhead_, scatter_};
+    RehearsalStage rehearsal_{performance_, bake_};
     ShipStage shipment_{document_, performance_, bake_};
 };
 

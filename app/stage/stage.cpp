@@ -68,6 +68,13 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         bakeDirty_ = true;
         update();
     });
+    connect(&session_, &Session::rehearsalChanged, this, [this] {
+        const auto spoilt = session_.rehearsal().spoilt();
+        if ((spoilt ? spoilt : session_.encoded()) != taken_) {
+            bakeDirty_ = shadesDirty_ = true;
+            update();
+        }
+    });
     connect(&session_, &Session::bakeFinished, this, [this] {
         bakeDirty_ = poseDirty_ = shadesDirty_ = true;
         update();

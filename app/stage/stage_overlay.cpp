@@ -113,7 +113,8 @@ void Stage::paintCurtain(QPainter& painter) {
     const bool compared = benchOf(session_.document().view).curtain == Curtain::compared;
     const QString left = compared ? tr("Frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("Source");
     const QString right = compared ? tr("Frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
-                                   : tr("Decoded from the textures");
+                          : session_.rehearsal().spoilt() ? tr("With the faults")
+                                                          : tr("Decoded from the textures");
     const QFontMetricsF metrics(painter.font());
     const double y = height() - 44.0;
     const double leftWidth = metrics.horizontalAdvance(left) + 20;

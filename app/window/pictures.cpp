@@ -201,7 +201,6 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
     QTemporaryDir out;
     const std::vector<Shot> shots = {
         {"gather-heron.png", "heron.curly", 0, "lit", 0, 12.0},
-        {"gather-awning-uv.png", "awning.curly", 0, "uv-grid", 0, 20.0},
         {"gather-likeness.png", "awning.curly", 0, "speed", 0, 20.0, false, &showLikeness},
         {"gather-finding.png", "awning.curly", 0, "lit", 0, 40.0, true,
          [](MainWindow& w) { showFinding(w, "still"); }},
@@ -239,6 +238,12 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
              w.showBench(4);
              shipAsCode(w);
              w.session().look([](project::View& v) { v.language = "hlsl"; });
+         }},
+        {"ship-rehearsal.png", "heron.curly", 4, "lit", 0, 29.0, false,
+         [](MainWindow& w) {
+             w.bench(4).showStrip(3);
+             w.bench(4).strip()->findChild<QAbstractButton*>("fault-half-size")->click();
+             waitUntilIdle(w);
          }},
         {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
          [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},

@@ -3,6 +3,7 @@
 #include "base/problem.h"
 #include "bundle/check_score.h"
 #include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
 #include "emit/dialect.h"
 
 #include <algorithm>
@@ -19,12 +20,12 @@ constexpr const char* kNotes = "IMPORT.md";
 constexpr const char* kOther = "choose another folder; this one is left as it is";
 
 /// What bundles write beside their notes; for a manifest that can't be read any more.
-constexpr std::array kTextures = {"position", "position-high", "position-low",
-                                  "rotation", "rotation-high", "rotation-low",
-                                  "normal",   "tangent",       "weights"};
+constexpr std::array kTextures = {"position",      "position-high", "position-low", "rotation",
+                                  "rotation-high", "rotation-low",  "normal",       "tangent",
+                                  "weights",       "joints",        "influences"};
 
 std::set<std::string> allNamesOf(const std::string& name) {
-    std::set<std::string> names = {kNotes, name + ".glb", name + std::string(kManifest)};
+    std::set<std::string> names = {kNotes, name + ".glb", testFileOf(name), name + std::string(kManifest)};
     for (const emit::Dialect* dialect : emit::dialects()) {
         names.insert(name + "." + dialect->id());
         names.insert(name + ".vertex." + dialect->id());

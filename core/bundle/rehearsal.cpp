@@ -136,47 +136,18 @@ constexpr std::array kFaults = {
           Misreading::longUptime},
 };
 
-/// The bundle as the faults leave it.
-class Spoilt {
+/// Textures, clips and lookups as faults leave them.
+class Spoiler {
 public:
-    Spoilt(const Bundle& bundle, std::span<const Fault* const> chosen, Rehearsed& result)
-        : bundle_(bundle),
-          set_(bundle.textures),
-          columns_(bundle.columnOfVertex) {
-        for (const Fault* fault : chosen) {
-            const std::string why = fault->bytes ? damage(*fault->bytes) : misread(*fault->misreading);
-            if (!why.empty()) {
-                result.idle.push_back(std::string(fault->id) + ": " + why);
-            }
-        }
-        // A range per clip or of all, whichever it had: known now.
-        reader_.emplace(set_, columns_, bundle.mesh.positions, bundle.mesh.normals);
-    }
+    Spoiler(bake::TextureSet& set, std::vector<std::uint32_t>& columns, const mesh::Mesh& mesh)
+        : original_(set),
+          set_(set),
+          columns_(columns),
+          mesh_(mesh) {}
 
-    bool has(Misreading misreading) const { return std::ranges::find(has_, misreading) != has_.end(); }
-
-    void pose(std::size_t clipIndex, double frame, std::span<glm::vec3> positions,
-              std::span<glm::vec3> normals) const {
-        bake::BakedClip clip = bundle_.manifest.textures.clips[clipIndex];
-        auto at = static_cast<float>(frame);
-        if (has(Misreading::longUptime) && clip.fps > 0.0) {
-            // Whole loops first, so that it would be the same instant if numbers were exact.
-            constexpr double kUptime = 10.0 * 3600.0;
-            const double loop = std::max(clip.seconds(), 1.0 / clip.fps);
-            const double before = std::round(kUptime / loop) * loop;
-            const auto seconds = static_cast<float>(before + frame / clip.fps);
-            at = std::fmod(seconds, static_cast<float>(loop)) * static_cast<float>(clip.fps);
-        }
-        if (has(Misreading::frameCountShort) && clip.length() > 2) {
-            at = std::fmod(at, static_cast<float>(clip.length() - 1));
-        }
-        if (has(Misreading::clampedEnd)) {
-            clip.closed = false;
-        }
-        reader_->at(clip, at, positions, normals);
-        if (has(Misreading::tangentSpace)) {
-            takeForTangentSpace(normals);
-        }
+    /// Why it can't be; empty when it is done.
+    std::string spoil(const Fault& fault) {
+        return fault.bytes ? damage(*fault.bytes) : misread(*fault.misreading);
     }
 
 private:
@@ -186,14 +157,13 @@ private:
             return "no texture has an alpha channel";
         }
         for (std::size_t t = 0; t < set_.images.size(); ++t) {
-            set_.images[t] = asSampled(damagedBy(damage, set_.images[t], rowsPerFrame(bundle_.textures, t)),
-                                       bundle_.textures.images[t]);
+            set_.images[t] =
+                asSampled(damagedBy(damage, set_.images[t], rowsPerFrame(set_, t)), original_.images[t]);
         }
         return {};
     }
 
     std::string misread(Misreading misreading) {
-        const auto& clips = bundle_.manifest.textures.clips;
         switch (misreading) {
         case Misreading::rangeUnset:
             if (!set_.positionStore.usesRange) {
@@ -202,52 +172,71 @@ private:
             std::ranges::fill(set_.ranges, bake::Range{glm::vec3(0.0f), glm::vec3(1.0f)});
             break;
         case Misreading::frameCountShort:
-            break;
-        case Misreading::clampedEnd:
-            if (std::ranges::none_of(clips, &bake::BakedClip::closed)) {
-                return "no clip is closed";
+            for (bake::BakedClip& clip : set_.clips) {
+                if (clip.times.empty()) {
+                    clip.frames = std::max<std::size_t>(clip.frames, 3) - 1;
+                } else {
+                    clip.timesLength = std::max<std::size_t>(clip.timesLength, 3) - 1;
+                }
             }
             break;
-        case Misreading::otherUvSet: {
-            if (bundle_.manifest.lookupUvSet == 0 || set_.joints.inUvs) {
-                return "the lookup is in UV set 0, or there is none";
+        case Misreading::clampedEnd:
+            if (std::ranges::none_of(set_.clips, &bake::BakedClip::closed)) {
+                return "no clip is closed";
+            }
+            for (bake::BakedClip& clip : set_.clips) {
+                clip.closed = false;
+            }
+            break;
+        case Misreading::otherUvSet:
+            if (mesh_.uvSets.empty() || set_.joints.inUvs) {
+                return "there is no other UV set, or no lookup";
             }
             for (std::size_t v = 0; v < columns_.size(); ++v) {
                 columns_[v] = static_cast<std::uint32_t>(
-                    std::min(set_.layout.columnAt(bundle_.mesh.uvSets[0][v]), set_.layout.columns - 1));
+                    std::min(set_.layout.columnAt(mesh_.uvSets[0][v]), set_.layout.columns - 1));
             }
             break;
-        }
         case Misreading::tangentSpace:
-            if (bundle_.mesh.tangents.size() != bundle_.mesh.vertexCount()) {
-                return "the mesh has no tangents";
-            }
-            break;
+            return mesh_.tangents.size() == mesh_.vertexCount() ? std::string() : "the mesh has no tangents";
         case Misreading::restBounds:
         case Misreading::rotationIgnored:
         case Misreading::longUptime:
-            break;
+            break; // of who reads, not of what is read
         }
-        has_.push_back(misreading);
         return {};
     }
 
-    void takeForTangentSpace(std::span<glm::vec3> normals) const {
-        const mesh::Mesh& mesh = bundle_.mesh;
-        for (std::size_t v = 0; v < normals.size(); ++v) {
-            const glm::vec3 tangent(mesh.tangents[v]);
-            const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
-            const glm::vec3 n = normals[v];
-            normals[v] = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
-        }
-    }
-
-    const Bundle& bundle_;
-    bake::TextureSet set_;
-    std::vector<std::uint32_t> columns_;
-    std::vector<Misreading> has_;
-    std::optional<bake::TextureReader> reader_;
+    const bake::TextureSet original_;
+    bake::TextureSet& set_;
+    std::vector<std::uint32_t>& columns_;
+    const mesh::Mesh& mesh_;
 };
+
+/// A frame's number after ten hours, by a clock of single precision. A clip that loops has played since the
+/// start; one that does not has just begun.
+float afterHours(const bake::BakedClip& clip, double frame) {
+    if (clip.fps <= 0.0) {
+        return static_cast<float>(frame);
+    }
+    // Whole loops first, so that it would be the same instant if numbers were exact.
+    constexpr double kUptime = 10.0 * 3600.0;
+    const double loop = std::max(clip.seconds(), 1.0 / clip.fps);
+    const double before = std::round(kUptime / loop) * loop;
+    const auto seconds = static_cast<float>(before + frame / clip.fps);
+    const float since =
+        clip.closed ? std::fmod(seconds, static_cast<float>(loop)) : seconds - static_cast<float>(before);
+    return since * static_cast<float>(clip.fps);
+}
+
+void takeForTangentSpace(const mesh::Mesh& mesh, std::span<glm::vec3> normals) {
+    for (std::size_t v = 0; v < normals.size(); ++v) {
+        const glm::vec3 tangent(mesh.tangents[v]);
+        const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
+        const glm::vec3 n = normals[v];
+        normals[v] = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
+    }
+}
 
 /// A quarter about Y.
 glm::vec3 turnedQuarter(const glm::vec3& p) {
@@ -273,16 +262,52 @@ const Fault& faultNamed(const std::string& id) {
     return *found;
 }
 
+bool isDrawn(const Fault& fault) {
+    return fault.bytes || *fault.misreading == Misreading::rangeUnset ||
+           *fault.misreading == Misreading::frameCountShort || *fault.misreading == Misreading::clampedEnd ||
+           *fault.misreading == Misreading::otherUvSet;
+}
+
+bake::Baked spoiltBake(const bake::Baked& baked, const mesh::Mesh& mesh,
+                       std::span<const Fault* const> chosen) {
+    bake::Baked spoilt = baked;
+    Spoiler spoiler(spoilt.textures, spoilt.columnOfVertex, mesh);
+    for (const Fault* fault : chosen) {
+        if (isDrawn(*fault)) {
+            spoiler.spoil(*fault);
+        }
+    }
+    return spoilt;
+}
+
 Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
                    const base::Progress& progress) {
+    return rehearse({bundle.textures, bundle.columnOfVertex, bundle.mesh}, chosen, progress);
+}
+
+Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
+                   const base::Progress& progress) {
     Rehearsed result;
-    const Spoilt spoilt(bundle, chosen, result);
-    const bake::TextureReader right = bundle.reader();
-    const std::size_t count = bundle.mesh.vertexCount();
+    const mesh::Mesh& mesh = staged.mesh;
+    bake::TextureSet set = staged.textures;
+    std::vector<std::uint32_t> columns(staged.columnOfVertex.begin(), staged.columnOfVertex.end());
+    Spoiler spoiler(set, columns, mesh);
+    std::vector<Misreading> misread;
+    for (const Fault* fault : chosen) {
+        if (const std::string why = spoiler.spoil(*fault); !why.empty()) {
+            result.idle.push_back(std::string(fault->id) + ": " + why);
+        } else if (fault->misreading) {
+            misread.push_back(*fault->misreading);
+        }
+    }
+    const auto has = [&](Misreading one) { return std::ranges::find(misread, one) != misread.end(); };
+    const bake::TextureReader right(staged.textures, staged.columnOfVertex, mesh.positions, mesh.normals);
+    const bake::TextureReader wrong(set, columns, mesh.positions, mesh.normals);
+    const std::size_t count = mesh.vertexCount();
     std::vector<glm::vec3> p(count), n(count), q(count), m(count);
     mesh::Bounds rest;
-    rest.add(bundle.mesh.positions);
-    const auto& clips = bundle.manifest.textures.clips;
+    rest.add(mesh.positions);
+    const auto& clips = staged.textures.clips;
     for (std::size_t c = 0; c < clips.size(); ++c) {
         const auto length = static_cast<double>(clips[c].length());
         const double last = clips[c].closed ? length - 0.5 : length - 1.0; // on the way over the seam
@@ -291,12 +316,17 @@ Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
             progress.checkpoint();
             const double frame = last > 0.0 ? last * k / kMoments : 0.0;
             right.at(clips[c], static_cast<float>(frame), p, n);
-            spoilt.pose(c, frame, q, m);
+            wrong.at(set.clips[c],
+                     has(Misreading::longUptime) ? afterHours(clips[c], frame) : static_cast<float>(frame), q,
+                     m);
+            if (has(Misreading::tangentSpace)) {
+                takeForTangentSpace(mesh, m);
+            }
             for (std::size_t v = 0; v < count; ++v) {
                 glm::vec3 wanted = p[v];
-                if (spoilt.has(Misreading::rotationIgnored)) {
-                    const glm::vec3 moved = q[v] - bundle.mesh.positions[v];
-                    q[v] = turnedQuarter(bundle.mesh.positions[v]) + moved;
+                if (has(Misreading::rotationIgnored)) {
+                    const glm::vec3 moved = q[v] - mesh.positions[v];
+                    q[v] = turnedQuarter(mesh.positions[v]) + moved;
                     wanted = turnedQuarter(wanted);
                 }
                 const auto off = static_cast<double>(glm::distance(wanted, q[v]));
@@ -306,7 +336,7 @@ Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
                     result.worstFrame = frame;
                 }
                 result.degrees = std::max(result.degrees, mesh::degreesBetween(n[v], m[v]));
-                if (spoilt.has(Misreading::restBounds)) {
+                if (has(Misreading::restBounds)) {
                     const glm::vec3 outside = glm::max(glm::max(rest.min - p[v], p[v] - rest.max), 0.0f);
                     result.overhang = std::max(result.overhang, static_cast<double>(glm::length(outside)));
                 }

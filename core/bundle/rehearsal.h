@@ -1,5 +1,6 @@
 #pragma once
 
+#include "bake/bake.h"
 #include "base/no_progress.h"
 #include "bundle/read_bundle.h"
 #include "bundle/texture_damage.h"
@@ -38,6 +39,16 @@ std::span<const Fault> faults();
 /// Throws base::Failure, listing all ids, for one that is none.
 const Fault& faultNamed(const std::string& id);
 
+/// Whether it shows in a picture of the mesh where it stands: the others are only counted.
+bool isDrawn(const Fault& fault);
+
+/// What is played: a bundle's, or a bake's that is not written yet. All must outlive it.
+struct Staged {
+    const bake::TextureSet& textures;
+    std::span<const std::uint32_t> columnOfVertex; ///< vertices
+    const mesh::Mesh& mesh;                        ///< in the pose that is shipped
+};
+
 /// What faults do to a bundle, all of them at once.
 struct Rehearsed {
     double metres = 0.0;   ///< the largest distance of a vertex from where it belongs
@@ -50,8 +61,14 @@ struct Rehearsed {
 };
 
 /// Plays frames of all clips, some between stored ones, right and wrong. Throws base::Cancelled.
+Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
+                   const base::Progress& progress = base::noProgress());
 Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
                    const base::Progress& progress = base::noProgress());
+
+/// The bake as those of the chosen faults leave it that are drawn. `mesh`: in the pose that is shipped.
+bake::Baked spoiltBake(const bake::Baked& baked, const mesh::Mesh& mesh,
+                       std::span<const Fault* const> chosen);
 
 /// Writes the bundle's textures with the chosen faults of bytes done to them, under their own names, to a
 /// folder that is made if need be; the bundle's own folder is refused. Throws base::Failure. How many files.

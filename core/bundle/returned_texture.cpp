@@ -80,7 +80,6 @@ public:
             if (fit.explained && better(best)) {
                 best = Tried{way, fit};
             }
-            // A change must earn its place.
             const auto score = [](const Tried& tried) {
                 return tried.fit.rms * (1.0 + 0.25 * tried.way.changes());
             };
@@ -91,23 +90,29 @@ public:
         if (best) {
             return listed(best->way, best->fit);
         }
-        constexpr double kAlike = 0.2; // of the spread of the values
-        if (nearest && nearest->fit.rms < kAlike * spread_) {
+        // Of the spread of the values. Blocks of four colours lose much of what is no picture.
+        constexpr double kAlike = 0.2;
+        constexpr double kAlikeInBlocks = 0.7;
+        if (scaled_ && nearest->fit.rms < kAlike * spread_) {
+            return listed(nearest->way, nearest->fit);
+        }
+        if (!scaled_ && nearest->fit.rms < kAlikeInBlocks * spread_ && looksCompressed(given_, original_)) {
             std::vector<Change> list = listed(nearest->way, nearest->fit);
-            if (scaled_) {
-                return list;
-            }
-            if (looksCompressed(given_, original_)) {
-                std::erase_if(list, [](const Change& change) { return change.id == "eight-bits"; });
-                list.push_back(change(TextureDamage::blockCompressed));
-                return list;
-            }
+            std::erase_if(list, [](const Change& change) { return change.id == "eight-bits"; });
+            list.push_back(change(TextureDamage::blockCompressed));
+            return list;
         }
-        std::vector<Change> list;
-        if (scaled_) {
-            list.push_back(resized());
-        }
+        std::vector<Change> list = scaled_ ? std::vector{resized()} : std::vector<Change>();
         const Fit as = fitOf({});
+        constexpr double kRounding = 20.0 / 65535.0; // where the curve of sRGB is steepest, there and back
+        if (!scaled_ && as.most < kRounding) {
+            return {{"rounded",
+                     "values were rounded on the way, as by a curve there and back: off by up to " +
+                         base::numberText(as.most),
+                     "switch conversions off",
+                     {},
+                     0.0}};
+        }
         list.push_back({"unknown",
                         "it was changed in a way that is not known: values are off by up to " +
                             base::numberText(as.most),

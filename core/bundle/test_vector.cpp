@@ -107,7 +107,9 @@ std::string testText(const TestVector& test) {
         }
         entry["seconds"] = moment.seconds;
         entry["positions"] = vectorsJson(moment.positions);
-        entry["normals"] = vectorsJson(moment.normals);
+        if (!moment.normals.empty()) {
+            entry["normals"] = vectorsJson(moment.normals);
+        }
         root["moments"].push_back(std::move(entry));
     }
     return root.dump(1) + "\n";

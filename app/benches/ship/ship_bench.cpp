@@ -1,5 +1,6 @@
 #include "app/benches/ship/ship_bench.h"
 
+#include "app/benches/ship/rehearsal_page.h"
 #include "app/look/panel_parts.h"
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
@@ -45,6 +46,7 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     strip_->add(tr("Code"), code_);
     strip_->add(tr("Cost"), cost_);
     strip_->add(tr("Check"), scroll);
+    strip_->add(tr("Rehearsal"), new RehearsalPage(session));
     auto* seen = new WhenSeen(panel_, [this] { refresh(); });
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
