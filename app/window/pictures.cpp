@@ -39,7 +39,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
     const auto busy = [&] {
         return session.sourceJob().running() || session.surveyJob().running() ||
                session.bakeJob().running() || session.shipJob().running() || session.sizing() ||
-               session.scatterJob().running() ||
+               session.scatterJob().running() || session.rehearsal().aloneJob().running() ||
                (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
     };
     do {
@@ -243,6 +243,9 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
          [](MainWindow& w) {
              w.bench(4).showStrip(3);
              w.bench(4).strip()->findChild<QAbstractButton*>("fault-half-size")->click();
+             while (w.session().rehearsal().alone().size() < bundle::faults().size()) {
+                 settle(50);
+             }
              waitUntilIdle(w);
          }},
         {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,

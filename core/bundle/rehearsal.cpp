@@ -63,7 +63,7 @@ constexpr std::array kFaults = {
           TextureDamage::eightBits,
           {}},
     Fault{"half-size",
-          "textures are half as large, by a size limit or a mip map",
+          "textures are half as large",
           "neighbours move as one",
           "switch size limits and mip maps off",
           TextureDamage::halfSize,

@@ -14,6 +14,12 @@ namespace ripple::app {
 
 namespace {
 
+/// With a capital at its start: the core's words stand in the middle of sentences.
+QString begun(const char* words) {
+    const QString line = text(words);
+    return line.left(1).toUpper() + line.mid(1);
+}
+
 /// "12.3 mm", "4.1°" where no vertex moves, "far off" where what comes out is no number.
 QString costOf(const bundle::Rehearsed& seen) {
     if (!std::isfinite(seen.metres)) {
@@ -38,7 +44,7 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
       prevention_(quietLabel()),
       together_(quietLabel()) {
     auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(14, 2, 4, 4);
+    row->setContentsMargins(4, 2, 4, 4);
     row->setSpacing(18);
     auto* list = new QWidget;
     auto* column = new QVBoxLayout(list);
@@ -46,7 +52,7 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
     column->setSpacing(2);
     for (std::size_t f = 0; f < bundle::faults().size(); ++f) {
         const bundle::Fault& fault = bundle::faults()[f];
-        auto* box = new TickBox(text(fault.what));
+        auto* box = new TickBox(begun(fault.what));
         box->setObjectName(QString("fault-") + fault.id);
         auto* cost = quietLabel();
         cost->setWordWrap(false);
@@ -145,7 +151,7 @@ void RehearsalPage::refresh() {
     }
     const bundle::Fault& shown = bundle::faults()[last_];
     const bool any = !rehearsal.chosen().empty();
-    name_->setText(any ? text(shown.what) : tr("What goes wrong at import"));
+    name_->setText(any ? begun(shown.what) : tr("What goes wrong at import"));
     sign_->setVisible(any);
     prevention_->setVisible(any);
     sign_->setText(tr("How it looks: %1.").arg(text(shown.sign)));
