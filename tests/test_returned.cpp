@@ -17,6 +17,7 @@
 #include <QTest>
 
 #include <algorithm>
+#include <cmath>
 #include <functional>
 
 #include <Imath/half.h>
@@ -163,6 +164,20 @@ private Q_SLOTS:
         QVERIFY(normals.pixel == image::Pixel::u8);
         QVERIFY(changesOfTexture(normals, converted(normals, image::Pixel::u16), rows).empty());
     }
+    /// Of large models half precision has no room for what a curve makes of them.
+    void whatBecomesInfiniteIsUnderstood() {
+        image::Image large(40, 20, 3, image::Pixel::half);
+        for (std::size_t y = 0; y < large.height; ++y) {
+            for (std::size_t x = 0; x < large.width; ++x) {
+                for (std::size_t c = 0; c < 3; ++c) {
+                    setValue(large, x, y, c, static_cast<float>(7 * x + 3 * y * (c + 1)) - 100.0f);
+                }
+            }
+        }
+        const image::Image spoilt = damagedBy(TextureDamage::srgbRemoved, large, 1);
+        QVERIFY(std::isinf(valueAt(spoilt, 39, 19, 0)));
+        QVERIFY(names(changesOfTexture(large, spoilt, 1), {"srgb-removed"}));
+    }
     void alphaAndColoursAreTakenApart() {
         const Bundle bundle = readBundle(written("unorm16", true));
         const image::Image& original = bundle.textures.images[0];
@@ -229,6 +244,7 @@ private Q_SLOTS:
         QVERIFY(*eight->metres <= 0.51 * step && *eight->metres > 0.2 * step);
         const auto rowsCost = std::ranges::find(file.changes, std::string("rows-flipped"), &Change::id);
         QVERIFY(*rowsCost->metres > 0.05 && file.metres > 0.05);
+        QVERIFY(rowsCost->prevention.find("heron_rows_from_below") != std::string::npos);
 
         const std::filesystem::path empty = at("empty");
         std::filesystem::create_directories(empty);

@@ -330,7 +330,7 @@ private Q_SLOTS:
         choose("keeps", 0);
         QVERIFY(*state().mergeLoss > 0.1);
         QVERIFY(tests::difference(stage().picture(), separate) > 0.3);
-        QVERIFY(find<QLabel>("mergedWords")->text().contains("Off by"));
+        QVERIFY(find<QLabel>("mergedWords")->text().contains("Max error"));
         choose("keeps", 3);
         QVERIFY(*state().mergeLoss > 1e-4 && *state().mergeLoss < 0.6); // sizes are all 1; ids are lost
         choose("keeps", 1);

@@ -2,6 +2,7 @@
 
 #include "app/benches/ship/code_page.h"
 #include "app/benches/ship/cost_page.h"
+#include "app/benches/ship/returned_page.h"
 #include "app/look/elided_label.h"
 #include "base/units.h"
 #include "bundle/check.h"
@@ -191,6 +192,41 @@ private Q_SLOTS:
         QVERIFY(idle());
         QVERIFY(rehearsal.chosen().empty() && !rehearsal.spoilt());
         session().look([](project::View& view) { view.curtain = 0.5; });
+    }
+    void whatCameBackIsNamed() {
+        openDemo("heron.curly");
+        toShip();
+        window_->bench(4).showStrip(4);
+        auto* page = find<ReturnedPage>();
+        QVERIFY(!find<QPushButton>("chooseReturned")->isEnabled()); // nothing is written yet
+        QTemporaryDir out;
+        session().edit("folder", [&](project::Document& d) { d.ship.folder = out.path().toStdString(); });
+        QVERIFY(idle());
+        click(find<QPushButton>("write"));
+        QTRY_VERIFY_WITH_TIMEOUT(session().lastCheck(), 120000);
+        window_->bench(4).showStrip(4);
+        QVERIFY(find<QPushButton>("chooseReturned")->isEnabled());
+        page->check(session().bundleFolder());
+        QTRY_VERIFY_WITH_TIMEOUT(page->report() && !page->checking(), 120000);
+        QVERIFY(page->report()->ok());
+        QVERIFY(find<QLabel>("returnedWords")->text().startsWith("All that came back is as it was written"));
+
+        const std::filesystem::path own = session().bundleFolder().toStdString();
+        const QString back = out.filePath("back");
+        const std::vector<const bundle::Fault*> done = {&bundle::faultNamed("channels-swapped")};
+        QCOMPARE(bundle::writeSpoilt(bundle::readBundle(own), own, done, back.toStdString()), std::size_t(2));
+        page->check(back);
+        QTRY_VERIFY_WITH_TIMEOUT(page->report() && !page->checking(), 120000);
+        QStringList shown;
+        for (const QLabel* label : page->findChildren<QLabel*>()) {
+            shown << label->text();
+        }
+        QVERIFY2(shown.contains("Red and blue changed places"), qPrintable(shown.join('|')));
+        QVERIFY(shown.contains("Load the channels as red, green, blue."));
+        QVERIFY(find<QLabel>("returnedWords")->text().contains("back"));
+        page->check(out.filePath("nowhere"));
+        QTRY_VERIFY_WITH_TIMEOUT(page->report() && !page->checking(), 120000);
+        QCOMPARE(page->report()->problems.size(), std::size_t(1));
     }
 };
 

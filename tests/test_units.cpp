@@ -10,6 +10,7 @@
 
 #include <atomic>
 #include <cmath>
+#include <limits>
 
 using namespace ripple;
 
@@ -21,6 +22,7 @@ private Q_SLOTS:
         QCOMPARE(base::lengthText(0.0000314), std::string("0.031 mm"));
         QCOMPARE(base::lengthText(0.0142), std::string("14.2 mm"));
         QCOMPARE(base::lengthText(2.4), std::string("2.40 m"));
+        QCOMPARE(base::lengthText(std::numeric_limits<double>::infinity()), std::string("∞ m"));
     }
     void sizesAndCounts() {
         QCOMPARE(base::sizeText(212), std::string("212 B"));

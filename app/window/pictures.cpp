@@ -1,13 +1,17 @@
 #include "app/window/pictures.h"
 
 #include "app/benches/scatter/crowd_cost_page.h"
+#include "app/benches/ship/returned_page.h"
 #include "app/session/score_edits.h"
 #include "app/window/main_window.h"
+#include "app/session/words.h"
 #include "bake/kind.h"
+#include "bundle/rehearsal.h"
 
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFileInfo>
 #include <QScreen>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -88,6 +92,22 @@ void writeBundle(MainWindow& window, const QString& folder) {
     window.session().edit("folder", [&](project::Document& d) { d.ship.folder = folder.toStdString(); });
     window.session().writeBundle();
     waitUntilIdle(window);
+}
+
+/// A bundle that was written, and what an importer made of its textures.
+void showReturned(MainWindow& window, const QString& folder) {
+    writeBundle(window, folder);
+    const std::filesystem::path own = pathBytes(window.session().bundleFolder());
+    const QString returned = QFileInfo(folder).path() + "/from-the-engine";
+    const std::vector<const bundle::Fault*> done = {&bundle::faultNamed("rows-flipped"),
+                                                    &bundle::faultNamed("half-size")};
+    bundle::writeSpoilt(bundle::readBundle(own), own, done, pathBytes(returned));
+    window.bench(4).showStrip(4);
+    auto* page = window.bench(4).strip()->findChild<ReturnedPage*>();
+    page->check(returned);
+    while (page->checking()) {
+        settle(50);
+    }
 }
 
 /// The likeness tab with the best window taken.
@@ -248,8 +268,8 @@ int takeAllPictures(MainWindow& window, const QString& folder, const QString& de
              }
              waitUntilIdle(w);
          }},
-        {"ship-heron.png", "heron.curly", 4, "lit", 0, 29.0, false,
-         [&out](MainWindow& w) { writeBundle(w, QDir(out.path()).filePath("bundles")); }},
+        {"ship-returned.png", "heron.curly", 4, "lit", 0, 29.0, false,
+         [&out](MainWindow& w) { showReturned(w, QDir(out.path()).filePath("bundles")); }},
     };
     QDir().mkpath(folder);
     int failed = 0;

@@ -42,6 +42,9 @@ std::string lengthText(double metres) {
     if (metres == 0.0) {
         return "0 mm";
     }
+    if (!std::isfinite(metres)) {
+        return "∞ m";
+    }
     const double size = std::abs(metres);
     if (size < 5e-8) {
         return "< 0.0001 mm";

@@ -4,6 +4,7 @@
 #include "base/files.h"
 #include "base/progress.h"
 #include "bundle/texture_damage.h"
+#include "emit/identifier.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/normals.h"
@@ -183,6 +184,14 @@ ReturnedReport checkReturned(const std::filesystem::path& directory, const std::
     }
     look(bundle.manifest.meshFile, {".glb", ".gltf", ".obj", ".ply"},
          [&](const auto& file) { return compareMesh(bundle, comparison, file); });
+    const std::string id = emit::identifier(bundle.manifest.name);
+    for (ReturnedFile& file : report.files) {
+        for (Change& change : file.changes) { // the bundle's own names instead of the general ones
+            if (const std::size_t at = change.prevention.find("NAME_"); at != std::string::npos) {
+                change.prevention.replace(at, 4, id);
+            }
+        }
+    }
     if (report.files.empty() && report.problems.empty()) {
         report.problems.push_back({returned.string(), "holds no file that is named as one of the bundle's",
                                    "keep the files' names when they are written again"});

@@ -273,7 +273,7 @@ private:
                     fit.clamped = true;
                     wanted = std::clamp(wanted, 0.0f, 1.0f);
                 }
-                const float off = std::abs(wanted - valueAt(given_, site.x, site.y, c));
+                const float off = apart(given_.pixel, wanted, valueAt(given_, site.x, site.y, c));
                 fit.explained = fit.explained && off <= tolerance(way, wanted); // NaN explains nothing
                 fit.rounded = fit.rounded || off > std::abs(wanted) * 1e-6f + 1.01f / 65535.0f ||
                               (given_.pixel == Pixel::half && off > std::abs(wanted) * 1e-6f + 1e-7f);

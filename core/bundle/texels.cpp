@@ -62,6 +62,12 @@ void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t cha
     }
 }
 
+float apart(image::Pixel pixel, float wanted, float kept) {
+    constexpr float kLargestHalf = 65504.0f;
+    const bool beyond = pixel == image::Pixel::half && std::abs(wanted) > kLargestHalf && std::isinf(kept);
+    return beyond && std::signbit(wanted) == std::signbit(kept) ? 0.0f : std::abs(wanted - kept);
+}
+
 float toSrgb(float linear) {
     return linear <= 0.0031308f ? 12.92f * linear : 1.055f * std::pow(linear, 1.0f / 2.4f) - 0.055f;
 }

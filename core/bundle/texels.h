@@ -12,6 +12,10 @@ float valueAt(const image::Image& image, std::size_t x, std::size_t y, std::size
 /// Whole numbers are rounded, and hold 0..1; NaN becomes 0 in them.
 void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t channel, float value);
 
+/// How far a value that was kept in such pixels is from what was wanted: 0 too for the infinity that half
+/// precision has for all that is too large for it.
+float apart(image::Pixel pixel, float wanted, float kept);
+
 /// The curve of sRGB (IEC 61966-2-1) and its inverse. Values below 0 follow the straight piece.
 float toSrgb(float linear);
 float fromSrgb(float encoded);

@@ -1,7 +1,7 @@
 #include "app/benches/ship/rehearsal_page.h"
 
+#include "app/benches/ship/ship_words.h"
 #include "app/look/panel_parts.h"
-#include "app/session/words.h"
 #include "base/units.h"
 
 #include <QHBoxLayout>
@@ -13,12 +13,6 @@
 namespace ripple::app {
 
 namespace {
-
-/// With a capital at its start: the core's words stand in the middle of sentences.
-QString begun(const char* words) {
-    const QString line = text(words);
-    return line.left(1).toUpper() + line.mid(1);
-}
 
 /// "12.3 mm", "4.1°" where no vertex moves, "far off" where what comes out is no number.
 QString costOf(const bundle::Rehearsed& seen) {

@@ -1,6 +1,7 @@
 #include "app/benches/ship/ship_bench.h"
 
 #include "app/benches/ship/rehearsal_page.h"
+#include "app/benches/ship/returned_page.h"
 #include "app/look/panel_parts.h"
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
@@ -47,6 +48,7 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     strip_->add(tr("Cost"), cost_);
     strip_->add(tr("Check"), scroll);
     strip_->add(tr("Rehearsal"), new RehearsalPage(session));
+    strip_->add(tr("Returned"), new ReturnedPage(session));
     auto* seen = new WhenSeen(panel_, [this] { refresh(); });
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
