@@ -83,6 +83,14 @@ void print(const bundle::CheckReport& report, const std::string& bundle) {
               << base::sizeText(report.textureMemory) << " texture memory\n";
 }
 
+/// Prints problems, a line each.
+Status said(const std::vector<base::Problem>& problems, bool ok) {
+    for (const base::Problem& problem : problems) {
+        std::cerr << "ripple: " << problem.line() << "\n";
+    }
+    return ok ? kDone : kBad;
+}
+
 Status checkFiles(const std::string& bundlePath, const std::string& against, const source::Trust& trust,
                   const ScoreCall& score, bool json) {
     std::shared_ptr<const source::FrameSource> source;
@@ -100,10 +108,7 @@ Status checkFiles(const std::string& bundlePath, const std::string& against, con
     } else {
         print(report, bundlePath);
     }
-    for (const base::Problem& problem : report.problems) {
-        std::cerr << "ripple: " << problem.line() << "\n";
-    }
-    return report.ok() ? kDone : kBad;
+    return said(report.problems, report.ok());
 }
 
 Status checkClient(const std::string& bundlePath, const std::string& client, bool json) {
@@ -126,10 +131,7 @@ Status checkClient(const std::string& bundlePath, const std::string& client, boo
                   << base::lengthText(report.worstMetres) << ", normals by "
                   << base::degreesText(report.worstDegrees) << "\n";
     }
-    for (const base::Problem& problem : report.problems) {
-        std::cerr << "ripple: " << problem.line() << "\n";
-    }
-    return report.ok() ? kDone : kBad;
+    return said(report.problems, report.ok());
 }
 
 Status checkReturned(const std::string& bundlePath, const std::string& returned, bool json) {
@@ -171,10 +173,7 @@ Status checkReturned(const std::string& bundlePath, const std::string& returned,
             }
         }
     }
-    for (const base::Problem& problem : report.problems) {
-        std::cerr << "ripple: " << problem.line() << "\n";
-    }
-    return report.ok() ? kDone : kBad;
+    return said(report.problems, report.ok());
 }
 
 } // namespace

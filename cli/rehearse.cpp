@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "bundle/rehearsal.h"
+#include "emit/identifier.h"
 
 #include <iostream>
 
@@ -27,10 +28,11 @@ Json rehearsedJson(const std::vector<const bundle::Fault*>& chosen, const bundle
             {"idle", seen.idle}};
 }
 
-void print(const std::vector<const bundle::Fault*>& chosen, const bundle::Rehearsed& seen) {
+void print(const std::vector<const bundle::Fault*>& chosen, const bundle::Rehearsed& seen,
+           const std::string& identifier) {
     for (const bundle::Fault* fault : chosen) {
         std::cout << fault->id << ": " << fault->what << "\n  to be seen: " << fault->sign
-                  << "\n  prevented: " << fault->prevention << "\n";
+                  << "\n  prevented: " << bundle::withNames(fault->prevention, identifier) << "\n";
     }
     for (const std::string& idle : seen.idle) {
         std::cout << "  does nothing here: " << idle << "\n";
@@ -74,7 +76,7 @@ Status rehearse(const RehearseCall& call) {
         if (call.json) {
             root["rehearsals"].push_back(rehearsedJson(chosen, seen));
         } else {
-            print(chosen, seen);
+            print(chosen, seen, emit::identifier(bundle.manifest.name));
         }
     }
     if (!call.out.empty()) {

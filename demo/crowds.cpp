@@ -131,16 +131,12 @@ project::Document bunting(const std::filesystem::path& folder) {
     swing.degrees = 22.0;
     swing.turns = 2;
     swing.copyPhase.kind = motion::PhaseKind::id;
-    motion::Voice spin;
+    motion::Voice spin = swing; // about the same place
     spin.name = "Spin";
-    spin.course.kind = motion::CourseKind::unison;
     spin.push.kind = motion::PushKind::twist;
     spin.push.direction = {0.0f, -1.0f, 0.0f};
-    spin.push.point = {0.0f, kRope, 0.0f};
-    spin.push.span = {kLong, false};
     spin.degrees = 40.0;
     spin.turns = 1;
-    spin.copyPhase.kind = motion::PhaseKind::id;
     motion::Voice flutter;
     flutter.name = "Flutter";
     flutter.course.direction = {0.4f, -1.0f, 0.0f};

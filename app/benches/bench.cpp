@@ -9,7 +9,6 @@
 
 #include <QHBoxLayout>
 #include <QPushButton>
-#include <QScrollArea>
 
 namespace ripple::app {
 
@@ -54,18 +53,13 @@ void StripTabs::show(int index) {
 PanelColumn::PanelColumn(const QString& heading, QWidget* parent) : QWidget(parent) {
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(0, 0, 0, 0);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    outer->addWidget(scroll);
     auto* body = new QWidget;
     body->setObjectName("panelBody");
     column_ = new QVBoxLayout(body);
     column_->setContentsMargins(16, 13, 16, 14);
     column_->setSpacing(7);
     column_->addWidget(headingLabel(heading));
-    scroll->setWidget(body);
+    outer->addWidget(scrolled(body));
 }
 
 QVBoxLayout* PanelColumn::foot() {

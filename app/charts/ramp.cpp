@@ -1,5 +1,7 @@
 #include "app/charts/ramp.h"
 
+#include "base/srgb.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -24,8 +26,7 @@ glm::vec3 fromOklab(const glm::dvec3& lab) {
                             -0.0041960863 * l - 0.7034186147 * m + 1.7076147010 * s);
     glm::vec3 out;
     for (int c = 0; c < 3; ++c) {
-        const double x = std::clamp(linear[c], 0.0, 1.0);
-        out[c] = static_cast<float>(x <= 0.0031308 ? 12.92 * x : 1.055 * std::pow(x, 1.0 / 2.4) - 0.055);
+        out[c] = static_cast<float>(base::toSrgb(std::clamp(linear[c], 0.0, 1.0)));
     }
     return out;
 }

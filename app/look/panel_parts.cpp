@@ -163,6 +163,15 @@ void Card::keyPressEvent(QKeyEvent* event) {
     QFrame::keyPressEvent(event);
 }
 
+QScrollArea* scrolled(QWidget* content) {
+    auto* area = new QScrollArea;
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setWidget(content);
+    return area;
+}
+
 void emptyLayout(QLayout* layout) {
     while (QLayoutItem* item = layout->takeAt(0)) {
         if (QWidget* widget = item->widget()) {

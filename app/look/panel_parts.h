@@ -4,6 +4,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScrollArea>
 #include <QStringList>
 #include <QVBoxLayout>
 
@@ -44,6 +45,9 @@ private:
     QBoxLayout* fixes_ = nullptr;
     std::function<void()> show_;
 };
+
+/// A frameless area in which `content` scrolls up and down.
+QScrollArea* scrolled(QWidget* content);
 
 /// Removes and deletes everything in a layout.
 void emptyLayout(QLayout* layout);

@@ -131,6 +131,10 @@ public:
     std::shared_ptr<const BakeState> bake() const { return bake_.result(); }
     /// What is encoded; for a moment of another store, until its error is known, newer than bake().
     std::shared_ptr<const bake::Baked> encoded() const { return bake_.encoded(); }
+    /// What is drawn of the bake: with the faults that are rehearsed, if any.
+    std::shared_ptr<const bake::Baked> drawnBake() const {
+        return rehearsal_.spoilt() ? rehearsal_.spoilt() : encoded();
+    }
     /// True when the source is so large that it is baked only when asked.
     bool bakeHeld() const { return bake_.held(); }
     std::size_t bakeBytes() const { return bake_.bytes(); } ///< memory that its frames take

@@ -69,8 +69,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         update();
     });
     connect(&session_, &Session::rehearsalChanged, this, [this] {
-        const auto spoilt = session_.rehearsal().spoilt();
-        if ((spoilt ? spoilt : session_.encoded()) != taken_) {
+        if (session_.drawnBake() != taken_) {
             bakeDirty_ = shadesDirty_ = true;
             update();
         }

@@ -85,8 +85,7 @@ void Stage::takeBake() {
         return; // it is being prepared
     }
     bakeDirty_ = false;
-    const auto spoilt = session_.rehearsal().spoilt();
-    const auto encoded = spoilt ? spoilt : session_.encoded();
+    const auto encoded = session_.drawnBake();
     const auto source = session_.source();
     if (encoded && encoded == taken_) {
         return; // drawn already, while its error was measured

@@ -2,6 +2,7 @@
 
 #include "bundle/markdown.h"
 #include "bundle/test_moments.h"
+#include "bundle/texture_damage.h"
 
 #include <array>
 
@@ -9,32 +10,30 @@ namespace ripple::bundle {
 
 namespace {
 
+/// What is done to a mesh; what is done to textures: textureDamages().
 struct Habit {
-    bool ofTextures;
     const char* what;
     const char* sign; ///< how it shows
     const char* remedy;
+    const char* remedyOfScores; ///< null: the same
 };
 
 constexpr std::array kHabits = {
-    Habit{false, "UV sets are counted from 1, or have other names", "the mesh shrinks to a few points",
-          "`TEXCOORD_1` is the second set, whatever it is called"},
-    Habit{false, "attributes that begin with an underscore get lower case, or are left out",
-          "masks and stored values read 0", "ask for them by the name that the loader gives"},
-    Habit{false, "V becomes 1 − V", "the mesh bursts into spikes", "set `%_v_from_below` to true"},
-    Habit{false, "vertices are welded, split or sorted", "the mesh tears along seams",
-          "switch optimising off; the lookup goes by UVs, so splitting alone does no harm"},
-    Habit{false, "normals are made anew", "light flickers over flat parts", "keep normals as they come"},
-    Habit{true, "rows of images are turned (PNG and EXR loaders, not alike)", "the mesh bursts into spikes",
-          "switch it off, or set `%_rows_from_below` to true"},
-    Habit{true, "linear filtering", "vertices swim toward their neighbours in the texture", "nearest"},
-    Habit{true, "colours are multiplied with alpha (premultiplied)", "positions shrink where alpha is small",
-          "switch it off"},
-    Habit{true, "images go through a canvas of 8 bits", "motion steps by millimetres",
-          "decode 16-bit PNG and EXR as they are"},
-    Habit{true, "gamma or colour profiles are applied", "positions bend toward one corner",
-          "read as linear data"},
+    Habit{"UV sets are counted from 1, or have other names", "the mesh shrinks to a few points",
+          "`TEXCOORD_1` is the second set, whatever it is called", nullptr},
+    Habit{"attributes that begin with an underscore get lower case, or are left out",
+          "masks and stored values read 0", "ask for them by the name that the loader gives", nullptr},
+    Habit{"V becomes 1 − V", "the mesh bursts into spikes", "set NAME_v_from_below in the code to true",
+          "turn it back: 1 − V"},
+    Habit{"vertices are welded, split or sorted", "the mesh tears along seams",
+          "switch optimising off; the lookup goes by UVs, so splitting alone does no harm",
+          "switch optimising off"},
+    Habit{"normals are made anew", "light flickers over flat parts", "keep normals as they come", nullptr},
 };
+
+std::string rowOf(const char* what, const char* sign, const std::string& remedy) {
+    return std::string("| ") + what + " | " + sign + " | " + remedy + " |\n";
+}
 
 } // namespace
 
@@ -42,18 +41,15 @@ std::string loaderNotes(const std::string& id, bool textures) {
     std::string text = "## What loaders change unless they are told\n\n| what | how it shows | what to do "
                        "|\n|---|---|---|\n";
     for (const Habit& habit : kHabits) {
-        if (habit.ofTextures && !textures) {
-            continue;
+        const bool own = !textures && habit.remedyOfScores;
+        text += rowOf(habit.what, habit.sign, withNames(own ? habit.remedyOfScores : habit.remedy, id));
+    }
+    if (textures) {
+        text += rowOf("textures are filtered linearly",
+                      "vertices swim toward their neighbours in the texture", "nearest");
+        for (const DamageWords& damage : textureDamages()) {
+            text += rowOf(damage.what, damage.sign, withNames(damage.prevention, id));
         }
-        std::string remedy = habit.remedy;
-        if (const std::size_t at = remedy.find('%'); at != std::string::npos) {
-            if (!textures) {
-                remedy = "turn it back: 1 − V";
-            } else {
-                remedy.replace(at, 1, id);
-            }
-        }
-        text += std::string("| ") + habit.what + " | " + habit.sign + " | " + remedy + " |\n";
     }
     return text + "\n";
 }

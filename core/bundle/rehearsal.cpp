@@ -1,12 +1,13 @@
 #include "bundle/rehearsal.h"
 
+#include "bake/compare_poses.h"
 #include "bake/texture_reader.h"
+#include "bundle/instants.h"
 #include "base/files.h"
 #include "base/progress.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/bounds.h"
-#include "mesh/normals.h"
 
 #include <algorithm>
 #include <array>
@@ -19,73 +20,8 @@ namespace ripple::bundle {
 
 namespace {
 
-constexpr std::array kFaults = {
-    Fault{"srgb-applied",
-          "textures were saved as colours",
-          "the mesh is blown up toward one corner",
-          "import as linear data",
-          TextureDamage::srgbApplied,
-          {}},
-    Fault{"srgb-removed",
-          "textures are read as colours",
-          "the mesh is drawn toward one corner",
-          "import as linear data",
-          TextureDamage::srgbRemoved,
-          {}},
-    Fault{"rows-flipped",
-          "images are turned upside down",
-          "the mesh bursts, or plays backwards",
-          "switch turning off, or set NAME_rows_from_below",
-          TextureDamage::rowsFlipped,
-          {}},
-    Fault{"columns-flipped",
-          "images are mirrored",
-          "the mesh bursts into spikes",
-          "switch mirroring off",
-          TextureDamage::columnsFlipped,
-          {}},
-    Fault{"channels-swapped",
-          "red and blue change places",
-          "sideways motion goes forward",
-          "load channels as red, green, blue",
-          TextureDamage::channelsSwapped,
-          {}},
-    Fault{"premultiplied",
-          "colours are multiplied with alpha",
-          "parts shrink toward one corner",
-          "switch premultiplied alpha off",
-          TextureDamage::premultiplied,
-          {}},
-    Fault{"eight-bits",
-          "values are rounded to 8 bits",
-          "surfaces move in steps and look faceted",
-          "keep the file's own depth",
-          TextureDamage::eightBits,
-          {}},
-    Fault{"half-size",
-          "textures are half as large",
-          "neighbours move as one",
-          "switch size limits and mip maps off",
-          TextureDamage::halfSize,
-          {}},
-    Fault{"block-compressed",
-          "textures are compressed in blocks",
-          "the surface crumples and flickers",
-          "switch compression off",
-          TextureDamage::blockCompressed,
-          {}},
-    Fault{"first-frame-missing",
-          "the first frame is gone",
-          "the mesh bursts, or plays a frame late",
-          "keep the image's size",
-          TextureDamage::firstFrameMissing,
-          {}},
-    Fault{"last-frame-missing",
-          "the last frame is gone",
-          "the mesh bursts, or jumps at the seam",
-          "keep the image's size",
-          TextureDamage::lastFrameMissing,
-          {}},
+/// Of misreadings; those of bytes are textureDamages().
+constexpr std::array kMisreadings = {
     Fault{"range-unset",
           "the range is left at 0 to 1",
           "the mesh is a crumpled ball of a metre",
@@ -95,7 +31,7 @@ constexpr std::array kFaults = {
     Fault{"frame-count-short",
           "the clip is taken for one frame shorter",
           "a small jolt once a loop",
-          "take the frames of NAME_clip in the code",
+          "take the clips' frames that the code has",
           {},
           Misreading::frameCountShort},
     Fault{"clamped-end",
@@ -135,6 +71,15 @@ constexpr std::array kFaults = {
           {},
           Misreading::longUptime},
 };
+
+std::vector<Fault> allFaults() {
+    std::vector<Fault> all;
+    for (const DamageWords& damage : textureDamages()) {
+        all.push_back({damage.id, damage.what, damage.sign, damage.prevention, damage.damage, {}});
+    }
+    all.insert(all.end(), kMisreadings.begin(), kMisreadings.end());
+    return all;
+}
 
 /// Textures, clips and lookups as faults leave them.
 class Spoiler {
@@ -215,15 +160,15 @@ private:
 
 /// A frame's number after ten hours, by a clock of single precision. A clip that loops has played since the
 /// start; one that does not has just begun.
-float afterHours(const bake::BakedClip& clip, double frame) {
+float afterHours(const bake::BakedClip& clip, float frame) {
     if (clip.fps <= 0.0) {
-        return static_cast<float>(frame);
+        return frame;
     }
     // Whole loops first, so that it would be the same instant if numbers were exact.
     constexpr double kUptime = 10.0 * 3600.0;
     const double loop = std::max(clip.seconds(), 1.0 / clip.fps);
     const double before = std::round(kUptime / loop) * loop;
-    const auto seconds = static_cast<float>(before + frame / clip.fps);
+    const auto seconds = static_cast<float>(before + static_cast<double>(frame) / clip.fps);
     const float since =
         clip.closed ? std::fmod(seconds, static_cast<float>(loop)) : seconds - static_cast<float>(before);
     return since * static_cast<float>(clip.fps);
@@ -246,15 +191,16 @@ glm::vec3 turnedQuarter(const glm::vec3& p) {
 } // namespace
 
 std::span<const Fault> faults() {
-    return kFaults;
+    static const std::vector<Fault> kAll = allFaults();
+    return kAll;
 }
 
 const Fault& faultNamed(const std::string& id) {
-    const auto* const found =
-        std::ranges::find(kFaults, id, [](const Fault& fault) { return std::string(fault.id); });
-    if (found == kFaults.end()) {
+    const auto found =
+        std::ranges::find(faults(), id, [](const Fault& fault) { return std::string(fault.id); });
+    if (found == faults().end()) {
         std::string all;
-        for (const Fault& fault : kFaults) {
+        for (const Fault& fault : faults()) {
             all += std::string(all.empty() ? "" : ", ") + fault.id;
         }
         base::fail("\"" + id + "\"", "is no fault that can be rehearsed", "name one of " + all);
@@ -303,45 +249,39 @@ Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
     const auto has = [&](Misreading one) { return std::ranges::find(misread, one) != misread.end(); };
     const bake::TextureReader right(staged.textures, staged.columnOfVertex, mesh.positions, mesh.normals);
     const bake::TextureReader wrong(set, columns, mesh.positions, mesh.normals);
-    const std::size_t count = mesh.vertexCount();
-    std::vector<glm::vec3> p(count), n(count), q(count), m(count);
+    const std::vector<Instant> instants = someInstants(staged.textures.clips);
     mesh::Bounds rest;
     rest.add(mesh.positions);
-    const auto& clips = staged.textures.clips;
-    for (std::size_t c = 0; c < clips.size(); ++c) {
-        const auto length = static_cast<double>(clips[c].length());
-        const double last = clips[c].closed ? length - 0.5 : length - 1.0; // on the way over the seam
-        constexpr int kMoments = 12;
-        for (int k = 0; k <= kMoments; ++k) {
-            progress.checkpoint();
-            const double frame = last > 0.0 ? last * k / kMoments : 0.0;
-            right.at(clips[c], static_cast<float>(frame), p, n);
-            wrong.at(set.clips[c],
-                     has(Misreading::longUptime) ? afterHours(clips[c], frame) : static_cast<float>(frame), q,
-                     m);
-            if (has(Misreading::tangentSpace)) {
-                takeForTangentSpace(mesh, m);
+    const auto truth = [&](std::size_t i, std::span<glm::vec3> p, std::span<glm::vec3> n) {
+        right.at(staged.textures.clips[instants[i].clip], instants[i].frame, p, n);
+        for (std::size_t v = 0; v < p.size(); ++v) {
+            if (has(Misreading::restBounds)) {
+                const glm::vec3 outside = glm::max(glm::max(rest.min - p[v], p[v] - rest.max), 0.0f);
+                result.overhang = std::max(result.overhang, static_cast<double>(glm::length(outside)));
             }
-            for (std::size_t v = 0; v < count; ++v) {
-                glm::vec3 wanted = p[v];
-                if (has(Misreading::rotationIgnored)) {
-                    const glm::vec3 moved = q[v] - mesh.positions[v];
-                    q[v] = turnedQuarter(mesh.positions[v]) + moved;
-                    wanted = turnedQuarter(wanted);
-                }
-                const auto off = static_cast<double>(glm::distance(wanted, q[v]));
-                if (!(off <= result.metres)) { // what is no number is worst
-                    result.metres = std::isfinite(off) ? off : std::numeric_limits<double>::infinity();
-                    result.worstClip = clips[c].name;
-                    result.worstFrame = frame;
-                }
-                result.degrees = std::max(result.degrees, mesh::degreesBetween(n[v], m[v]));
-                if (has(Misreading::restBounds)) {
-                    const glm::vec3 outside = glm::max(glm::max(rest.min - p[v], p[v] - rest.max), 0.0f);
-                    result.overhang = std::max(result.overhang, static_cast<double>(glm::length(outside)));
-                }
-            }
+            p[v] = has(Misreading::rotationIgnored) ? turnedQuarter(p[v]) : p[v];
         }
+    };
+    const auto read = [&](std::size_t i, std::span<glm::vec3> p, std::span<glm::vec3> n) {
+        const bake::BakedClip& clip = staged.textures.clips[instants[i].clip];
+        const float frame = instants[i].frame;
+        wrong.at(set.clips[instants[i].clip], has(Misreading::longUptime) ? afterHours(clip, frame) : frame,
+                 p, n);
+        if (has(Misreading::tangentSpace)) {
+            takeForTangentSpace(mesh, n);
+        }
+        for (std::size_t v = 0; v < p.size() && has(Misreading::rotationIgnored); ++v) {
+            p[v] += turnedQuarter(mesh.positions[v]) - mesh.positions[v];
+        }
+    };
+    const bake::ErrorReport report =
+        bake::comparePoses(mesh.vertexCount(), instants.size(), truth, read, progress);
+    result.metres = report.all.max;
+    result.degrees = report.normalMaxDegrees;
+    if (report.all.max > 0.0) {
+        const Instant& worst = instants[static_cast<std::size_t>(report.worstFrame)];
+        result.worstClip = staged.textures.clips[worst.clip].name;
+        result.worstFrame = static_cast<double>(worst.frame);
     }
     return result;
 }

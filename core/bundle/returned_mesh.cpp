@@ -7,10 +7,10 @@
 #include "bundle/axis_map.h"
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
+#include "mesh/point_grid.h"
 
 #include <algorithm>
 #include <cmath>
-#include <unordered_map>
 
 #include <Imath/half.h>
 #include <glm/geometric.hpp>
@@ -22,64 +22,6 @@ namespace {
 using mesh::Mesh;
 
 constexpr std::uint32_t kNone = 0xffffffffu;
-
-/// Points by place, to be found within a tolerance.
-class Places {
-public:
-    Places(std::span<const glm::vec3> points, double tolerance)
-        : points_(points),
-          tolerance_(tolerance),
-          cell_(4.0 * tolerance) {
-        for (std::size_t i = 0; i < points.size(); ++i) {
-            cells_[keyOf(cellOf(points[i]))].push_back(static_cast<std::uint32_t>(i));
-        }
-    }
-
-    /// Calls `take` with the number of each point within the tolerance of `place`.
-    template <typename Take>
-    void near(const glm::dvec3& place, const Take& take) const {
-        const Cell low = cellOf(place - glm::dvec3(tolerance_));
-        const Cell high = cellOf(place + glm::dvec3(tolerance_));
-        for (std::int64_t x = low[0]; x <= high[0]; ++x) {
-            for (std::int64_t y = low[1]; y <= high[1]; ++y) {
-                for (std::int64_t z = low[2]; z <= high[2]; ++z) {
-                    const auto cell = cells_.find(keyOf({x, y, z}));
-                    if (cell == cells_.end()) {
-                        continue;
-                    }
-                    for (const std::uint32_t i : cell->second) {
-                        if (glm::distance(glm::dvec3(points_[i]), place) <= tolerance_) {
-                            take(i);
-                        }
-                    }
-                }
-            }
-        }
-    }
-    bool holds(const glm::dvec3& place) const {
-        bool found = false;
-        near(place, [&](std::uint32_t) { found = true; });
-        return found;
-    }
-
-private:
-    using Cell = std::array<std::int64_t, 3>;
-    Cell cellOf(const glm::dvec3& place) const {
-        return {static_cast<std::int64_t>(std::floor(place.x / cell_)),
-                static_cast<std::int64_t>(std::floor(place.y / cell_)),
-                static_cast<std::int64_t>(std::floor(place.z / cell_))};
-    }
-    static std::uint64_t keyOf(const Cell& cell) { // cells that share a key are told apart by distance
-        return static_cast<std::uint64_t>(cell[0]) * 73856093u ^
-               static_cast<std::uint64_t>(cell[1]) * 19349663u ^
-               static_cast<std::uint64_t>(cell[2]) * 83492791u;
-    }
-
-    std::span<const glm::vec3> points_;
-    double tolerance_;
-    double cell_;
-    std::unordered_map<std::uint64_t, std::vector<std::uint32_t>> cells_;
-};
 
 bool alike(const glm::vec2& a, const glm::vec2& b) {
     return std::abs(a.x - b.x) < 1e-6f && std::abs(a.y - b.y) < 1e-6f;
@@ -152,11 +94,14 @@ private:
             if (std::abs(sizeBack - size * map.unit) > 1e-3 * size * map.unit) {
                 continue;
             }
-            const Places places(given_.positions, tolerance_ * map.unit);
+            const mesh::PointGrid places(given_.positions, static_cast<float>(tolerance_ * map.unit));
             const std::size_t count = std::min(own_.vertexCount(), kTried);
             std::size_t met = 0;
             for (std::size_t k = 0; k < count; ++k) {
-                met += places.holds(map.of(own_.positions[k * own_.vertexCount() / count])) ? 1 : 0;
+                bool found = false;
+                places.near(map.of(own_.positions[k * own_.vertexCount() / count]),
+                            [&](std::uint32_t, float) { found = true; });
+                met += found ? 1 : 0;
             }
             if (count > 0 && met * 1000 >= count * 999) {
                 map_ = map;
@@ -171,12 +116,12 @@ private:
         for (const glm::vec3& p : own_.positions) {
             mapped.emplace_back(map_.of(p));
         }
-        const Places places(mapped, tolerance_ * map_.unit);
+        const mesh::PointGrid places(mapped, static_cast<float>(tolerance_ * map_.unit));
         const bool lookup = lookupSet_ < given_.uvSets.size();
         originalOf_.assign(given_.vertexCount(), kNone);
         for (std::size_t g = 0; g < given_.vertexCount(); ++g) {
             int best = -1;
-            places.near(given_.positions[g], [&](std::uint32_t o) {
+            places.near(given_.positions[g], [&](std::uint32_t o, float) {
                 // Several vertices may share a place: the one whose lookup or number it has.
                 const bool same = lookup && alike(given_.uvSets[lookupSet_][g], own_.uvSets[lookupSet_][o]);
                 const int likeness = (same ? 2 : 0) + (o == g ? 1 : 0);

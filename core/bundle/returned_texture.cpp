@@ -3,6 +3,7 @@
 
 #include "bundle/returned.h"
 
+#include "base/srgb.h"
 #include "base/units.h"
 #include "bundle/texels.h"
 #include "bundle/texture_damage.h"
@@ -22,7 +23,6 @@ using image::Pixel;
 
 constexpr std::array<std::array<std::size_t, 3>, 6> kOrders = {
     {{0, 1, 2}, {2, 1, 0}, {0, 2, 1}, {1, 0, 2}, {1, 2, 0}, {2, 0, 1}}};
-
 enum class Curve { none, toSrgb, fromSrgb };
 
 /// One way in which the values may have come about.
@@ -233,8 +233,8 @@ private:
             value = roundedTo(value, 255.0f);
         }
         if (channel < 3) {
-            value = way.curve == Curve::toSrgb     ? toSrgb(value)
-                    : way.curve == Curve::fromSrgb ? fromSrgb(value)
+            value = way.curve == Curve::toSrgb     ? base::toSrgb(value)
+                    : way.curve == Curve::fromSrgb ? base::fromSrgb(value)
                                                    : value;
             value *= way.premultiplied ? originalAt(way, x, y, 3) : 1.0f;
         }
@@ -322,8 +322,10 @@ private:
             // What is gone from the top, before rows were turned.
             Change gone =
                 change(way.firstRow ? TextureDamage::firstFrameMissing : TextureDamage::lastFrameMissing);
-            gone.what = std::string(way.firstRow ? "the first " : "the last ") +
-                        base::plural(missing_ / rowsPerFrame_, "frame") + " missing: " + gone.what;
+            if (const std::size_t frames = missing_ / rowsPerFrame_; frames > 1) {
+                gone.what = std::string(way.firstRow ? "the first " : "the last ") +
+                            base::plural(frames, "frame") + " are missing";
+            }
             list.push_back(gone);
         }
         if (way.rowsFlipped) {

@@ -295,8 +295,8 @@ ClientCheck compareClient(const TestVector& expected, const TestVector& client, 
                 check.worstVertex = expected.vertices[v];
             }
             if (!pair.got->normals.empty() && glm::length(pair.got->normals[v]) > 1e-6f) {
-                normalTurned = std::max(normalTurned,
-                                        mesh::degreesBetween(pair.wanted->normals[v], pair.got->normals[v]));
+                normalTurned = std::max(normalTurned, static_cast<double>(mesh::degreesBetween(
+                                                          pair.wanted->normals[v], pair.got->normals[v])));
             }
         }
     }

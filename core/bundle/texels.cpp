@@ -68,12 +68,4 @@ float apart(image::Pixel pixel, float wanted, float kept) {
     return beyond && std::signbit(wanted) == std::signbit(kept) ? 0.0f : std::abs(wanted - kept);
 }
 
-float toSrgb(float linear) {
-    return linear <= 0.0031308f ? 12.92f * linear : 1.055f * std::pow(linear, 1.0f / 2.4f) - 0.055f;
-}
-
-float fromSrgb(float encoded) {
-    return encoded <= 0.04045f ? encoded / 12.92f : std::pow((encoded + 0.055f) / 1.055f, 2.4f);
-}
-
 } // namespace ripple::bundle

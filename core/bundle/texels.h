@@ -16,8 +16,4 @@ void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t cha
 /// precision has for all that is too large for it.
 float apart(image::Pixel pixel, float wanted, float kept);
 
-/// The curve of sRGB (IEC 61966-2-1) and its inverse. Values below 0 follow the straight piece.
-float toSrgb(float linear);
-float fromSrgb(float encoded);
-
 } // namespace ripple::bundle

@@ -1,5 +1,6 @@
 #include "bundle/texture_damage.h"
 
+#include "base/srgb.h"
 #include "bundle/texels.h"
 
 #include <algorithm>
@@ -17,28 +18,31 @@ namespace {
 using image::Image;
 
 constexpr std::array kDamages = {
-    DamageWords{TextureDamage::srgbApplied, "srgb-applied", "the curve of sRGB was applied",
-                "import as linear data, not as a colour"},
-    DamageWords{TextureDamage::srgbRemoved, "srgb-removed", "values were taken for sRGB and made linear",
-                "import as linear data, not as a colour"},
+    DamageWords{TextureDamage::srgbApplied, "srgb-applied",
+                "values were saved as colours, by the curve of sRGB",
+                "the mesh is blown up toward one corner", "import as linear data, not as a colour"},
+    DamageWords{TextureDamage::srgbRemoved, "srgb-removed", "values are read as colours of sRGB",
+                "the mesh is drawn toward one corner", "import as linear data, not as a colour"},
     DamageWords{TextureDamage::rowsFlipped, "rows-flipped", "rows are turned upside down",
+                "the mesh bursts into spikes, or plays backwards",
                 "switch turning images off, or set NAME_rows_from_below in the code"},
     DamageWords{TextureDamage::columnsFlipped, "columns-flipped", "columns are turned left to right",
-                "switch mirroring off"},
+                "the mesh bursts into spikes", "switch mirroring off"},
     DamageWords{TextureDamage::channelsSwapped, "channels-swapped", "red and blue changed places",
-                "load the channels as red, green, blue"},
-    DamageWords{TextureDamage::premultiplied, "premultiplied", "colours were multiplied with alpha",
-                "switch premultiplied alpha off"},
-    DamageWords{TextureDamage::eightBits, "eight-bits", "values were rounded to 8 bits",
-                "keep the file's own depth: 16 bits, half or float"},
-    DamageWords{TextureDamage::halfSize, "half-size", "it has half its size, as a mip map or a smaller copy",
+                "sideways motion goes forward", "load the channels as red, green, blue"},
+    DamageWords{TextureDamage::premultiplied, "premultiplied", "colours are multiplied with alpha",
+                "parts shrink toward one corner", "switch premultiplied alpha off"},
+    DamageWords{TextureDamage::eightBits, "eight-bits", "values are rounded to 8 bits",
+                "surfaces move in steps and look faceted",
+                "keep the file's own depth of 16 bits, half or float; a canvas holds 8"},
+    DamageWords{TextureDamage::halfSize, "half-size", "the image is half as large", "neighbours move as one",
                 "switch mip maps and size limits off"},
-    DamageWords{TextureDamage::blockCompressed, "block-compressed", "blocks of 4 × 4 texels were compressed",
-                "switch compression off"},
-    DamageWords{TextureDamage::firstFrameMissing, "first-frame-missing", "rows at the top are gone",
-                "keep all frames, and the image's size"},
-    DamageWords{TextureDamage::lastFrameMissing, "last-frame-missing", "rows at the bottom are gone",
-                "keep all frames, and the image's size"},
+    DamageWords{TextureDamage::blockCompressed, "block-compressed", "blocks of 4 × 4 texels are compressed",
+                "the surface crumples and flickers", "switch compression off"},
+    DamageWords{TextureDamage::firstFrameMissing, "first-frame-missing", "the first frame is missing",
+                "the mesh bursts, or plays a frame late", "keep all frames, and the image's size"},
+    DamageWords{TextureDamage::lastFrameMissing, "last-frame-missing", "the last frame is missing",
+                "the mesh bursts, or jumps at the seam", "keep all frames, and the image's size"},
 };
 
 /// Every texel made anew by `of(x, y, channel)`.
@@ -152,6 +156,11 @@ std::span<const DamageWords> textureDamages() {
     return kDamages;
 }
 
+std::string withNames(const std::string& words, const std::string& identifier) {
+    const std::size_t at = words.find("NAME_");
+    return at == std::string::npos ? words : std::string(words).replace(at, 4, identifier);
+}
+
 const DamageWords& wordsOf(TextureDamage damage) {
     return *std::ranges::find(kDamages, damage, &DamageWords::damage);
 }
@@ -166,9 +175,9 @@ Image damagedBy(TextureDamage damage, const Image& image, std::size_t rowsPerFra
     const std::size_t kept = height > rowsPerFrame ? height - rowsPerFrame : height;
     switch (damage) {
     case TextureDamage::srgbApplied:
-        return curved(image, toSrgb);
+        return curved(image, base::toSrgb<float>);
     case TextureDamage::srgbRemoved:
-        return curved(image, fromSrgb);
+        return curved(image, base::fromSrgb<float>);
     case TextureDamage::rowsFlipped:
         return made(width, height, image, [&](std::size_t x, std::size_t y, std::size_t c) {
             return valueAt(image, x, height - 1 - y, c);

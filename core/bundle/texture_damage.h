@@ -28,10 +28,14 @@ struct DamageWords {
     TextureDamage damage;
     const char* id;         ///< stable, for programs
     const char* what;       ///< in words
+    const char* sign;       ///< how to recognise it
     const char* prevention; ///< the setting that keeps it from happening
 };
 
 std::span<const DamageWords> textureDamages();
+/// The words with a bundle's own names of the code in place of the general ones: NAME_… becomes
+/// `identifier`_….
+std::string withNames(const std::string& words, const std::string& identifier);
 const DamageWords& wordsOf(TextureDamage damage);
 
 /// Rows of one of a bundle's textures that belong to one frame, 1 or more.

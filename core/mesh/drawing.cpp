@@ -54,21 +54,20 @@ std::vector<std::uint32_t> drawingOrder(const Mesh& mesh) {
     return ordered;
 }
 
-Coarse coarsen(const Mesh& mesh, std::size_t triangles, Borders borders) {
-    const unsigned options = borders == Borders::stay ? static_cast<unsigned>(meshopt_SimplifyLockBorder) : 0u;
-    const std::vector<glm::vec3> rough = roughened(mesh);
-    const double share =
-        std::min(1.0, 3.0 * static_cast<double>(triangles) /
-                          static_cast<double>(std::max<std::size_t>(mesh.indices.size(), 1)));
+Coarse simplified(const Mesh& mesh, std::span<const glm::vec3> shape, double share, Borders borders) {
+    const unsigned options =
+        borders == Borders::stay ? static_cast<unsigned>(meshopt_SimplifyLockBorder) : 0u;
     Coarse coarse;
     std::vector<std::uint32_t> some;
     for (const Part& part : mesh.parts) {
         some.resize(part.indexCount);
-        const auto wanted = static_cast<std::size_t>(share * part.indexCount / 3.0) * 3;
+        const std::size_t wanted =
+            std::max<std::size_t>(3, static_cast<std::size_t>(share * part.indexCount / 3.0) * 3);
         constexpr float kAnyError = 1e9f;
-        const std::size_t count = meshopt_simplify(
-            some.data(), mesh.indices.data() + part.firstIndex, part.indexCount, &rough.data()->x,
-            rough.size(), sizeof(glm::vec3), wanted, kAnyError, options, nullptr);
+        const std::size_t count =
+            meshopt_simplify(some.data(), mesh.indices.data() + part.firstIndex, part.indexCount,
+                             &shape.data()->x, shape.size(), sizeof(glm::vec3),
+                             std::min<std::size_t>(wanted, part.indexCount), kAnyError, options, nullptr);
         meshopt_optimizeVertexCache(some.data(), some.data(), count, mesh.vertexCount());
         coarse.parts.push_back(
             {static_cast<std::uint32_t>(coarse.indices.size()), static_cast<std::uint32_t>(count)});
@@ -76,6 +75,11 @@ Coarse coarsen(const Mesh& mesh, std::size_t triangles, Borders borders) {
                               some.begin() + static_cast<std::ptrdiff_t>(count));
     }
     return coarse;
+}
+
+Coarse coarsen(const Mesh& mesh, std::size_t triangles, Borders borders) {
+    const auto all = static_cast<double>(std::max<std::size_t>(mesh.triangleCount(), 1));
+    return simplified(mesh, roughened(mesh), std::min(1.0, static_cast<double>(triangles) / all), borders);
 }
 
 } // namespace ripple::mesh

@@ -3,6 +3,7 @@
 #include "mesh/mesh.h"
 
 #include <cstdint>
+#include <span>
 #include <vector>
 
 namespace ripple::mesh {
@@ -23,6 +24,11 @@ struct Coarse {
 
 /// Whether borders keep all their vertices, or are thinned along their own course.
 enum class Borders { stay, mayThin };
+
+/// About `share` (0..1) of each part's triangles, at least one, over the shape that vertices have in `shape`
+/// (vertices; metres).
+Coarse simplified(const Mesh& mesh, std::span<const glm::vec3> shape, double share,
+                  Borders borders = Borders::stay);
 
 /// About `triangles` triangles in all that look like the mesh, for a quick picture of a dense one. Vertices
 /// are left out evenly: a flat sheet stays dense enough to show how it moves. The seams of UVs stay whole.

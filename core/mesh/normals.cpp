@@ -202,9 +202,9 @@ NormalFaults makeUnit(std::span<glm::vec3> normals) {
     return faults;
 }
 
-double degreesBetween(const glm::dvec3& a, const glm::dvec3& b) {
-    const double angle = glm::degrees(std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b)));
-    return std::isfinite(angle) ? angle : 180.0;
+float degreesBetween(const glm::vec3& a, const glm::vec3& b) {
+    const float angle = glm::degrees(std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b)));
+    return std::isfinite(angle) ? angle : 180.0f;
 }
 
 std::vector<glm::vec3> filledNormals(std::span<const glm::vec3> normals) {

@@ -50,9 +50,9 @@ struct NormalFaults {
 /// Makes every normal unit length, or zero where it has no direction.
 NormalFaults makeUnit(std::span<glm::vec3> normals);
 
-/// The angle between two directions of any length, 0..180; 180 where it is no number. By the arc tangent, which
-/// is exact for small angles too.
-double degreesBetween(const glm::dvec3& a, const glm::dvec3& b);
+/// The angle between two directions of any length, degrees; 180 where it is no number. By the arc tangent,
+/// which is exact for small angles too.
+float degreesBetween(const glm::vec3& a, const glm::vec3& b);
 
 /// The normals with +Y where there is no direction: for files and programs that want unit length everywhere.
 std::vector<glm::vec3> filledNormals(std::span<const glm::vec3> normals);

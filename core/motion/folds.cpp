@@ -1,5 +1,7 @@
 #include "motion/folds.h"
 
+#include "mesh/normals.h"
+
 #include "base/progress.h"
 #include "motion/density.h"
 
@@ -20,11 +22,6 @@ glm::vec3 faceOf(const mesh::Mesh& mesh, std::size_t t, std::span<const glm::vec
     return glm::cross(positions[mesh.indices[t + 1]] - a, positions[mesh.indices[t + 2]] - a);
 }
 
-float degreesBetween(const glm::vec3& a, const glm::vec3& b) {
-    // Exact near 0 and near 180, where an arc cosine is not.
-    return std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b)) * 57.2957795f;
-}
-
 } // namespace
 
 Folds measureFolds(const Performance& performance, const mesh::Mesh& mesh, int turns,
@@ -39,7 +36,7 @@ Folds measureFolds(const Performance& performance, const mesh::Mesh& mesh, int t
         const glm::vec3 face = faceOf(mesh, t, mesh.positions);
         const bool area = glm::dot(face, face) > 0.0f;
         for (std::size_t k = 0; k < 3; ++k) {
-            atRest[t + k] = area ? degreesBetween(face, mesh.normals[mesh.indices[t + k]]) : 180.0f;
+            atRest[t + k] = area ? mesh::degreesBetween(face, mesh.normals[mesh.indices[t + k]]) : 180.0f;
         }
     }
     for (int i = 0; i < turns; ++i) {
@@ -50,7 +47,7 @@ Folds measureFolds(const Performance& performance, const mesh::Mesh& mesh, int t
             const glm::vec3 face = faceOf(mesh, t, positions);
             for (std::size_t k = 0; k < 3; ++k) {
                 const std::uint32_t v = mesh.indices[t + k];
-                const float off = degreesBetween(face, normals[v]);
+                const float off = mesh::degreesBetween(face, normals[v]);
                 if (off <= std::max(kRightAngle, atRest[t + k] + 0.5f * kRightAngle)) {
                     continue;
                 }

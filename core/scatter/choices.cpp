@@ -1,7 +1,8 @@
 #include "scatter/choices.h"
 
+#include "base/srgb.h"
+
 #include <algorithm>
-#include <cmath>
 
 namespace ripple::scatter {
 
@@ -27,7 +28,7 @@ std::vector<ClipShare> withWeight(std::vector<ClipShare> mix, const std::string&
 glm::vec3 linear(const glm::vec3& srgb) {
     glm::vec3 made(0.0f);
     for (int c = 0; c < 3; ++c) {
-        made[c] = srgb[c] <= 0.04045f ? srgb[c] / 12.92f : std::pow((srgb[c] + 0.055f) / 1.055f, 2.4f);
+        made[c] = base::fromSrgb(srgb[c]);
     }
     return made;
 }

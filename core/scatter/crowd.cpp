@@ -25,15 +25,8 @@ constexpr std::array kRows = {
     TravelRow{Travel::fly, "fly", "Fly", "All fly through the volume, as a swarm does"},
 };
 
-glm::vec4 times(const glm::vec4& a, const glm::vec4& b) {
-    const glm::vec3 u(a);
-    const glm::vec3 v(b);
-    return {a.w * v + b.w * u + glm::cross(u, v), a.w * b.w - glm::dot(u, v)};
-}
-
-glm::vec4 about(const glm::vec3& axis, float turns) {
-    const float half = 0.5f * kTau * turns;
-    return {axis * std::sin(half), std::cos(half)};
+glm::quat about(const glm::vec3& axis, float turns) {
+    return glm::angleAxis(kTau * turns, axis);
 }
 
 float inTurn(float turns) {
@@ -89,7 +82,7 @@ void Crowd::begin() {
         mind.heading = copy.own.turn + choices_.facing;
         state.origin = copy.origin;
         state.scale = copy.own.size;
-        state.rotation = {copy.rotation.x, copy.rotation.y, copy.rotation.z, copy.rotation.w};
+        state.rotation = components(copy.rotation);
         state.id = copy.own.id;
         state.turn = copy.own.start;
         state.tint = glm::mix(choices_.tints[0], choices_.tints[1], copy.own.tint);
@@ -211,15 +204,14 @@ void Crowd::play(Mind& mind, CopyState& state, float seconds) {
     }
 }
 
-void Crowd::stand(CopyState& state, const glm::vec4& yaw, const std::optional<Spot>& spot) const {
-    state.rotation = yaw;
+void Crowd::stand(CopyState& state, const glm::quat& yaw, const std::optional<Spot>& spot) const {
+    state.rotation = components(yaw);
     if (!spot) {
         return; // beside the ground it goes on at the height that it has
     }
     state.origin.y = spot->position.y;
     if (choices_.alongSurface) {
-        const glm::quat up = uprightTo(spot->normal);
-        state.rotation = times({up.x, up.y, up.z, up.w}, yaw);
+        state.rotation = components(uprightTo(spot->normal) * yaw);
     }
 }
 
@@ -254,7 +246,7 @@ void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
     const auto spot = ground_->below({state.origin.x, state.origin.z});
     mind.lost = !spot;
     // It looks where it went: the heading less what the model is turned by itself.
-    stand(state, {0.0f, s * facing_.y - c * facing_.x, 0.0f, c * facing_.y + s * facing_.x}, spot);
+    stand(state, {c * facing_.y + s * facing_.x, 0.0f, s * facing_.y - c * facing_.x, 0.0f}, spot);
 }
 
 void Crowd::fly(const Mind& mind, CopyState& state) const {
@@ -282,9 +274,8 @@ void Crowd::fly(const Mind& mind, CopyState& state) const {
     // In a curve at speed v and radius r: tan of the lean is v² / (r g).
     const float lean = std::atan2(speed * speed, std::max(radius, 1e-3f) * 9.81f) / kTau;
     state.rotation =
-        times(about({0.0f, 1.0f, 0.0f}, heading),
-              times(about({1.0f, 0.0f, 0.0f}, -climb),
-                    times(about({0.0f, 0.0f, 1.0f}, -lean), about({0.0f, 1.0f, 0.0f}, -choices_.facing))));
+        components(about({0.0f, 1.0f, 0.0f}, heading) * about({1.0f, 0.0f, 0.0f}, -climb) *
+                   about({0.0f, 0.0f, 1.0f}, -lean) * about({0.0f, 1.0f, 0.0f}, -choices_.facing));
 }
 
 void Crowd::step() {

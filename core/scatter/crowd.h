@@ -118,7 +118,7 @@ private:
     void play(Mind& mind, CopyState& state, float seconds);
     void walk(Mind& mind, CopyState& state, float seconds);
     void fly(const Mind& mind, CopyState& state) const;
-    void stand(CopyState& state, const glm::vec4& yaw, const std::optional<Spot>& spot) const;
+    void stand(CopyState& state, const glm::quat& yaw, const std::optional<Spot>& spot) const;
 
     CrowdChoices choices_;
     std::vector<Copy> placed_;

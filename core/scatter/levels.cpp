@@ -205,28 +205,6 @@ double errorOf(const mesh::Mesh& mesh, const mesh::Coarse& level, std::span<cons
     return std::sqrt(static_cast<double>(most));
 }
 
-/// As few triangles as are wanted over the shape of one pose. Borders stay where they are, as far as they
-/// are needed; seams are kept by the simplifier, which lets no vertex leave its seam.
-mesh::Coarse simplified(const mesh::Mesh& mesh, std::span<const glm::vec3> pose, double share) {
-    mesh::Coarse made;
-    std::vector<std::uint32_t> some;
-    for (const mesh::Part& part : mesh.parts) {
-        some.resize(part.indexCount);
-        const auto wanted =
-            std::max<std::size_t>(3, static_cast<std::size_t>(share * part.indexCount / 3.0) * 3);
-        constexpr float kAnyError = 1e9f;
-        const std::size_t count = meshopt_simplify(
-            some.data(), mesh.indices.data() + part.firstIndex, part.indexCount, &pose.data()->x, pose.size(),
-            sizeof(glm::vec3), std::min<std::size_t>(wanted, part.indexCount), kAnyError, 0, nullptr);
-        meshopt_optimizeVertexCache(some.data(), some.data(), count, mesh.vertexCount());
-        made.parts.push_back(
-            {static_cast<std::uint32_t>(made.indices.size()), static_cast<std::uint32_t>(count)});
-        made.indices.insert(made.indices.end(), some.begin(),
-                            some.begin() + static_cast<std::ptrdiff_t>(count));
-    }
-    return made;
-}
-
 } // namespace
 
 std::vector<Level> makeLevels(const mesh::Mesh& mesh, std::span<const glm::vec3> poses, std::size_t count,
@@ -247,7 +225,8 @@ std::vector<Level> makeLevels(const mesh::Mesh& mesh, std::span<const glm::vec3>
         const double share = std::pow(0.5, static_cast<double>(k + 1));
         // What is flat in the pose that it is chosen by may bend in the others: the same with every vertex
         // mattering alike is tried too, and the better one is taken.
-        Level level{simplified(mesh, poses.first(vertices), share), 0.0};
+        // Borders go too, as far as the shape allows; seams are kept by the simplifier.
+        Level level{mesh::simplified(mesh, poses.first(vertices), share, mesh::Borders::mayThin), 0.0};
         level.error = errorOf(mesh, level.triangles, poses, progress);
         Level even{mesh::coarsen(mesh,
                                  static_cast<std::size_t>(share * static_cast<double>(mesh.triangleCount())),

@@ -46,11 +46,8 @@ const KeepsRow& rowOf(Keeps keeps) {
 glm::vec4 Pivot::rotation() const {
     constexpr float kHalfTurn = 3.14159265f;
     const float up = std::sqrt(std::max(0.0f, 1.0f - glm::dot(tilt, tilt)));
-    // Upright to the tilt by the shortest way, after the yaw: a product of quaternions.
-    const glm::vec3 first = glm::normalize(glm::vec3(tilt.y, -tilt.x, 1.0f + up)); // x, z, w; y is 0
-    const float s = std::sin(kHalfTurn * yaw);
-    const float c = std::cos(kHalfTurn * yaw);
-    return {c * first.x - s * first.y, s * first.z, c * first.y + s * first.x, c * first.z};
+    const glm::quat turned(std::cos(kHalfTurn * yaw), 0.0f, std::sin(kHalfTurn * yaw), 0.0f);
+    return components(uprightTo({tilt.x, up, tilt.y}) * turned); // merge_code.cpp prints the same
 }
 
 Pivot pivotOf(const Copy& copy) {
@@ -154,7 +151,7 @@ Merged mergeCopies(const mesh::Mesh& mesh, std::span<const Copy> copies, Keeps k
     }
     for (const Copy& copy : copies) {
         const Pivot pivot = pivotOf(copy);
-        const glm::vec4 rotation(copy.rotation.x, copy.rotation.y, copy.rotation.z, copy.rotation.w);
+        const glm::vec4 rotation = components(copy.rotation);
         for (std::size_t v = 0; v < vertices; ++v) {
             to.positions.push_back(copy.origin + copy.own.size * bake::turned(rotation, mesh.positions[v]));
             to.normals.push_back(bake::turned(rotation, mesh.normals[v]));

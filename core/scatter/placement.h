@@ -48,6 +48,11 @@ struct Copy {
     Difference own;
 };
 
+/// x, y, z and w, as code and textures have them.
+inline glm::vec4 components(const glm::quat& rotation) {
+    return {rotation.x, rotation.y, rotation.z, rotation.w};
+}
+
 /// Turns +Y to `up`, of unit length, by the shortest way.
 glm::quat uprightTo(const glm::vec3& up);
 

@@ -37,11 +37,7 @@ StatesPage::StatesPage(Session& session, QWidget* parent)
     column->addLayout(states_);
     column->addStretch(1);
     states_->setSpacing(3);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setWidget(list);
+    auto* scroll = scrolled(list);
     scroll->setMinimumWidth(240);
     row->addWidget(scroll, 6);
     auto* right = new QVBoxLayout;

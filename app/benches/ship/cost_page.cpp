@@ -6,7 +6,6 @@
 #include "motion/score_steps.h"
 
 #include <QHBoxLayout>
-#include <QScrollArea>
 
 #include <cmath>
 
@@ -26,10 +25,6 @@ CostPage::CostPage(Session& session, QWidget* parent)
     column_->setSpacing(3);
     innerColumn->addLayout(column_);
     innerColumn->addStretch(1);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidget(inner);
     height_->setObjectName("pixelsHigh");
     height_->setFixedWidth(92);
     height_->setRange(10, 8000);
@@ -39,7 +34,7 @@ CostPage::CostPage(Session& session, QWidget* parent)
     heightRow_ = labelledRow(tr("Height of the model on the screen"), height_,
                              tr("Seen from the front. It says how many pixels the model covers."));
     outer->addWidget(heightRow_);
-    outer->addWidget(scroll, 1);
+    outer->addWidget(scrolled(inner), 1);
     connect(height_, &NumberField::edited, this, [this](double pixels, bool) {
         session_.look([&](project::View& view) { view.pixelsHigh = pixels; });
         refresh();

@@ -3,9 +3,9 @@
 #include "app/benches/ship/ship_words.h"
 #include "app/look/panel_parts.h"
 #include "base/units.h"
+#include "emit/identifier.h"
 
 #include <QHBoxLayout>
-#include <QScrollArea>
 
 #include <algorithm>
 #include <cmath>
@@ -59,11 +59,7 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
         rows_.push_back({box, cost});
     }
     column->addStretch(1);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidget(list);
-    row->addWidget(scroll, 3);
+    row->addWidget(scrolled(list), 3);
     auto* words = new QVBoxLayout;
     words->setSpacing(6);
     setRole(name_, "section");
@@ -145,11 +141,14 @@ void RehearsalPage::refresh() {
     }
     const bundle::Fault& shown = bundle::faults()[last_];
     const bool any = !rehearsal.chosen().empty();
+    const auto ship = session_.ship();
+    const std::string identifier = emit::identifier(ship ? ship->manifest.name : "");
     name_->setText(any ? begun(shown.what) : tr("What goes wrong at import"));
     sign_->setVisible(any);
     prevention_->setVisible(any);
     sign_->setText(tr("How it looks: %1.").arg(text(shown.sign)));
-    prevention_->setText(tr("What prevents it: %1.").arg(text(shown.prevention)));
+    prevention_->setText(
+        tr("What prevents it: %1.").arg(text(bundle::withNames(shown.prevention, identifier))));
     together_->setText(togetherWords());
 }
 

@@ -8,7 +8,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QScrollArea>
 
 namespace ripple::app {
 
@@ -46,11 +45,7 @@ ReturnedPage::ReturnedPage(Session& session, QWidget* parent)
     column_->setSpacing(5);
     innerColumn->addLayout(column_);
     innerColumn->addStretch(1);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setWidget(inner);
-    outer->addWidget(scroll, 1);
+    outer->addWidget(scrolled(inner), 1);
     connect(button_, &QPushButton::clicked, this, [this] {
         if (job_.running()) {
             job_.cancel();

@@ -12,7 +12,6 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QScrollArea>
 
 #include <map>
 
@@ -39,11 +38,8 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     buildPanel();
     checkColumn_->setContentsMargins(0, 4, 0, 0);
     checkColumn_->setSpacing(3);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
+    auto* scroll = scrolled(check_);
     scroll->setStyleSheet("background: transparent;");
-    scroll->setWidget(check_);
     strip_->add(tr("Code"), code_);
     strip_->add(tr("Cost"), cost_);
     strip_->add(tr("Check"), scroll);
