@@ -96,6 +96,7 @@ void chooseRung(const source::FrameSource& source, const BakeCall& call, bake::R
 } // namespace
 
 Status bakeSource(const BakeCall& call) {
+    const bundle::Target target = call.target.empty() ? bundle::Target{} : bundle::targetCalled(call.target);
     base::Progress reading(progressBar("reading"));
     // The bake takes frame after frame: a large cache would only hold what is not asked for again.
     constexpr std::size_t kCacheBytes = std::size_t{32} << 20;
@@ -103,7 +104,7 @@ Status bakeSource(const BakeCall& call) {
     bundle::Origin origin{call.reading, nullptr, false};
     readScore(call.score, opened->mesh(), origin);
     const auto source = moved(opened, origin);
-    bake::Recipe recipe = call.recipe;
+    bake::Recipe recipe = target.fitted(call.recipe);
     if (call.window && recipe.clips.empty()) {
         for (const source::Clip& clip : source->clips()) {
             recipe.clips.push_back({clip.name, call.window, std::nullopt});
@@ -116,7 +117,8 @@ Status bakeSource(const BakeCall& call) {
         chooseRung(*source, call, recipe);
     }
     base::Progress baking(progressBar("baking "));
-    const bundle::Manifest manifest = bundle::writeBundle(*source, recipe, origin, call.out, baking);
+    const bundle::Manifest manifest =
+        bundle::writeBundle(*source, recipe, origin, call.out, baking, target, call.page);
     for (const base::Finding& finding : source->findings()) {
         if (finding.severity ==
             base::Severity::look) { // what is left out of a bake, or wrong in what it reads

@@ -11,6 +11,7 @@
 #include "cli/check.h"
 #include "cli/rehearse.h"
 #include "cli/scatter.h"
+#include "cli/target.h"
 #include "mesh/uv_sets.h"
 #include "emit/dialect.h"
 
@@ -75,6 +76,8 @@ struct Words {
     std::vector<std::string> clipFiles;
     std::string thin;
     std::string tolerance;
+    std::string target;
+    bundle::Page page = bundle::Page::beside;
     std::string half;    ///< of a score: how much half precision may lose
     bake::Recipe recipe; ///< what needs no more reading
     source::Trust trust;
@@ -209,6 +212,7 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->check(CLI::Range(std::size_t{0}, mesh::kMostLookupUvSet));
     bake.add_flag("--half-uvs", words.recipe.halfUvs,
                   "the target keeps UVs as half floats: no wider than those can tell columns apart");
+    addTargetOption(bake, words.target, words.page);
     bake.add_option(
             "--close", words.close,
             "how loops close: drop (drop a last frame that repeats the first), fade:M (cross-fade the last M "
@@ -231,25 +235,6 @@ bool readLength(const char* option, const std::string& text, double& metres) {
     return true;
 }
 
-/// The same for a way to close loops.
-bool readClosing(const std::string& text, cli::BakeCall& call) {
-    const std::string name = text.substr(0, text.find(':'));
-    const auto closing = bake::closingByName(name);
-    std::size_t frames = 0;
-    const char* end = text.data() + text.size();
-    const bool fade = closing == bake::Closing::fade;
-    const bool counted =
-        fade && text.size() > 5 && std::from_chars(text.data() + 5, end, frames).ptr == end && frames > 0;
-    if (!closing || fade != counted || (!fade && name != text)) {
-        std::cerr << "ripple: --close " << text << ": write drop, fade:12, window or as-is\n";
-        return false;
-    }
-    call.recipe.closing = *closing;
-    call.recipe.fadeFrames = fade ? frames : call.recipe.fadeFrames;
-    call.bestWindow = *closing == bake::Closing::window;
-    return true;
-}
-
 cli::Status runBake(const Words& words, const CLI::App& bake) {
     cli::BakeCall call;
     call.recipe = words.recipe;
@@ -261,6 +246,8 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     }
     call.trust = words.trust;
     call.score = words.score;
+    call.target = words.target;
+    call.page = words.page;
     call.json = words.json;
     call.recipe.step = words.step;
     call.recipe.fps = words.fps;
@@ -272,7 +259,7 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.recipe.normalStore = words.normals;
     call.recipe.kind = bake::kindByName(words.kind);
     takeFrameOptions(words.frameWords, call.recipe);
-    if (!readClosing(words.close, call) ||
+    if (!readClosing(words.close, call.recipe, call.bestWindow) ||
         (!words.thin.empty() && !readLength("--thin", words.thin, call.recipe.thin))) {
         return cli::kUsage;
     }
@@ -332,9 +319,13 @@ int parseAndRun(int argc, char** argv) {
     score->add_option("SOURCE", words.source)->required();
     score->add_option("--score", words.score.name, "a .score file, or a ready-made score")->required();
     addCodeOptions(*score, words.codeCall, words.half, words.code);
+    addTargetOption(*score, words.codeCall.target, words.codeCall.page);
     score->add_option("--out", words.out,
                       "a folder: write a bundle of mesh, code, manifest and notes; or a file that ends in "
                       ".score, .glsl, .hlsl or .wgsl; default: print");
+    cli::TargetCall targetCall;
+    addTargetOptions(*app.add_subcommand("target", "how engines read what is shipped: axes, unit, UVs"),
+                     targetCall);
     cli::ScatterCall scatterCall;
     auto* scatter = app.add_subcommand("scatter", "write many copies of a bundle's mesh as one GLB");
     addScatterOptions(*scatter, scatterCall);
@@ -360,6 +351,9 @@ int parseAndRun(int argc, char** argv) {
         }
         if (app.got_subcommand("rehearse")) {
             return cli::rehearse(rehearseCall);
+        }
+        if (app.got_subcommand("target")) {
+            return cli::target(targetCall);
         }
         if (score->parsed()) {
             if (!takeHalf(words.half, words.codeCall)) {

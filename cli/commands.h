@@ -38,6 +38,8 @@ struct BakeCall {
     source::Reading reading;
     source::Trust trust;
     ScoreCall score;
+    std::string target; ///< a ready one or a file; empty: glTF's own conventions
+    bundle::Page page = bundle::Page::beside;
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
     bool bestWindow = false; ///< of each clip the stretch that loops best, unless there is a window
@@ -57,6 +59,8 @@ struct CodeCall {
         languages;          ///< of its code: dialects' ids; none: its own text, or all in a bundle
     bool exactSine = false; ///< by a polynomial, for graphics cards whose sine is coarse
     std::optional<bake::Tolerance> halfWithin; ///< in a bundle: half precision, if the motion loses no more
+    std::string target;                        ///< in a bundle: a ready one or a file; empty: glTF's own
+    bundle::Page page = bundle::Page::beside;  ///< in a bundle
     bool storeMasks = false;                   ///< in a bundle: masks and courses as values at the vertices
 };
 /// Prints what a score is on a source, or writes it: to a file whose ending is .score or a language's, else

@@ -2,6 +2,9 @@
 
 #include "bake/recipe.h"
 
+#include <charconv>
+#include <iostream>
+
 #include <CLI/CLI.hpp>
 
 namespace ripple::cli {
@@ -34,6 +37,24 @@ void takeFrameOptions(const FrameWords& words, bake::Recipe& recipe) {
     recipe.jointForm = *bake::jointFormByName(words.jointForm);
     recipe.influencesInUvs = words.influencesIn == "uvs";
     recipe.blend = *bake::blendByName(words.blend);
+}
+
+bool readClosing(const std::string& text, bake::Recipe& recipe, bool& bestWindow) {
+    const std::string name = text.substr(0, text.find(':'));
+    const auto closing = bake::closingByName(name);
+    std::size_t frames = 0;
+    const char* end = text.data() + text.size();
+    const bool fade = closing == bake::Closing::fade;
+    const bool counted =
+        fade && text.size() > 5 && std::from_chars(text.data() + 5, end, frames).ptr == end && frames > 0;
+    if (!closing || fade != counted || (!fade && name != text)) {
+        std::cerr << "ripple: --close " << text << ": write drop, fade:12, window or as-is\n";
+        return false;
+    }
+    recipe.closing = *closing;
+    recipe.fadeFrames = fade ? frames : recipe.fadeFrames;
+    bestWindow = *closing == bake::Closing::window;
+    return true;
 }
 
 } // namespace ripple::cli

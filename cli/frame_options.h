@@ -23,4 +23,7 @@ struct FrameWords {
 void addFrameOptions(CLI::App& bake, FrameWords& words, bake::Recipe& recipe);
 void takeFrameOptions(const FrameWords& words, bake::Recipe& recipe);
 
+/// How loops close, of "drop", "fade:12", "window" or "as-is". False, with words on stderr, for another text.
+bool readClosing(const std::string& text, bake::Recipe& recipe, bool& bestWindow);
+
 } // namespace ripple::cli

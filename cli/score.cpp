@@ -63,6 +63,10 @@ Status scoreBundle(const source::FrameSource& source, const source::Reading& rea
     bundle::ScoreChoices choices;
     choices.sine = call.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = call.storeMasks;
+    choices.page = call.page;
+    if (!call.target.empty()) {
+        choices.target = bundle::targetCalled(call.target);
+    }
     if (call.halfWithin) {
         choices.halfWithin = call.halfWithin->metres(bake::assetSize(source.mesh()));
     }

@@ -236,7 +236,7 @@ private Q_SLOTS:
             const auto found = problems();
             return found.empty() ? base::Problem{} : found.back();
         };
-        QVERIFY(tests::says(edited([](auto& j) { j["version"] = 4; }), "version 4"));
+        QVERIFY(tests::says(edited([](auto& j) { j["version"] = 5; }), "version 5"));
         QVERIFY(tests::says(edited([](auto& j) { j["texture"]["columns"] = 9999999; }), "height"));
         QVERIFY(tests::says(edited([](auto& j) { j["position"].erase("min"); }), "\"min\" is missing"));
         QVERIFY(tests::says(edited([](auto& j) { j["position"]["files"] = {"../../etc/passwd"}; }),

@@ -30,7 +30,6 @@
 
 #include <cmath>
 #include <random>
-#include <regex>
 #include <set>
 
 #include <glm/gtc/matrix_transform.hpp>
@@ -107,9 +106,13 @@ std::string triedParameters(const emit::Dialect& dialect, const std::string& nam
 
 /// `values`: of the parameters; none: as the code has them.
 ShaderJob::Case caseOf(const emit::Dialect& dialect, const std::string& name, const Composition& composition,
-                       emit::Sine sine, const std::vector<double>& values = {}) {
-    const emit::ScoreCode made =
-        emit::scoreCode(dialect, name, composition, {.sine = sine, .loopSeconds = kLoopSeconds});
+                       emit::Sine sine, const bundle::Target& target,
+                       const std::vector<double>& values = {}) {
+    const emit::ScoreCode made = emit::scoreCode(dialect, name, composition,
+                                                 {.sine = sine,
+                                                  .loopSeconds = kLoopSeconds,
+                                                  .space = target.space(),
+                                                  .vFromBelow = target.vFromBelow});
     std::string arguments;
     for (const emit::ScoreInput& input : made.inputs) {
         arguments += argumentOf(dialect, input) + ", ";
@@ -219,6 +222,40 @@ class TestLanguages : public QObject {
         return rows;
     }
 
+    bundle::Target target_; ///< that scores are written for
+
+    /// What an importer of the target makes of the inputs of a score.
+    void importRow(ShaderJob& job, std::size_t first) const {
+        const mesh::AxisMap space = target_.space();
+        const auto set = [&](std::size_t i, const glm::dvec3& made) {
+            job.rows[first + i] = glm::vec4(glm::vec3(made), job.rows[first + i].w);
+        };
+        const auto given = [&](std::size_t i) { return glm::dvec3(job.rows[first + i]); };
+        set(0, space.of(given(0)));
+        set(1, space.turned(given(1)));
+        set(2, space.of(given(2)));
+        // The copy's rotation, seen in the target's axes.
+        const glm::dmat3 turn = space.matrix();
+        const glm::dmat3 axes = turn * glm::dmat3(given(3), given(4), given(5)) * glm::transpose(turn);
+        for (int c = 0; c < 3; ++c) {
+            set(3 + static_cast<std::size_t>(c), axes[c]);
+        }
+        if (target_.vFromBelow) {
+            job.rows[first + 6].y = 1.0f - job.rows[first + 6].y;
+            job.rows[first + 6].w = 1.0f - job.rows[first + 6].w;
+        }
+    }
+    /// What the code gives for the target, back in metres.
+    void exportRow(glm::vec4* out) const {
+        const mesh::AxisMap ours = target_.space().back();
+        const glm::vec3 position(ours.of(glm::dvec3(out[0])));
+        const glm::vec3 normal(ours.turned(glm::dvec3(out[1])));
+        const glm::vec3 velocity(ours.of(glm::dvec3(out[1].w, out[2].z, out[2].w)));
+        out[0] = glm::vec4(position, out[0].w);
+        out[1] = glm::vec4(normal, velocity.x);
+        out[2] = glm::vec4(out[2].x, target_.vFromBelow ? -out[2].y : out[2].y, velocity.y, velocity.z);
+    }
+
     std::size_t inputs_ = 2000; ///< vertices that a score is run on
 
     /// Runs the scores together, each at four turns, one of which lies hours after the
@@ -237,7 +274,7 @@ class TestLanguages : public QObject {
         std::mt19937 random(7);
         for (std::size_t s = 0; s < scores.size(); ++s) {
             Composition composition = composeScore(scores[s], LinearFields::model());
-            job.cases.push_back(caseOf(dialect, "s" + std::to_string(s), composition, sine,
+            job.cases.push_back(caseOf(dialect, "s" + std::to_string(s), composition, sine, target_,
                                        values.empty() ? std::vector<double>() : values[s]));
             if (!values.empty()) {
                 composition = composeScore(settledAt(scores[s], values[s]), LinearFields::model());
@@ -247,14 +284,18 @@ class TestLanguages : public QObject {
                 const Copy copy = randomCopy(random);
                 for (std::size_t v = 0; v < vertices.fields.size(); ++v) {
                     addRow(job, vertices.fields, v, copy, turn, s);
+                    importRow(job, job.rows.size() - kInputs);
                 }
                 // The loop closes: a whole number of turns is none.
                 const auto more = truthOf(composition, vertices.fields, copy, turn - std::floor(turn));
                 truth.insert(truth.end(), more.begin(), more.end());
             }
         }
-        const std::vector<ShaderRow> rows = run(dialect, job);
+        std::vector<ShaderRow> rows = run(dialect, job);
         QCOMPARE(rows.size(), truth.size());
+        for (ShaderRow& row : rows) {
+            exportRow(row.out);
+        }
         std::size_t otherSides = 0;
         for (std::size_t r = 0; r < rows.size(); ++r) {
             const Score& score = scores[static_cast<std::size_t>(job.rows[r * kInputs].w)];
@@ -325,30 +366,23 @@ class TestLanguages : public QObject {
 
     /// The reading code gives what the core's reader gives: at stored frames, between them, at wraps,
     /// outside.
-    /// `turned`: as where a loader has turned the images' rows and an importer V into 1 - V, and the code was
-    /// told so.
+    /// `target`: whose importer has made of mesh, V and images what the target says.
     void readsLikeTheCore(const source::FrameSource& source, const bake::Recipe& recipe,
-                          bool turned = false) {
+                          const bundle::Target& target = {}) {
         const emit::Dialect& dialect = language();
-        const bake::Baked baked = bake::bake(source, recipe);
+        const mesh::AxisMap space = target.space();
+        const bake::Baked baked = bundle::bakeFor(target, source, bake::planSampling(source, recipe), recipe);
         const bake::BakeFormat& format = baked.textures;
         const bake::TextureReader reader = baked.reader(source.mesh());
         ShaderJob job;
         job.inputs = 4;
         std::vector<image::Image> images = baked.textures.images;
         for (image::Image& image : images) {
-            image = turned ? upsideDown(image) : image;
+            image = target.rowsFromBelow ? upsideDown(image) : image;
             job.textures.push_back(&image);
         }
-        std::string code = emit::readerCode(dialect, "b", format, baked.bounds);
-        if (turned) {
-            static const std::regex kSwitch("(b_(rows|v)_from_below[^=\\n]*= )false");
-            QCOMPARE(std::distance(std::sregex_iterator(code.begin(), code.end(), kSwitch),
-                                   std::sregex_iterator()),
-                     std::ptrdiff_t(2));
-            code = std::regex_replace(code, kSwitch, "$1true");
-        }
-        job.cases.push_back({code, readingCall(dialect, format)});
+        job.cases.push_back(
+            {emit::readerCode(dialect, "b", format, baked.bounds), readingCall(dialect, format)});
         struct Pose {
             glm::vec3 position;
             glm::vec3 normal;
@@ -397,7 +431,19 @@ class TestLanguages : public QObject {
                      smooth ? std::optional((after[v] - before[v]) / (2.0f * step)) : std::nullopt});
             }
         }
-        for (std::size_t r = 0; turned && r < job.rows.size(); r += job.inputs) {
+        for (std::size_t r = 0; r < job.rows.size(); r += job.inputs) {
+            job.rows[r] = glm::vec4(glm::vec3(space.of(glm::dvec3(job.rows[r]))), job.rows[r].w);
+            job.rows[r + 1] =
+                glm::vec4(glm::vec3(space.turned(glm::dvec3(job.rows[r + 1]))), job.rows[r + 1].w);
+        }
+        for (Pose& pose : truth) {
+            pose.position = glm::vec3(space.of(glm::dvec3(pose.position)));
+            pose.normal = glm::vec3(space.turned(glm::dvec3(pose.normal)));
+            if (pose.velocity) {
+                pose.velocity = glm::vec3(space.of(glm::dvec3(*pose.velocity)));
+            }
+        }
+        for (std::size_t r = 0; target.vFromBelow && r < job.rows.size(); r += job.inputs) {
             glm::vec4& lookup = job.rows[r + 2];
             glm::vec4& more = job.rows[r + 3];
             lookup.y = 1.0f - lookup.y;
@@ -586,21 +632,68 @@ private Q_SLOTS:
     }
     void turnedRowsAndVReadAlike_data() { eachLanguage(); }
     void turnedRowsAndVReadAlike() {
+        const bundle::Target turned = turnedTarget();
         bake::Recipe vertices;
         vertices.positionStore = "unorm16";
         vertices.normalStore = "oct16";
         vertices.maxWidth = 100;
-        readsLikeTheCore(tests::TwoClips(), vertices, true);
-        readsLikeTheCore(tests::TurningPieces(3), tests::everyBakeOfPieces().front(), true);
-        readsLikeTheCore(tests::TwoClips(), tests::everyBakeOfShapes().front(), true);
+        readsEveryKind(vertices, turned);
+    }
+    void otherAxesAndUnitsReadAlike_data() { eachLanguage(); }
+    void otherAxesAndUnitsReadAlike() {
+        bake::Recipe vertices;
+        vertices.positionStore = "float32";
+        vertices.normalStore = "oct32";
+        readsEveryKind(vertices, bundle::readyTargets().back());
+        bundle::Target odd = turnedTarget(); // mirrors, in inches
+        odd.axes = *mesh::axesByLetters({"-Z", "+X", "+Y"});
+        odd.metresPerUnit = 0.0254;
+        QVERIFY(odd.axes.mirrors());
+        vertices.positionStore = "unorm16";
+        vertices.content = bake::Content::absolute;
+        readsEveryKind(vertices, odd);
+    }
+    void scoresForOtherAxesMoveAlike_data() { eachLanguage(); }
+    void scoresForOtherAxesMoveAlike() {
+        target_ = turnedTarget();
+        target_.axes = *mesh::axesByLetters({"+Y", "-X", "-Z"});
+        target_.metresPerUnit = 0.01;
+        std::vector<Score> scores;
+        mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 8, 8});
+        for (const ReadyScore& ready : readyScores()) {
+            scores.push_back(makeReady(ready, mesh));
+        }
+        const auto pushes = static_cast<int>(std::size(pushKinds()));
+        const auto courses = static_cast<int>(std::size(courseKinds()));
+        for (int i = 0; i < pushes * courses; ++i) {
+            scores.push_back(scoreOf({voiceOf(i % 3, i % pushes, i / pushes, i % 2)}));
+        }
+        inputs_ = 400;
+        agreeInParts(scores, 4, emit::Sine::exact);
+        inputs_ = 2000;
+        target_ = {};
+    }
+
+private:
+    static bundle::Target turnedTarget() {
+        bundle::Target turned;
+        turned.rowsFromBelow = turned.vFromBelow = true;
+        return turned;
+    }
+    void readsEveryKind(const bake::Recipe& vertices, const bundle::Target& target) {
+        readsLikeTheCore(tests::TwoClips(), vertices, target);
+        readsLikeTheCore(tests::TurningPieces(3), tests::everyBakeOfPieces().front(), target);
+        readsLikeTheCore(tests::TwoClips(), tests::everyBakeOfShapes().front(), target);
         const auto rig = tests::randomRig({.joints = 7, .influences = 4, .bindApart = true, .seed = 3});
         for (const bool inUvs : {false, true}) {
             bake::Recipe joints = bake::withKind({}, bake::kJoints);
             joints.positionStore = "float32";
             joints.influencesInUvs = inUvs;
-            readsLikeTheCore(*rig, joints, true);
+            readsLikeTheCore(*rig, joints, target);
         }
     }
+
+private Q_SLOTS:
     void copiesDifferAlikeEverywhere_data() { eachLanguage(); }
     void copiesDifferAlikeEverywhere() {
         using code::Base;

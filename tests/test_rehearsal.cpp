@@ -2,11 +2,16 @@
 
 #include "problem_of.h"
 #include "base/progress.h"
+#include "bake/kind.h"
+#include "bundle/missampling.h"
 #include "bundle/read_bundle.h"
 #include "bundle/rehearsal.h"
 #include "bundle/returned.h"
+#include "bundle/texels.h"
 #include "bundle/write_bundle.h"
+#include "random_rig.h"
 #include "source/open.h"
+#include "turning_pieces.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -144,6 +149,84 @@ private Q_SLOTS:
         const Rehearsed lit = with({"tangent-space"});
         QCOMPARE(lit.metres, 0.0);
         QVERIFY(lit.idle.size() == 1 || lit.degrees > 20.0);
+    }
+    void samplingIsSimulatedToTheTexel() {
+        const auto image = [](std::size_t width, std::size_t height) {
+            image::Image made;
+            made.width = width;
+            made.height = height;
+            made.channels = 1;
+            made.pixel = image::Pixel::float32;
+            made.data.resize(width * height * sizeof(float));
+            for (std::size_t y = 0; y < height; ++y) {
+                for (std::size_t x = 0; x < width; ++x) {
+                    setValue(made, x, y, 0, static_cast<float>(x + 10000 * y));
+                }
+            }
+            return made;
+        };
+        const auto others = [](const image::Image& a, const image::Image& b) {
+            std::size_t count = 0;
+            for (std::size_t y = 0; y < a.height; ++y) {
+                for (std::size_t x = 0; x < a.width; ++x) {
+                    count += valueAt(a, x, y, 0) != valueAt(b, x, y, 0);
+                }
+            }
+            return count;
+        };
+        // Centres are hit whether neighbours are blended or not, also where widths are no powers of two.
+        const image::Image wide = image(1409, 12);
+        QCOMPARE(others(sampledSo({.linear = true}, wide, 3), wide), std::size_t(0));
+        // Between two texels both count half.
+        const image::Image eight = image(8, 2);
+        const image::Image edges = sampledSo({.atEdges = true, .linear = true}, eight, 1);
+        QCOMPARE(valueAt(edges, 5, 0, 0), 4.5f);
+        QCOMPARE(valueAt(edges, 0, 0, 0), 0.0f); // clamped
+        QCOMPARE(valueAt(edges, 5, 1, 0), 4.5f + 5000.0f);
+        // Half floats tell 1024 columns apart, and not 3000.
+        const image::Image narrow = image(1024, 4);
+        QCOMPARE(others(sampledSo({.halfUvs = true}, narrow, 1), narrow), std::size_t(0));
+        const image::Image broad = image(3000, 4);
+        const image::Image rounded = sampledSo({.halfUvs = true}, broad, 1);
+        QVERIFY(others(rounded, broad) > 1000);
+        for (std::size_t x = 0; x < 3000; ++x) {
+            QVERIFY(std::abs(valueAt(rounded, x, 0, 0) - static_cast<float>(x)) <= 1.0f);
+        }
+        // A mesh whose V was turned reads the last rows at first, and then the last alone.
+        const image::Image turned = sampledSo({.vTurned = true}, wide, 3);
+        QCOMPARE(valueAt(turned, 7, 0, 0), 7.0f + 110000.0f);
+        QCOMPARE(valueAt(turned, 7, 2, 0), 7.0f + 90000.0f);
+        QCOMPARE(valueAt(turned, 7, 4, 0), 7.0f + 110000.0f);
+        QCOMPARE(valueAt(turned, 7, 11, 0), 7.0f + 110000.0f);
+    }
+    void lookupsAreRehearsed() {
+        QVERIFY(with({"v-flipped"}).metres > 0.05);
+        QVERIFY(with({"texel-edges"}).metres > 0.001); // widths that are no powers of two round either way
+        QVERIFY(with({"half-uvs"}).metres > 0.001);    // 1487 columns
+        QVERIFY(with({"linear-filter"}).metres < 1e-5);
+        const Rehearsed both = with({"texel-edges", "linear-filter"});
+        QVERIFY(both.metres > 0.001);
+        QVERIFY(std::abs(both.metres - with({"linear-filter", "texel-edges"}).metres) < 1e-9);
+        QCOMPARE(with({"pivots-lost"}).idle.size(), std::size_t(1));
+        // Pieces: about the origin instead of their own places.
+        const tests::TurningPieces source(3);
+        bake::Recipe recipe;
+        recipe.kind = &bake::kPieces;
+        const bake::Baked baked = bake::bake(source, recipe);
+        const Fault* lost = &faultNamed("pivots-lost");
+        const Rehearsed swung =
+            rehearse({baked.textures, baked.columnOfVertex, source.mesh()}, std::span(&lost, 1));
+        // The third stands 3 m away; turned about the origin by up to half a turn it is up to 6 m off.
+        QVERIFY(swung.metres > 2.0 && swung.metres < 7.0);
+        bake::Recipe inUvs = bake::withKind({}, bake::kJoints);
+        inUvs.influencesInUvs = true;
+        const auto rig = tests::randomRig({.joints = 5, .influences = 4, .seed = 3});
+        const bake::Baked joints = bake::bake(*rig, inUvs);
+        const Fault* edges = &faultNamed("texel-edges");
+        QCOMPARE(rehearse({joints.textures, joints.columnOfVertex, joints.shippedMesh(rig->mesh())},
+                          std::span(&edges, 1))
+                     .idle.size(),
+                 std::size_t(1));
     }
     void severalAtOnce() {
         const Rehearsed both = with({"eight-bits", "rest-bounds"});

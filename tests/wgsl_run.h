@@ -1,19 +1,11 @@
 #pragma once
 
+#include "browser_run.h"
 #include "shader_job.h"
 
 #include <QByteArray>
-#include <QEventLoop>
 #include <QJsonArray>
-#include <QJsonDocument>
 #include <QJsonObject>
-#include <QPointer>
-#include <QProcess>
-#include <QRegularExpression>
-#include <QTcpServer>
-#include <QTcpSocket>
-#include <QTemporaryDir>
-#include <QTimer>
 
 #include <cstring>
 #include <optional>
@@ -23,30 +15,13 @@
 
 namespace ripple::tests {
 
-/// Runs WGSL in a browser without a window, on its software adapter. The browser loads a small page from this
-/// process, which asks for one job after the other and sends back what came out.
+/// Runs WGSL in a browser.
 class WgslBrowser {
 public:
-    WgslBrowser() {
-        server_.listen(QHostAddress::LocalHost);
-        QObject::connect(&server_, &QTcpServer::newConnection, [this] {
-            while (QTcpSocket* socket = server_.nextPendingConnection()) {
-                QObject::connect(socket, &QTcpSocket::readyRead, [this, socket] { read(*socket); });
-                QObject::connect(socket, &QTcpSocket::disconnected, socket, &QObject::deleteLater);
-            }
-        });
-        browser_.setProcessChannelMode(QProcess::MergedChannels);
-        browser_.start("chromium", {"--headless=new", "--no-sandbox", "--disable-gpu-watchdog",
-                                    "--no-first-run", "--disable-background-networking",
-                                    "--enable-unsafe-webgpu", "--enable-features=Vulkan,WebGPU",
-                                    "--use-webgpu-adapter=swiftshader", "--use-vulkan=swiftshader",
-                                    "--use-angle=swiftshader", "--user-data-dir=" + profile_.path(),
-                                    QString("http://127.0.0.1:%1/").arg(server_.serverPort())});
-    }
-    ~WgslBrowser() {
-        browser_.kill();
-        browser_.waitForFinished(10000);
-    }
+    WgslBrowser()
+        : browser_([](const QString&) {
+              return std::optional(BrowserRun::Answer{"text/html", kPage});
+          }) {}
 
     /// Empty if it does not compile or run; then error() says why.
     std::vector<ShaderRow> run(const ShaderJob& job) {
@@ -60,40 +35,22 @@ public:
                                {"rows", base64(job.rows)},
                                {"count", static_cast<int>(job.rowCount())},
                                {"textures", textures}};
-        if (!ask(sent)) {
+        const auto result = browser_.ask(sent);
+        if (!result) {
             return {};
         }
-        const QByteArray bytes = QByteArray::fromBase64(result_->value("rows").toString().toLatin1());
+        const QByteArray bytes = QByteArray::fromBase64(result->value("rows").toString().toLatin1());
         std::vector<ShaderRow> rows(static_cast<std::size_t>(bytes.size()) / sizeof(ShaderRow));
         std::memcpy(rows.data(), bytes.constData(), rows.size() * sizeof(ShaderRow));
         return rows;
     }
     /// Whether a module of `code` compiles.
     bool compiles(const std::string& code) {
-        return ask({{"code", QString::fromStdString(code)}, {"only", true}});
+        return browser_.ask({{"code", QString::fromStdString(code)}, {"only", true}}).has_value();
     }
-    const QString& error() const { return error_; }
+    const QString& error() const { return browser_.error(); }
 
 private:
-    /// Hands the page a job and waits for its result.
-    bool ask(const QJsonObject& sent) {
-        result_.reset();
-        job_ = QJsonDocument(sent).toJson(QJsonDocument::Compact);
-        offer();
-        QEventLoop loop;
-        waiting_ = &loop;
-        QTimer::singleShot(120000, &loop, &QEventLoop::quit);
-        if (!result_) {
-            loop.exec();
-        }
-        waiting_ = nullptr;
-        if (!result_ || result_->contains("error")) {
-            error_ = result_ ? result_->value("error").toString()
-                             : "the browser does not answer: " + QString(browser_.readAll().right(2000));
-            return false;
-        }
-        return true;
-    }
     template <typename T>
     static QString base64(const std::vector<T>& values) {
         return QByteArray(reinterpret_cast<const char*>(values.data()),
@@ -156,44 +113,6 @@ private:
         return stage + "}\n";
     }
 
-    void read(QTcpSocket& socket) {
-        QByteArray& request = requests_[&socket];
-        request += socket.readAll();
-        const qsizetype head = request.indexOf("\r\n\r\n");
-        if (head < 0) {
-            return;
-        }
-        const QRegularExpression length("content-length: *(\\d+)", QRegularExpression::CaseInsensitiveOption);
-        const qsizetype body = length.match(QString::fromLatin1(request.left(head))).captured(1).toLongLong();
-        if (request.size() < head + 4 + body) {
-            return;
-        }
-        const QByteArray whole = requests_.take(&socket);
-        if (whole.startsWith("GET /job")) {
-            asking_ = &socket;
-            offer();
-        } else if (whole.startsWith("POST /result")) {
-            result_ = QJsonDocument::fromJson(whole.mid(head + 4)).object();
-            answer(socket, "text/plain", "");
-            if (waiting_) {
-                waiting_->quit();
-            }
-        } else {
-            answer(socket, "text/html", kPage);
-        }
-    }
-    void offer() {
-        if (asking_ && !job_.isEmpty()) {
-            answer(*asking_, "application/json", job_);
-            asking_ = nullptr;
-            job_.clear();
-        }
-    }
-    static void answer(QTcpSocket& socket, const char* type, const QByteArray& body) {
-        socket.write("HTTP/1.1 200 OK\r\nContent-Type: " + QByteArray(type) + "\r\nContent-Length: " +
-                     QByteArray::number(body.size()) + "\r\nConnection: keep-alive\r\n\r\n" + body);
-    }
-
     static constexpr const char* kPage = R"(<!doctype html><meta charset="utf-8"><script>
 const floats = text => new Float32Array(Uint8Array.from(atob(text), c => c.charCodeAt(0)).buffer);
 async function run(device, job) {
@@ -248,15 +167,7 @@ async function run(device, job) {
 })();
 </script>)";
 
-    QTemporaryDir profile_;
-    QTcpServer server_;
-    QProcess browser_;
-    QHash<QTcpSocket*, QByteArray> requests_;
-    QPointer<QTcpSocket> asking_;
-    QByteArray job_;
-    std::optional<QJsonObject> result_;
-    QEventLoop* waiting_ = nullptr;
-    QString error_;
+    BrowserRun browser_;
 };
 
 } // namespace ripple::tests

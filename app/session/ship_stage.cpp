@@ -65,6 +65,8 @@ bundle::ScoreChoices ShipStage::choices() const {
     bundle::ScoreChoices choices;
     choices.sine = document_.ship.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = document_.ship.storeMasks;
+    choices.target = document_.ship.target;
+    choices.page = document_.ship.page;
     if (document_.ship.half && performance_.source()) {
         choices.halfWithin = document_.tolerance.metres(bake::assetSize(performance_.source()->mesh()));
     }
@@ -86,11 +88,19 @@ void takeFiles(const std::string& name, const std::vector<bundle::PlannedFile>& 
     }
 }
 
-State sizeBake(const source::FrameSource& source, const BakeState& baked, const std::string& name,
-               const bundle::SourceNote& note, base::Progress& progress) {
+State sizeBake(const source::FrameSource& source, const BakeState& baked, const bake::Recipe& recipe,
+               const std::string& name, const bundle::SourceNote& note, base::Progress& progress) {
     auto state = std::make_shared<ShipState>();
+    // What is looked at is baked in metres and glTF's axes; other axes, or narrower textures, are other
+    // bytes.
+    const bake::Recipe fitted = note.target.fitted(recipe);
+    std::optional<bake::Baked> own;
+    if (note.target.space().changes() || fitted != recipe) {
+        own = bundle::bakeFor(note.target, source, bake::planSampling(source, fitted, progress), fitted,
+                              progress);
+    }
     bundle::EncodedBundle encoded =
-        bundle::encodeBundle(source, baked.baked, name, note, progress, &baked.error);
+        bundle::encodeBundle(source, own ? *own : baked.baked, name, note, progress, &baked.error);
     takeFiles(name, encoded.files, *state);
     state->manifest = std::move(encoded.manifest);
     state->notesBytes =
@@ -105,8 +115,11 @@ State sizeCode(const source::FrameSource& source, const bundle::Origin& origin, 
     state->asCode = true;
     const bundle::ScoreOnMesh on = bundle::scoreOnMesh(*origin.score, source.mesh(), choices, progress);
     bundle::EncodedScore encoded = bundle::encodeScore(on, origin, name, choices);
-    state->notesBytes = encoded.files.back().bytes.size();
-    encoded.files.pop_back(); // IMPORT.md, which is counted with the manifest
+    std::erase_if(encoded.files, [&](const bundle::PlannedFile& file) { // counted with the manifest
+        const bool notes = file.file == "IMPORT.md";
+        state->notesBytes = notes ? file.bytes.size() : state->notesBytes;
+        return notes;
+    });
     takeFiles(name, encoded.files, *state);
     state->score = std::move(encoded.manifest);
     state->notesBytes += bundle::scoreManifestText(state->score).size();
@@ -139,10 +152,9 @@ void ShipStage::size() {
         return;
     }
     sizeJob_.start<State>(
-        [source = performance_.source(), baked = bake_.result(), name,
-         note = bundle::noteOf(origin(), document_.recipe)](base::Progress& progress) {
-            return sizeBake(*source, *baked, name, note, progress);
-        },
+        [source = performance_.source(), baked = bake_.result(), name, recipe = document_.recipe,
+         note = bundle::noteOf(origin(), document_.recipe, document_.ship.target, document_.ship.page)](
+            base::Progress& progress) { return sizeBake(*source, *baked, recipe, name, note, progress); },
         take, fail);
 }
 
@@ -167,11 +179,12 @@ void ShipStage::write() {
     before.scoreOnTop = performance_.scoreOnTop();
     writeJob_.start<Report>(
         [source = performance_.source(), recipe = document_.recipe, made = origin(), code = asCode(),
-         choices = choices(), path = pathBytes(to)](base::Progress& progress) -> Report {
+         target = document_.ship.target, page = document_.ship.page, choices = choices(),
+         path = pathBytes(to)](base::Progress& progress) -> Report {
             if (code) {
                 bundle::writeScoreBundle(*source, made, path, choices, progress);
             } else {
-                bundle::writeBundle(*source, recipe, made, path, progress);
+                bundle::writeBundle(*source, recipe, made, path, progress, target, page);
             }
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },

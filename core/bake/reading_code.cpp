@@ -57,8 +57,8 @@ void ReadingCode::addTurning() {
     module_.add(code::Remark{
         {"True where the loader of images turns their rows; where the mesh's importer turns V into 1 - V.",
          "The bundle's test file says which is right: see IMPORT.md."}});
-    module_.add(code::Constant{module_.own("rows_from_below"), code::truth(false).expression()});
-    module_.add(code::Constant{module_.own("v_from_below"), code::truth(false).expression()});
+    module_.add(code::Constant{module_.own("rows_from_below"), code::truth(set_.rowsFromBelow).expression()});
+    module_.add(code::Constant{module_.own("v_from_below"), code::truth(set_.vFromBelow).expression()});
     const std::vector<code::Parameter> parameters = {{Base::vec2, "uv"}, {Base::boolean, "turned"}};
     const auto p = code::valuesOf(parameters);
     Body body;

@@ -30,7 +30,16 @@ TextureReader::TextureReader(const TextureSet& textures, std::span<const std::ui
     : textures_(textures),
       columns_(columnOfVertex),
       rest_(rest),
-      unposedNormals_(unposedNormals) {}
+      unposedNormals_(unposedNormals) {
+    if (textures.space.changes()) {
+        placedRest_.assign(rest.begin(), rest.end());
+        turnedNormals_.assign(unposedNormals.begin(), unposedNormals.end());
+        textures.space.place(placedRest_);
+        textures.space.turn(turnedNormals_);
+        rest_ = placedRest_;
+        unposedNormals_ = turnedNormals_;
+    }
+}
 
 TextureReader::~TextureReader() = default;
 
@@ -109,6 +118,9 @@ void TextureReader::storedTangents(std::size_t block, std::span<glm::vec3> value
 
 void TextureReader::tangentsAt(const BakedClip& clip, float frame, std::span<glm::vec3> tangents) const {
     blendDirections(blendAt(clip, frame, textures_.blend), &TextureReader::storedTangents, tangents);
+    if (textures_.space.changes()) {
+        textures_.space.back().turn(tangents);
+    }
 }
 
 void TextureReader::storedRotations(std::size_t block, std::span<glm::vec4> values) const {
@@ -144,6 +156,11 @@ void TextureReader::at(const BakedClip& clip, float clipFrame, std::span<glm::ve
 void TextureReader::blended(const FrameBlend& moment, std::span<glm::vec3> positions,
                             std::span<glm::vec3> normals) const {
     decoder().blend(moment, positions, normals);
+    if (textures_.space.changes()) {
+        const mesh::AxisMap back = textures_.space.back();
+        back.place(positions);
+        back.turn(normals);
+    }
 }
 
 void TextureReader::spread(std::span<glm::vec3> values) const {

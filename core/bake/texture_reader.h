@@ -15,7 +15,8 @@
 
 namespace ripple::bake {
 
-/// The way back from textures to poses: what a shader that reads them gets, on the processor.
+/// The way back from textures to poses: what a shader that reads them gets, on the processor. Textures for a
+/// target hold its axes and unit; what the reader takes and gives is in the source's, metres.
 class TextureReader {
 public:
     /// All must outlive the reader; columns are numbered by their first vertex. What all frames share (the
@@ -30,6 +31,7 @@ public:
     std::size_t vertexCount() const { return columns_.size(); }
     const TextureSet& textures() const { return textures_; }
     std::span<const std::uint32_t> columnOfVertex() const { return columns_; }
+    /// In the space of the textures, as is all below that is stored.
     std::span<const glm::vec3> rest() const { return rest_; }
     std::span<const glm::vec3> unposedNormals() const { return unposedNormals_; }
 
@@ -81,6 +83,8 @@ private:
 
     const TextureSet& textures_;
     std::span<const std::uint32_t> columns_;
+    std::vector<glm::vec3> placedRest_; ///< where the textures' space is another
+    std::vector<glm::vec3> turnedNormals_;
     std::span<const glm::vec3> rest_;
     std::span<const glm::vec3> unposedNormals_;
     const PoseDecoder& decoder() const;

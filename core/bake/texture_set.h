@@ -6,6 +6,7 @@
 #include "bake/sampling.h"
 #include "bake/store.h"
 #include "image/image.h"
+#include "mesh/axis_map.h"
 
 #include <array>
 #include <cstdint>
@@ -115,6 +116,11 @@ struct BakeFormat {
     std::vector<BakedClip> clips;
     std::vector<Transition> transitions; ///< of each clip to each other; empty with one clip
     std::vector<TextureFormat> textures;
+    /// From the source's space to the one that textures, ranges and pivots hold: the target's
+    /// (docs/bundle-format.md, Targets).
+    mesh::AxisMap space;
+    bool rowsFromBelow = false; ///< the target counts the rows of images from below; files are as always
+    bool vFromBelow = false;    ///< its importer turns V into 1 − V; the mesh's file is as always
     std::size_t pivotUvSet =
         0; ///< kind->hasPivots: pivot x, y; the next set has its z, and the column's number
 

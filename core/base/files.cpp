@@ -98,15 +98,19 @@ public:
     void add(std::span<const std::byte> bytes) {
         must(EVP_DigestUpdate(context_.get(), bytes.data(), bytes.size()));
     }
-    std::string text() {
-        std::array<unsigned char, EVP_MAX_MD_SIZE> digest{};
+    Bytes bytes() {
+        Bytes digest(EVP_MAX_MD_SIZE);
         unsigned int length = 0;
-        must(EVP_DigestFinal_ex(context_.get(), digest.data(), &length));
+        must(EVP_DigestFinal_ex(context_.get(), reinterpret_cast<unsigned char*>(digest.data()), &length));
+        digest.resize(length);
+        return digest;
+    }
+    std::string text() {
         std::string text;
-        for (unsigned int i = 0; i < length; ++i) {
+        for (const std::byte byte : bytes()) {
             constexpr char kDigits[] = "0123456789abcdef";
-            text += kDigits[digest[i] >> 4];
-            text += kDigits[digest[i] & 15];
+            text += kDigits[std::to_integer<unsigned>(byte) >> 4];
+            text += kDigits[std::to_integer<unsigned>(byte) & 15];
         }
         return text;
     }
@@ -126,6 +130,27 @@ std::string sha256(std::span<const std::byte> bytes) {
     Sha256 digest;
     digest.add(bytes);
     return digest.text();
+}
+
+Bytes sha256Bytes(std::span<const std::byte> bytes) {
+    Sha256 digest;
+    digest.add(bytes);
+    return digest.bytes();
+}
+
+std::string base64(std::span<const std::byte> bytes) {
+    std::string text;
+    text.reserve((bytes.size() + 2) / 3 * 4 + 1);
+    constexpr std::size_t kPart = 3 << 20; // whole groups of three: parts can be put together
+    for (std::size_t at = 0; at < bytes.size(); at += kPart) {
+        const auto part = bytes.subspan(at, std::min(kPart, bytes.size() - at));
+        const std::size_t before = text.size();
+        text.resize(before + (part.size() + 2) / 3 * 4 + 1); // it ends what it writes with a zero
+        EVP_EncodeBlock(reinterpret_cast<unsigned char*>(text.data() + before),
+                        reinterpret_cast<const unsigned char*>(part.data()), static_cast<int>(part.size()));
+        text.pop_back();
+    }
+    return text;
 }
 
 std::string sha256OfFile(const std::filesystem::path& path) {

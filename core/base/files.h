@@ -30,6 +30,10 @@ std::string sha256OfFile(const std::filesystem::path& path);
 
 /// Lower-case hexadecimal SHA-256 (FIPS 180-4).
 std::string sha256(std::span<const std::byte> bytes);
+/// The digest itself: 32 bytes.
+Bytes sha256Bytes(std::span<const std::byte> bytes);
+/// RFC 4648, with padding.
+std::string base64(std::span<const std::byte> bytes);
 
 inline std::string_view asText(std::span<const std::byte> bytes) {
     return {reinterpret_cast<const char*>(bytes.data()), bytes.size()};

@@ -55,7 +55,14 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
         }
         bounds.add(ofFrame[f]);
     }
-    const mesh::Bounds& said = bundle.manifest.bounds;
+    const mesh::AxisMap& space = bundle.manifest.textures.space;
+    mesh::Bounds said = space.back().of(bundle.manifest.bounds);
+    if (space.changes()) { // to the target's unit and back, positions are rounded on both ways
+        const float rounding = 4.0f * std::numeric_limits<float>::epsilon() *
+                               glm::length(glm::max(glm::abs(said.min), glm::abs(said.max)));
+        said.min -= rounding;
+        said.max += rounding;
+    }
     const bool holds = glm::all(glm::lessThanEqual(said.min, bounds.min)) &&
                        glm::all(glm::greaterThanEqual(said.max, bounds.max));
     // What turns between frames reaches beyond them; a hundredth of the size would be another motion.
@@ -84,7 +91,9 @@ void checkTest(const std::filesystem::path& directory, const Bundle& bundle,
     const TestVector own = testOf(bundle.manifest, reader, bundle.mesh.positions);
     mesh::Bounds rest;
     rest.add(bundle.mesh.positions);
-    const ClientCheck check = compareClient(own, stated, static_cast<double>(rest.diagonal()), {}, 0);
+    const double unit = bundle.manifest.target.metresPerUnit;
+    const ClientCheck check = compareClient(inMetres(own, unit), inMetres(stated, unit),
+                                            static_cast<double>(rest.diagonal()), {}, 0);
     for (const base::Problem& problem : check.problems) {
         report.problems.push_back({file, problem.what, "write the bundle again"});
     }
@@ -194,13 +203,15 @@ void compareTimes(const Manifest& manifest, const bake::SamplePlan& plan, CheckR
     }
 }
 
-/// What the store may lose at kept frames: its own bound as a distance, and float rounding of rest + offset.
+/// What the store may lose at kept frames, metres: its own bound as a distance, and float rounding of rest +
+/// offset.
 double allowedError(const Bundle& bundle) {
     const bake::BakeFormat& set = bundle.manifest.textures;
     const glm::vec3 most =
         glm::max(glm::abs(bundle.manifest.bounds.min), glm::abs(bundle.manifest.bounds.max));
     mesh::Bounds rest;
     rest.add(bundle.mesh.positions);
+    rest = set.space.of(rest); // all here is in the target's space, up to the last line
     const glm::vec3 own = glm::max(glm::abs(rest.min), glm::abs(rest.max));
     float bound = 0.0f;
     for (bake::Range range : set.ranges) {
@@ -212,8 +223,9 @@ double allowedError(const Bundle& bundle) {
         bound = std::max(bound, glm::length(set.positionStore.errorBound(range)));
     }
     const double stored = set.kind->errorBound(set, static_cast<double>(bound), rest);
-    return stored + 8.0 * static_cast<double>(glm::length(most)) *
-                        static_cast<double>(std::numeric_limits<float>::epsilon());
+    const double rounding = (set.space.changes() ? 12.0 : 8.0) * static_cast<double>(glm::length(most)) *
+                            static_cast<double>(std::numeric_limits<float>::epsilon());
+    return (stored + rounding) / set.space.unit;
 }
 
 const std::string& fileOfNormals(const Manifest& manifest) {

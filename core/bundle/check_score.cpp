@@ -137,11 +137,13 @@ void checkMotion(const OnInputs& read, const ScoreManifest& manifest, std::size_
                  const base::Progress& progress, CheckReport& report) {
     std::vector<glm::vec3> positions(vertices);
     std::vector<glm::vec3> normals(vertices);
+    const mesh::AxisMap space = manifest.target.space();
     for (std::size_t i = 0; i < kTurns; ++i) {
         progress.checkpoint();
         read.pose(turnOf(i), positions, normals);
         mesh::Bounds reached;
         reached.add(positions);
+        reached = space.of(reached);
         const bool finite = !motion::findStray(turnOf(i), positions, normals).has_value();
         if (!finite || glm::any(glm::lessThan(reached.min, manifest.bounds.min)) ||
             glm::any(glm::greaterThan(reached.max, manifest.bounds.max))) {

@@ -33,13 +33,24 @@ ClientCheck checkClient(const std::filesystem::path& directory, const std::files
     if (holdsScore(directory)) {
         const ScoreManifest manifest = readScoreManifest(directory);
         const TestVector expected = readTest(insideBundle(directory, testFileOf(manifest.name)));
-        return compareClient(expected, client, sizeOf(expected.rest), {}, 0);
+        const TestVector wanted = inMetres(expected, manifest.target.metresPerUnit);
+        return compareClient(wanted, inMetres(client, manifest.target.metresPerUnit), sizeOf(wanted.rest), {},
+                             0);
     }
     const Bundle bundle = readBundle(directory);
     const bake::TextureReader reader = bundle.reader();
     const TestVector expected = testOf(bundle.manifest, reader, bundle.mesh.positions);
-    return compareClient(expected, client, sizeOf(bundle.mesh.positions), poseAtOf(bundle.manifest, reader),
-                         bundle.mesh.vertexCount());
+    const double unit = bundle.manifest.target.metresPerUnit;
+    const PoseAt poseAt = [&, there = poseAtOf(bundle.manifest, reader)](std::size_t clip, double frame,
+                                                                         std::span<glm::vec3> positions,
+                                                                         std::span<glm::vec3> normals) {
+        there(clip, frame, positions, normals);
+        for (glm::vec3& p : positions) {
+            p *= static_cast<float>(unit);
+        }
+    };
+    return compareClient(inMetres(expected, unit), inMetres(client, unit), sizeOf(bundle.mesh.positions),
+                         poseAt, bundle.mesh.vertexCount());
 }
 
 } // namespace ripple::bundle

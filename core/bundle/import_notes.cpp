@@ -80,9 +80,15 @@ std::vector<ImportSetting> importSettings(const Manifest& manifest) {
              "They hold the other joints of each vertex and all weights. Without them the mesh "
              "falls to its first joint."});
     }
-    settings.push_back({"Scale and axes", "keep", mesh,
-                        "Textures hold metres, +Y up. A mesh that is scaled on import must scale what is "
-                        "read as well."});
+    settings.push_back(
+        {"Scale and axes", words(manifest.target), mesh,
+         manifest.target.space().changes()
+             ? "So textures and code have it; the importer makes the same of the mesh, which is "
+               "glTF. If its arrows differ in the axis probe, write for another target."
+             : "Textures hold metres, +Y up. A mesh that is scaled on import must scale what is "
+               "read as well."});
+    settings.push_back({"Front faces", manifest.target.clockwise ? "clockwise" : "counterclockwise", mesh,
+                        "Seen from outside once it is imported. Else the mesh looks turned inside out."});
     return settings;
 }
 
@@ -172,7 +178,7 @@ std::string importNotes(const Manifest& manifest) {
             " (counted from 0) | the pivot of the vertex's piece: x and y in the first; z, and the number "
             "of the piece, in the second |\n";
     }
-    for (const emit::Dialect* dialect : emit::dialects()) {
+    for (const emit::Dialect* dialect : dialectsOf(manifest.target)) {
         text += "| " + asCode(manifest.name + "." + dialect->id()) +
                 " | functions that read them, with their numbers filled in |\n";
         text += "| " + asCode(manifest.name + ".vertex." + dialect->id()) +
@@ -181,6 +187,8 @@ std::string importNotes(const Manifest& manifest) {
     text += "| " + asCode(testFileOf(manifest.name)) +
             " | where some vertices are at some instants, to check a client by |\n";
     text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
+    text += pageLine(manifest);
+    text += targetNotes(manifest.target);
     text += "\n## Import settings\n\n| setting | value | files | why |\n|---|---|---|---|\n";
     for (const ImportSetting& each : importSettings(manifest)) {
         text += "| " + each.setting + " | **" + each.value + "** | " + filesCell(manifest, each.files) +
@@ -217,9 +225,8 @@ std::string importNotes(const Manifest& manifest) {
                                                  : "The result is the position itself.\n\n";
     text += "In the vertex stage, after including " + asCode(manifest.name + ".glsl") + ":\n\n```glsl\n" +
             id + "_pose pose = " + id + "_at_seconds(" + samplers + vertex + "0, seconds);\n```\n\n";
-    text +=
-        asCode(id + "_velocity_at_seconds") +
-        " takes the same and gives metres a second, for motion blur. Who does not call it pays nothing.\n\n";
+    text += asCode(id + "_velocity_at_seconds") + " takes the same and gives " + unitWords(manifest.target) +
+            " a second, for motion blur. Who does not call it pays nothing.\n\n";
     text += fadeNotes(manifest, id, samplers + vertex);
     text += testNotes(manifest.name, id + "_at_frame(…, clip, frame)");
     text += "Set the mesh's bounds to the bounds of all motion (" + asCode(id + "_bounds_min") + " and " +

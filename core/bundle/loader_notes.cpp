@@ -1,5 +1,6 @@
 #include "bundle/loader_notes.h"
 
+#include "base/units.h"
 #include "bundle/markdown.h"
 #include "bundle/test_moments.h"
 #include "bundle/texture_damage.h"
@@ -54,10 +55,37 @@ std::string loaderNotes(const std::string& id, bool textures) {
     return text + "\n";
 }
 
+std::string pageLine(const ManifestHead& head) {
+    return head.page == Page::none ? ""
+                                   : "| " + asCode(pageFileOf(head.name)) +
+                                         " | plays the bundle in a browser with WebGL 2, without network" +
+                                         (head.page == Page::inside ? "; it holds all files" : "") +
+                                         "; its script is a short client to read |\n";
+}
+
+std::string targetNotes(const Target& target) {
+    const std::array<std::string, 3> letters = target.axes.letters();
+    std::string text = "\n## Written for\n\n" + words(target) + ": its X is glTF's " + letters[0] +
+                       ", its Y is " + letters[1] + ", its Z is " + letters[2] + "; one of its units is " +
+                       base::numberText(target.metresPerUnit) +
+                       " m. The mesh is glTF, which the importer converts; textures, bounds, pivots and code "
+                       "hold these axes and this unit already.";
+    if (target.firstUvSet == 1) {
+        text += " It counts UV sets from 1: `TEXCOORD_0` is its set 1.";
+    }
+    if (target.vFromBelow || target.rowsFromBelow) {
+        text += std::string(" The code expects ") +
+                (target.vFromBelow ? "V turned into 1 − V on import" : "") +
+                (target.vFromBelow && target.rowsFromBelow ? ", and " : "") +
+                (target.rowsFromBelow ? "images whose lowest row is row 0" : "") + ".";
+    }
+    return text + "\n";
+}
+
 std::string testNotes(const std::string& name, const std::string& call) {
     const std::string file = testFileOf(name);
     return "## Is it read right?\n\n" + asCode(file) +
-           " says where a few vertices are at a few instants, in metres in the mesh's own space: " +
+           " says where a few vertices are at a few instants, in the axes and the unit of the target: " +
            asCode("vertices") + " are their numbers in the mesh, " + asCode("rest") +
            " their places in it, and each of " + asCode("moments") +
            " has its instant, positions and normals. Ask " + asCode(call) +

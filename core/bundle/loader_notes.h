@@ -1,5 +1,7 @@
 #pragma once
 
+#include "bundle/manifest.h"
+
 #include <string>
 
 namespace ripple::bundle {
@@ -11,5 +13,11 @@ std::string loaderNotes(const std::string& id, bool textures);
 /// IMPORT.md's part on how a client sees that it reads the bundle right. `name`: the bundle's; `call`: what
 /// gives the pose, "heron_at_frame(…, clip, frame)".
 std::string testNotes(const std::string& name, const std::string& call);
+
+/// The page's row among the files; empty where there is none.
+std::string pageLine(const ManifestHead& head);
+
+/// Whom the bundle is written for, as a section.
+std::string targetNotes(const Target& target);
 
 } // namespace ripple::bundle

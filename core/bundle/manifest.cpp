@@ -23,7 +23,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr int kVersion = 3;
+constexpr int kVersion = 4;
 
 /// Six digits say all there is about a measured error.
 double rounded(double value) {
@@ -123,10 +123,14 @@ void putFormat(Json& root, const Manifest& manifest) {
     }
 }
 
-/// The first version whose readers do not go wrong: 2 knows frames at uneven times, 3 joints and curves.
+/// The first version whose readers do not go wrong: 2 knows frames at uneven times, 3 joints and curves, 4
+/// other axes and units.
 int versionOf(const bake::BakeFormat& set) {
-    if (set.kind->followsJoints || set.blend == bake::Blend::cubic) {
+    if (set.space.changes()) {
         return kVersion;
+    }
+    if (set.kind->followsJoints || set.blend == bake::Blend::cubic) {
+        return 3;
     }
     const bool uneven = std::any_of(set.clips.begin(), set.clips.end(),
                                     [](const bake::BakedClip& clip) { return !clip.times.empty(); });
@@ -231,6 +235,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     bake::BakeFormat& set = manifest.textures;
     set.kind = bake::kindByName(root.text("kind"));
     parseFormat(root, set);
+    manifest.target.putInto(set);
     parseClips(root, manifest);
     set.textures = set.kind->textures(set);
     parseTextureFiles(root, manifest);

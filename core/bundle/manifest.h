@@ -2,6 +2,8 @@
 
 #include "bake/bake.h"
 #include "bake/error.h"
+#include "bundle/page.h"
+#include "bundle/target.h"
 #include "source/reading.h"
 
 #include <memory>
@@ -49,8 +51,11 @@ struct ManifestHead {
     std::string meshFile;
     std::size_t vertices = 0;
     std::size_t triangles = 0;
-    mesh::Bounds bounds; ///< hold all that is decoded, between frames too; of a score, for all its parameters
+    mesh::Bounds bounds; ///< in the target's space; hold all that is decoded, between frames too; of a score,
+                         ///< for all its parameters
     Origin origin;
+    Target target; ///< whose axes and unit bounds, textures and code hold
+    Page page = Page::none;
     std::vector<FileEntry> files;
     /// Read back: what is odd about the manifest itself though it can be read. It was changed after it was
     /// written; it states another convention than this program writes.

@@ -22,11 +22,14 @@ Json importJson(const ImportSettings& import) {
             {"channels", import.channels}};
 }
 
-Json convention() {
-    return {{"up", "+Y"},
-            {"forward", "+Z"},
-            {"handedness", "right"},
-            {"unit_metres", 1.0},
+/// What textures, bounds and code hold: glTF's up and forward as the target has them. Files are always
+/// written from the top left; where the target counts from below, the code meets it.
+Json conventionOf(const Target& target) {
+    const std::array<std::string, 3> there = target.axes.back().letters();
+    return {{"up", there[1]},
+            {"forward", there[2]},
+            {"handedness", target.axes.mirrors() ? "left" : "right"},
+            {"unit_metres", target.metresPerUnit},
             {"uv_origin", "top-left"}};
 }
 
@@ -65,17 +68,18 @@ FileEntry parseFile(const base::JsonSection& from) {
 }
 
 /// What makes a manifest that can be read doubtful.
-std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root) {
+std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSection& root,
+                                    const Target& target) {
     std::vector<base::Problem> doubts;
     if (!asSealed(text, root)) {
         doubts.push_back({root.where(), "was changed after it was written",
                           "take the change back, or write the bundle again"});
     }
-    if (root.has("convention") && root.json()["convention"] != convention()) {
+    if (const Json own = conventionOf(target); root.has("convention") && root.json()["convention"] != own) {
         doubts.push_back({root.where(),
                           "states another convention than the files are written in: axes, unit and "
                           "UV origin are " +
-                              convention().dump(),
+                              own.dump(),
                           "take the change back, or write the bundle again"});
     }
     return doubts;
@@ -89,7 +93,11 @@ void beginManifest(Json& root, int version, const ManifestHead& head) {
     root["generator"] = base::generatorName();
     root["name"] = head.name;
     root["identifier"] = emit::identifier(head.name); // what names in the code begin with
-    root["convention"] = convention();
+    root["convention"] = conventionOf(head.target);
+    root["target"] = targetJson(head.target);
+    if (head.page != Page::none) {
+        root["page"] = name(head.page);
+    }
     root["mesh"] = {{"file", head.meshFile}, {"vertices", head.vertices}, {"triangles", head.triangles}};
 }
 
@@ -142,7 +150,15 @@ bool isScore(const base::JsonSection& root) {
 }
 
 void readHead(const std::string& text, const base::JsonSection& root, ManifestHead& head) {
-    head.doubts = doubtsOf(text, root);
+    head.target = parseTarget(root.part("target"));
+    if (root.has("page")) {
+        const auto page = pageByName(root.text("page"));
+        if (!page) {
+            root.wrong("page", "is neither none, beside nor inside");
+        }
+        head.page = *page;
+    }
+    head.doubts = doubtsOf(text, root, head.target);
     head.generator = root.text("generator");
     head.name = root.text("name");
     const base::JsonSection mesh = root.object("mesh");

@@ -3,6 +3,7 @@
 #include "bake/compare_poses.h"
 #include "bake/texture_reader.h"
 #include "bundle/instants.h"
+#include "bundle/missampling.h"
 #include "base/files.h"
 #include "base/progress.h"
 #include "image/exr.h"
@@ -70,6 +71,36 @@ constexpr std::array kMisreadings = {
           "wrap time in double precision, or hand in turns",
           {},
           Misreading::longUptime},
+    Fault{"texel-edges",
+          "lookups point at the corners of texels, not at their centres",
+          "vertices jump to their neighbours' places",
+          "keep the lookup UVs as they are; of own ones, add half a texel",
+          {},
+          Misreading::texelEdges},
+    Fault{"half-uvs",
+          "the mesh keeps UVs as half floats",
+          "vertices far along the texture share their neighbours' places",
+          "full precision for UVs, or a target with half UVs",
+          {},
+          Misreading::halfUvs},
+    Fault{"v-flipped",
+          "V of the mesh became 1 − V",
+          "the mesh bursts, or stands in its last frame",
+          "switch that off, or set NAME_v_from_below in the code",
+          {},
+          Misreading::vTurned},
+    Fault{"linear-filter",
+          "textures are filtered linearly",
+          "vertices swim towards their neighbours in the texture",
+          "nearest",
+          {},
+          Misreading::linearFilter},
+    Fault{"pivots-lost",
+          "pieces have lost their pivots",
+          "pieces swing about one place far away",
+          "keep the UV sets behind the lookup; do not merge copies",
+          {},
+          Misreading::pivotsLost},
 };
 
 std::vector<Fault> allFaults() {
@@ -105,6 +136,24 @@ private:
             set_.images[t] =
                 asSampled(damagedBy(damage, set_.images[t], rowsPerFrame(set_, t)), original_.images[t]);
         }
+        return {};
+    }
+
+public:
+    /// Once all faults are known: how they sample together.
+    void sample() {
+        if (sampling_.differs()) {
+            sampleSo(sampling_, set_);
+        }
+    }
+
+private:
+    /// Of faults that are about the lookup.
+    std::string sampleBy(bool Sampling::*fault) {
+        if (set_.joints.inUvs) {
+            return "no texture is read by a lookup";
+        }
+        sampling_.*fault = true;
         return {};
     }
 
@@ -144,6 +193,20 @@ private:
             break;
         case Misreading::tangentSpace:
             return mesh_.tangents.size() == mesh_.vertexCount() ? std::string() : "the mesh has no tangents";
+        case Misreading::texelEdges:
+            return sampleBy(&Sampling::atEdges);
+        case Misreading::halfUvs:
+            return sampleBy(&Sampling::halfUvs);
+        case Misreading::vTurned:
+            return sampleBy(&Sampling::vTurned);
+        case Misreading::linearFilter:
+            return sampleBy(&Sampling::linear);
+        case Misreading::pivotsLost:
+            if (set_.pivots.empty()) {
+                return "it has no pieces with pivots";
+            }
+            std::ranges::fill(set_.pivots, glm::vec3(0.0f));
+            break;
         case Misreading::restBounds:
         case Misreading::rotationIgnored:
         case Misreading::longUptime:
@@ -152,6 +215,7 @@ private:
         return {};
     }
 
+    Sampling sampling_;
     const bake::TextureSet original_;
     bake::TextureSet& set_;
     std::vector<std::uint32_t>& columns_;
@@ -209,9 +273,9 @@ const Fault& faultNamed(const std::string& id) {
 }
 
 bool isDrawn(const Fault& fault) {
-    return fault.bytes || *fault.misreading == Misreading::rangeUnset ||
-           *fault.misreading == Misreading::frameCountShort || *fault.misreading == Misreading::clampedEnd ||
-           *fault.misreading == Misreading::otherUvSet;
+    constexpr std::array kCounted = {Misreading::tangentSpace, Misreading::restBounds,
+                                     Misreading::rotationIgnored, Misreading::longUptime};
+    return fault.bytes || std::ranges::find(kCounted, *fault.misreading) == kCounted.end();
 }
 
 bake::Baked spoiltBake(const bake::Baked& baked, const mesh::Mesh& mesh,
@@ -223,6 +287,7 @@ bake::Baked spoiltBake(const bake::Baked& baked, const mesh::Mesh& mesh,
             spoiler.spoil(*fault);
         }
     }
+    spoiler.sample();
     return spoilt;
 }
 
@@ -246,6 +311,7 @@ Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
             misread.push_back(*fault->misreading);
         }
     }
+    spoiler.sample();
     const auto has = [&](Misreading one) { return std::ranges::find(misread, one) != misread.end(); };
     const bake::TextureReader right(staged.textures, staged.columnOfVertex, mesh.positions, mesh.normals);
     const bake::TextureReader wrong(set, columns, mesh.positions, mesh.normals);

@@ -23,6 +23,11 @@ enum class Misreading {
     restBounds,      ///< culled by the bounds of the rest pose
     rotationIgnored, ///< the object is turned a quarter about Y, what the texture adds is not
     longUptime,      ///< seconds since the start, in single precision, after ten hours
+    texelEdges,      ///< lookups point at texels' corners instead of their centres
+    halfUvs,         ///< the mesh keeps UVs as half floats
+    vTurned,         ///< V of the mesh became 1 − V
+    linearFilter,    ///< textures are filtered
+    pivotsLost,      ///< pieces turn about the origin: copies were merged, or the UV sets dropped
 };
 
 /// Something that goes wrong between a bundle and a picture, to be seen before it happens.

@@ -5,6 +5,7 @@
 #include "base/files.h"
 #include "base/progress.h"
 #include "bundle/instants.h"
+#include "bundle/missampling.h"
 #include "bundle/texture_damage.h"
 #include "emit/identifier.h"
 #include "image/exr.h"
@@ -31,6 +32,11 @@ public:
     bake::ErrorReport withImage(std::size_t texture, const image::Image& image) const {
         bake::TextureSet set = bundle_.textures;
         set.images[texture] = asSampled(image, set.images[texture]);
+        return apart({set, bundle_.columnOfVertex, bundle_.mesh.positions, bundle_.mesh.normals});
+    }
+    bake::ErrorReport withSampling(const Sampling& sampling) const {
+        bake::TextureSet set = bundle_.textures;
+        sampleSo(sampling, set);
         return apart({set, bundle_.columnOfVertex, bundle_.mesh.positions, bundle_.mesh.normals});
     }
     bake::ErrorReport withColumns(std::span<const std::uint32_t> columnOfVertex) const {
@@ -117,6 +123,10 @@ ReturnedFile compareMesh(const Bundle& bundle, const Comparison& comparison,
         if (change.id == "half-uvs" || change.id == "lookup-changed") {
             change.metres = cost.all.max;
             change.degrees = cost.normalMaxDegrees;
+        } else if (change.id == "v-flipped") {
+            const bake::ErrorReport turned = comparison.withSampling({.vTurned = true});
+            change.metres = turned.all.max;
+            change.degrees = turned.normalMaxDegrees;
         }
         returned.metres = std::max(returned.metres, change.metres.value_or(0.0));
     }

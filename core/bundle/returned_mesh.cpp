@@ -4,7 +4,7 @@
 #include "bundle/returned.h"
 
 #include "base/units.h"
-#include "bundle/axis_map.h"
+#include "mesh/axis_map.h"
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
 #include "mesh/point_grid.h"
@@ -47,13 +47,13 @@ public:
             return std::move(found_);
         }
         if (map_.turns()) {
-            AxisMap turn = map_;
+            mesh::AxisMap turn = map_;
             turn.unit = 1.0;
             add("axes-turned", turn.words(), "turn axes for the mesh and its textures alike, or for neither");
             found_.changes.back().metres = farthest(turn);
         }
         if (map_.unit != 1.0) {
-            AxisMap scale;
+            mesh::AxisMap scale;
             scale.unit = map_.unit;
             add("unit-changed", scale.words(), "import in metres, or scale the object, not its vertices");
             found_.changes.back().metres = farthest(scale);
@@ -72,7 +72,7 @@ private:
         found_.changes.push_back({std::move(id), std::move(what), std::move(prevention), {}, 0.0});
     }
 
-    double farthest(const AxisMap& map) const {
+    double farthest(const mesh::AxisMap& map) const {
         double most = 0.0;
         for (const glm::vec3& p : own_.positions) {
             most = std::max(most, glm::distance(map.of(p), glm::dvec3(p)));
@@ -90,7 +90,7 @@ private:
         back.add(given_.positions);
         const double sizeBack = static_cast<double>(back.diagonal());
         constexpr std::size_t kTried = 300;
-        for (const AxisMap& map : axisMaps()) {
+        for (const mesh::AxisMap& map : mesh::axisMaps()) {
             if (std::abs(sizeBack - size * map.unit) > 1e-3 * size * map.unit) {
                 continue;
             }
@@ -244,7 +244,7 @@ private:
     const Mesh& given_;
     std::size_t lookupSet_;
     double tolerance_ = 0.0; ///< metres
-    AxisMap map_;
+    mesh::AxisMap map_;
     std::vector<std::uint32_t> originalOf_; ///< vertices of `given`; kNone: at no vertex's place
     MeshChanges found_;
 };

@@ -82,11 +82,20 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
 emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                        const ScoreChoices& choices) {
     return emit::scoreCode(dialect, name, on.performance->composition(),
-                           {.bounds = on.bounds, .sine = choices.sine, .loopSeconds = on.score.loopSeconds});
+                           {.bounds = on.bounds,
+                            .sine = choices.sine,
+                            .loopSeconds = on.score.loopSeconds,
+                            .space = choices.target.space(),
+                            .vFromBelow = choices.target.vFromBelow});
 }
 
 std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                       const ScoreChoices& choices) {
+    return dialect.vertexStage(stageOf(on, dialect, name, choices));
+}
+
+emit::VertexStage stageOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                          const ScoreChoices& choices) {
     const emit::ScoreCode code = codeOf(on, dialect, name, choices);
     const std::string id = emit::identifier(name);
     emit::VertexStage stage;
@@ -94,8 +103,9 @@ std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const
                   base::generatorName() + ".";
     stage.code = code.code;
     stage.result = id + "_moved";
-    stage.call = id + "_at_seconds";
-    stage.velocity = id + "_velocity_at_seconds";
+    stage.clock = choices.target.bySeconds ? "seconds" : "turn";
+    stage.call = id + "_at_" + stage.clock;
+    stage.velocity = id + "_velocity_at_" + stage.clock;
     stage.shiftsUv = code.shiftsUv();
     const auto attribute = [&](const std::string& from) {
         const std::string own = attributeName(from);
@@ -105,7 +115,11 @@ std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const
             const std::string gltf = from.substr(0, from.find('.'));
             stage.attributes.push_back({typeOfAttribute(gltf), own, gltf});
         }
-        return own + (from.find('.') == std::string::npos ? "" : from.substr(from.find('.')));
+        const std::string part = from.find('.') == std::string::npos ? "" : from.substr(from.find('.'));
+        // A number that lies in V is what it was before the importer turned it.
+        return choices.target.vFromBelow && part == ".y" && from.starts_with("TEXCOORD")
+                   ? "1.0 - " + own + part
+                   : own + part;
     };
     for (const PlacedInput& input : on.mesh.inputs) {
         if (input.from[0] == "COPY") {
@@ -127,7 +141,7 @@ std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const
     if (!on.mesh.mesh.uvSets.empty()) {
         stage.baseUv = attribute("TEXCOORD_" + std::to_string(on.performance->model().baseUvSet));
     }
-    return dialect.vertexStage(stage);
+    return stage;
 }
 
 EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std::string& name,
@@ -150,7 +164,9 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     }
     manifest.model = on.performance->model();
     manifest.normalLossDeg = on.normalLossDeg;
-    manifest.bounds = on.bounds;
+    manifest.bounds = choices.target.space().of(on.bounds);
+    manifest.target = choices.target;
+    manifest.page = choices.page;
     manifest.origin = origin;
     const auto add = [&](const std::string& file, base::Bytes bytes) {
         FileEntry entry;
@@ -165,15 +181,35 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
         add(file, base::Bytes(bytes.begin(), bytes.end()));
     };
     add(manifest.meshFile, source::glbBytes(source::gltfModel(on.mesh.mesh, name, {}), manifest.meshFile));
+    const std::vector<const emit::Dialect*> read = dialectsOf(choices.target);
     for (const emit::Dialect* dialect : choices.languages) {
+        if (std::find(read.begin(), read.end(), dialect) == read.end()) {
+            continue;
+        }
         manifest.languages.push_back(dialect->id());
         addText(name + "." + dialect->id(),
                 dialect->asFile(emit::identifier(name), codeOf(on, *dialect, name, choices).code));
         addText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
     }
-    addText(testFileOf(name),
-            testText(testOf(name, *on.performance, on.score.loopSeconds, on.mesh.mesh.positions)));
+    addText(testFileOf(name), testText(testOf(name, *on.performance, on.score.loopSeconds,
+                                              on.mesh.mesh.positions, choices.target)));
     addText("IMPORT.md", scoreNotes(manifest, on));
+    if (choices.page != Page::none) {
+        const emit::ScoreCode code = codeOf(on, emit::glsl(), name, choices);
+        const PageContent content{true,
+                                  stageOf(on, emit::glsl(), name, choices),
+                                  emit::glsl().asFile(emit::identifier(name), code.code),
+                                  code.cost,
+                                  {},
+                                  &on.mesh.mesh};
+        addText(pageFileOf(name),
+                pageText(manifest, content, choices.page, scoreManifestText(manifest),
+                         [&](const std::string& file) {
+                             return std::find_if(made.files.begin(), made.files.end(),
+                                                 [&](const PlannedFile& each) { return each.file == file; })
+                                 ->bytes;
+                         }));
+    }
     return made;
 }
 

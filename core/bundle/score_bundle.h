@@ -23,6 +23,9 @@ struct ScoreChoices {
     /// Masks, shapes and normals in 16-bit floats (motion/half_precision.h), where the motion loses no more
     /// than this by it: metres; above 0.
     std::optional<double> halfWithin = {};
+    /// Its axes, unit, V, languages (those of `languages` that it has) and clock.
+    Target target = {};
+    Page page = Page::none;
 };
 
 /// A score as code for one mesh: what its files are made of.
@@ -30,7 +33,7 @@ struct ScoreOnMesh {
     motion::Score score;
     std::shared_ptr<const motion::Performance> performance; ///< whose graph the code is printed from
     ScoreMesh mesh;
-    mesh::Bounds bounds;
+    mesh::Bounds bounds;                       ///< metres, in glTF's axes
     std::optional<double> normalLossDeg;       ///< see ScoreManifest
     std::optional<bake::ErrorReport> halfLoss; ///< what half precision loses, where it is chosen
 };
@@ -41,7 +44,9 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
 /// The functions, named after the bundle; throws base::Failure for parameters' names (emit::scoreCode).
 emit::ScoreCode codeOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                        const ScoreChoices& choices);
-/// A whole vertex stage that calls them.
+/// What they are called with in a vertex stage; and that whole stage.
+emit::VertexStage stageOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
+                          const ScoreChoices& choices);
 std::string exampleOf(const ScoreOnMesh& on, const emit::Dialect& dialect, const std::string& name,
                       const ScoreChoices& choices);
 

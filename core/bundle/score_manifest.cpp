@@ -10,7 +10,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr int kVersion = 3;
+constexpr int kVersion = 4; // 3 knows no other axes and units
 
 /// Indices among the stored values; null for what is not stored.
 Json voicesJson(const std::vector<motion::StoredVoice>& voices) {
@@ -107,7 +107,7 @@ motion::Model parseModel(const base::JsonSection& from, std::size_t voices) {
 
 std::string scoreManifestText(const ScoreManifest& manifest) {
     Json root;
-    beginManifest(root, kVersion, manifest);
+    beginManifest(root, manifest.target.space().changes() ? kVersion : 3, manifest);
     root["kind"] = "score";
     Json score = {{"loop_seconds", manifest.loopSeconds},
                   {"languages", manifest.languages},

@@ -39,7 +39,8 @@ std::string files(const ScoreManifest& manifest) {
     }
     text += "| " + asCode(testFileOf(manifest.name)) +
             " | where some vertices are at some instants, to check a client by |\n";
-    return text + "| " + asCode(manifest.name + ".bundle.json") + " | the same for programs |\n";
+    return text + "| " + asCode(manifest.name + ".bundle.json") + " | the same for programs |\n" +
+           pageLine(manifest);
 }
 
 std::string importing(const ScoreManifest& manifest) {
@@ -65,7 +66,9 @@ std::string importing(const ScoreManifest& manifest) {
     return text +
            "| vertices | **do not weld or reorder by position** | Vertices that lie together may carry "
            "different values. |\n"
-           "| scale and axes | **keep** | Lengths in the code are metres, +Y up, in the mesh's own space. |\n"
+           "| scale and axes | **" +
+           words(manifest.target) +
+           "** | So the code takes and gives positions, in the mesh's own space; parameters are metres. |\n"
            "| bounds | min " +
            literals(manifest.bounds.min) + ", max " + literals(manifest.bounds.max) +
            " | They hold the motion" +
@@ -118,8 +121,9 @@ std::string calling(const ScoreManifest& manifest) {
         "position = moved.position; normal = moved.normal;\n```\n\n" + asCode(id + "_at_turn") +
         " takes the turn in place of seconds: one trip round the loop of " +
         base::numberText(manifest.loopSeconds) + " s (" + asCode(id + "_loop_seconds") +
-        ") for each whole number. " + asCode(id + "_velocity_at_seconds") +
-        " takes the same and gives metres a second, for motion blur; who does not call it pays nothing. "
+        ") for each whole number. " + asCode(id + "_velocity_at_seconds") + " takes the same and gives " +
+        unitWords(manifest.target) +
+        " a second, for motion blur; who does not call it pays nothing. "
         "A whole stage lies beside: " +
         asCode(manifest.name + ".vertex." + manifest.languages.front()) + ".\n";
     if (!manifest.parameters.empty()) {
@@ -215,7 +219,7 @@ std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
 std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     const std::string id = emit::identifier(manifest.name);
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
-           importing(manifest) + "\n" + loaderNotes(id, false) +
+           targetNotes(manifest.target) + importing(manifest) + "\n" + loaderNotes(id, false) +
            testNotes(manifest.name, id + "_at_turn(…, turn)") + reading(manifest) + calling(manifest) +
            timing(manifest, on) + sines(manifest) + halves(manifest) + byHand(manifest, on);
 }

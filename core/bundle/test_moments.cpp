@@ -12,11 +12,15 @@ std::string testFileOf(const std::string& name) {
 PoseAt poseAtOf(const Manifest& manifest, const bake::TextureReader& reader) {
     return [&](std::size_t clip, double frame, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
         reader.at(manifest.textures.clips[clip], static_cast<float>(frame), positions, normals);
+        manifest.textures.space.place(positions);
+        manifest.textures.space.turn(normals);
     };
 }
 
 TestVector testOf(const Manifest& manifest, const bake::TextureReader& reader,
-                  std::span<const glm::vec3> rest) {
+                  std::span<const glm::vec3> ours) {
+    std::vector<glm::vec3> rest(ours.begin(), ours.end());
+    manifest.textures.space.place(rest);
     std::vector<TestMoment> moments;
     constexpr std::size_t kMostClips = 16; // enough to see that clips are found
     const auto& clips = manifest.textures.clips;
@@ -35,14 +39,21 @@ TestVector testOf(const Manifest& manifest, const bake::TextureReader& reader,
 }
 
 TestVector testOf(const std::string& name, const motion::Performance& performance, double loopSeconds,
-                  std::span<const glm::vec3> rest) {
+                  std::span<const glm::vec3> ours, const Target& target) {
+    const mesh::AxisMap space = target.space();
+    std::vector<glm::vec3> rest(ours.begin(), ours.end());
+    space.place(rest);
     std::vector<TestMoment> moments;
     for (const double turn : {0.0, 0.125, 0.4375, 0.8125}) {
         moments.push_back({0, turn, turn * loopSeconds, {}, {}});
     }
-    return makeTest(name, true, rest, std::move(moments),
-                    [&](std::size_t, double turn, std::span<glm::vec3> positions,
-                        std::span<glm::vec3> normals) { performance.pose(turn, {}, positions, normals); });
+    return makeTest(
+        name, true, rest, std::move(moments),
+        [&](std::size_t, double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+            performance.pose(turn, {}, positions, normals);
+            space.place(positions);
+            space.turn(normals);
+        });
 }
 
 } // namespace ripple::bundle

@@ -2,7 +2,7 @@
 
 #include "base/json_section.h"
 #include "base/units.h"
-#include "bundle/axis_map.h"
+#include "mesh/axis_map.h"
 #include "mesh/normals.h"
 
 #include <algorithm>
@@ -152,6 +152,20 @@ TestVector parseTest(const std::string& text, const std::string& where) {
     return test;
 }
 
+TestVector inMetres(TestVector test, double metresPerUnit) {
+    const auto factor = static_cast<float>(metresPerUnit);
+    const auto scale = [&](std::vector<glm::vec3>& positions) {
+        for (glm::vec3& p : positions) {
+            p *= factor;
+        }
+    };
+    scale(test.rest);
+    for (TestMoment& moment : test.moments) {
+        scale(moment.positions);
+    }
+    return test;
+}
+
 namespace {
 
 /// A moment of the client with the bundle's own of the same instant.
@@ -200,14 +214,14 @@ private:
 
     /// An axis map that makes what the client has of what it should have.
     std::string otherAxes() const {
-        for (const AxisMap& map : axisMaps()) {
+        for (const mesh::AxisMap& map : mesh::axisMaps()) {
             if (isSo(map)) {
                 return map.words();
             }
         }
         return {};
     }
-    bool isSo(const AxisMap& map) const {
+    bool isSo(const mesh::AxisMap& map) const {
         for (const Pair& pair : pairs_) {
             for (std::size_t v = 0; v < expected_.vertices.size(); ++v) {
                 const glm::dvec3 like = map.of(pair.wanted->positions[v]);

@@ -19,7 +19,7 @@ struct TestMoment {
     std::size_t clip = 0;
     double frame = 0.0;               ///< of the clip; of a score the turn, 0..1
     double seconds = 0.0;             ///< the same, since the clip or the loop began
-    std::vector<glm::vec3> positions; ///< vertices of the test; metres, in the mesh's own space
+    std::vector<glm::vec3> positions; ///< vertices of the test; in the target's axes and unit
     std::vector<glm::vec3> normals;   ///< unit length; empty where a client wrote none
 };
 
@@ -48,6 +48,9 @@ std::string testText(const TestVector& test);
 /// Throws base::Failure: not JSON, another format, lists that do not fit each other, numbers that are none.
 TestVector parseTest(const std::string& text, const std::string& where);
 
+/// The same with positions in metres, of a target whose unit is `metresPerUnit`.
+TestVector inMetres(TestVector test, double metresPerUnit);
+
 /// What a client made of a bundle.
 struct ClientCheck {
     std::size_t moments = 0;  ///< that were compared
@@ -62,7 +65,8 @@ struct ClientCheck {
     bool ok() const { return problems.empty(); }
 };
 
-/// Compares what a client wrote into a copy of a bundle's test file with the bundle's own. `poseAt`, where it
+/// Compares what a client wrote into a copy of a bundle's test file with the bundle's own, both in metres.
+/// `poseAt`, where it
 /// is not null: to find out whether it shows another instant. `size`: the diagonal of the rest bounds,
 /// metres.
 ClientCheck compareClient(const TestVector& expected, const TestVector& client, double size,

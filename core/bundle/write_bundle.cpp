@@ -17,6 +17,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/uv_sets.h"
+#include "source/in_space.h"
 
 #include <algorithm>
 
@@ -63,6 +64,9 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.bounds = baked.bounds;
     manifest.findings = baked.findings;
     manifest.origin = note.origin;
+    manifest.target = note.target;
+    manifest.page = note.page;
+    note.target.putInto(manifest.textures);
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
     manifest.sourceOversampling = note.oversampling;
@@ -84,22 +88,44 @@ base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& b
     return baked.rig ? write(baked.shippedMesh(source.mesh())) : write(source.mesh());
 }
 
-/// The functions in each language, and a whole vertex stage that calls them: names and texts.
-std::vector<std::pair<std::string, std::string>> codeFiles(const Manifest& manifest, const mesh::Mesh& mesh) {
-    std::vector<std::pair<std::string, std::string>> files;
+emit::ReaderPlaces placesOf(const Manifest& manifest, const mesh::Mesh& mesh) {
     emit::ReaderPlaces places{manifest.lookupUvSet, manifest.textures.pivotUvSet, std::nullopt};
     const std::size_t base = mesh.materials.empty() ? 0 : mesh.materials.front().baseColourUvSet;
     if (base < mesh.uvSets.size() && base != manifest.lookupUvSet) {
         places.baseUvSet = base;
     }
+    return places;
+}
+
+/// The page of a bake; `mesh` as it is shipped. As pageText().
+std::string pageOf(const Manifest& manifest, const mesh::Mesh& mesh,
+                   const std::function<base::Bytes(const std::string& file)>& fileBytes) {
+    const bake::BakeFormat& format = manifest.textures;
+    const emit::Dialect& glsl = emit::glsl();
+    const PageContent content{
+        false,
+        emit::readerStage(glsl, manifest.name, format, manifest.bounds, placesOf(manifest, mesh)),
+        glsl.asFile(emit::identifier(manifest.name),
+                    emit::readerCode(glsl, manifest.name, format, manifest.bounds)),
+        emit::readerCost(format, manifest.bounds).pose,
+        manifest.textureFiles,
+        &mesh};
+    return pageText(manifest, content, manifest.page, manifestText(manifest), fileBytes);
+}
+
+/// The functions in each language, and a whole vertex stage that calls them: names and texts.
+std::vector<std::pair<std::string, std::string>> codeFiles(const Manifest& manifest, const mesh::Mesh& mesh) {
+    std::vector<std::pair<std::string, std::string>> files;
+    const emit::ReaderPlaces places = placesOf(manifest, mesh);
     const std::string& name = manifest.name;
-    for (const emit::Dialect* dialect : emit::dialects()) {
+    for (const emit::Dialect* dialect : dialectsOf(manifest.target)) {
         files.emplace_back(
             name + "." + dialect->id(),
             dialect->asFile(emit::identifier(name),
                             emit::readerCode(*dialect, name, manifest.textures, manifest.bounds)));
         files.emplace_back(name + ".vertex." + dialect->id(),
-                           emit::readerExample(*dialect, name, manifest.textures, manifest.bounds, places));
+                           emit::readerExample(*dialect, name, manifest.textures, manifest.bounds, places,
+                                               manifest.target.bySeconds));
     }
     return files;
 }
@@ -123,7 +149,8 @@ FileEntry writeTexture(const bake::TextureFormat& format, const image::Image& pi
 
 void takeBounds(std::vector<mesh::Bounds> ofClips, Manifest& manifest) {
     manifest.bounds = {};
-    for (const mesh::Bounds& own : ofClips) {
+    for (mesh::Bounds& own : ofClips) {
+        own = manifest.textures.space.of(own); // measured in metres
         manifest.bounds.add(own);
     }
     manifest.clipBounds = std::move(ofClips);
@@ -136,14 +163,40 @@ void takeError(const bake::ErrorReport& error, Manifest& manifest) {
     }
 }
 
-SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe) {
+std::shared_ptr<const source::FrameSource> inTarget(const source::FrameSource& source, const Target& target) {
+    const std::shared_ptr<const source::FrameSource> plain(std::shared_ptr<const void>(), &source);
+    return target.space().changes() ? std::make_shared<source::InSpace>(plain, target.space()) : plain;
+}
+
+namespace {
+
+/// What a reader gets is in the source's own space; so is the pose that its mesh is shipped in.
+bake::Baked readFrom(const source::FrameSource& source, const Target& target, bake::Baked baked) {
+    target.putInto(baked.textures);
+    if (baked.rig && target.space().changes()) {
+        baked.rig = source.rig();
+    }
+    target.requireReadable(baked.textures);
+    return baked;
+}
+
+} // namespace
+
+bake::Baked bakeFor(const Target& target, const source::FrameSource& source, const bake::SamplePlan& plan,
+                    const bake::Recipe& recipe, const base::Progress& progress) {
+    return readFrom(source, target, bake::bake(*inTarget(source, target), plan, recipe, progress));
+}
+
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target, Page page) {
     return {origin,
             recipe.fps,
             recipe.thin > 0.0 ? 1 : recipe.step,
             recipe.fadeFrames,
             recipe.lookupUvSet,
             bake::oversamplingOf(recipe),
-            recipe.clips};
+            recipe.clips,
+            target,
+            page};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
@@ -151,6 +204,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
                            const bake::ErrorReport* error) {
     EncodedBundle bundle;
     bundle.manifest = describe(source, baked, name, note);
+    note.target.requireReadable(bundle.manifest.textures);
     if (error) {
         takeError(*error, bundle.manifest);
     }
@@ -181,6 +235,16 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
+    if (note.page != Page::none) {
+        const std::string page =
+            pageOf(bundle.manifest, baked.shippedMesh(source.mesh()), [&](const std::string& file) {
+                return std::find_if(bundle.files.begin(), bundle.files.end(),
+                                    [&](const PlannedFile& each) { return each.file == file; })
+                    ->bytes;
+            });
+        bundle.files.push_back({pageFileOf(name), textBytes(page), false, {}});
+        bundle.manifest.files.push_back(entryOf(bundle.files.back()));
+    }
     return bundle;
 }
 
@@ -204,8 +268,11 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
                     const bake::Recipe& recipe, const SourceNote& note, const std::string& name,
                     const std::filesystem::path& folder, base::Progress& progress) {
     progress.stage(held ? 0.3 : 0.0, 0.5);
-    bake::Baked baked = held ? bake::encodeFrames(source, plan, *held, recipe, progress)
-                             : bake::bake(source, plan, recipe, progress);
+    const Target& target = note.target;
+    bake::Baked baked =
+        held ? readFrom(source, target,
+                        bake::encodeFrames(*inTarget(source, target), plan, *held, recipe, progress))
+             : bakeFor(target, source, plan, recipe, progress);
     progress.stage(0.5, 0.75);
     Manifest manifest = describe(source, baked, name, note);
     const auto write = [&](const PlannedFile& file) {
@@ -248,8 +315,10 @@ std::string bundleName(const std::filesystem::path& directory) {
     return name;
 }
 
-Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
-                     const std::filesystem::path& directory, base::Progress& progress) {
+Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chosen, const Origin& origin,
+                     const std::filesystem::path& directory, base::Progress& progress, const Target& target,
+                     Page page) {
+    const bake::Recipe recipe = target.fitted(chosen);
     const std::string name = bundleName(directory);
     const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
     WholeFolder folder(directory, [&progress] { progress.cancel(); });
@@ -257,23 +326,26 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     bake::requireFitting(recipe);
     bake::requireRoom(source, plan, recipe);
     progress.stage(0.0, 0.3);
-    const std::unique_ptr<const bake::Frames> held = heldPoses(source, plan, progress);
-    Manifest manifest =
-        writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe), name, folder.path(), progress);
+    const std::unique_ptr<const bake::Frames> held = heldPoses(*inTarget(source, target), plan, progress);
+    Manifest manifest = writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe, target, page),
+                                   name, folder.path(), progress);
     progress.stage(0.75, 1.0);
     std::string test;
+    std::vector<glm::vec3> restPositions;
     {
         Bundle written = readBundle(folder.path(), manifest);
         written.mesh.indices = {}; // not looked at any more
         written.mesh.uvSets = {};
         const bake::TextureReader reader = written.reader();
-        takeError(bake::measureError(source, plan, {held.get(), nullptr}, reader, manifest.textures.clips,
-                                     progress),
+        const bool sameSpace = !target.space().changes();
+        takeError(bake::measureError(source, plan, {sameSpace ? held.get() : nullptr, nullptr}, reader,
+                                     manifest.textures.clips, progress),
                   manifest);
         if (manifest.textures.kind->arcs) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
         }
         test = testText(testOf(manifest, reader, written.mesh.positions));
+        restPositions = std::move(written.mesh.positions);
     }
     const auto write = [&](const std::string& file, const std::string& text) {
         const PlannedFile planned{file, textBytes(text), false, {}};
@@ -285,6 +357,13 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& reci
     }
     write(testFileOf(name), test);
     write("IMPORT.md", importNotes(manifest));
+    if (page != Page::none) {
+        mesh::Mesh shipped = source.mesh();
+        shipped.positions = std::move(restPositions);
+        write(pageFileOf(name), pageOf(manifest, shipped, [&](const std::string& file) {
+                  return base::readFile(folder.path() / file);
+              }));
+    }
     base::writeFile(folder.path() / (name + ".bundle.json"), manifestText(manifest));
     progress.checkpoint();
     const std::filesystem::path left = folder.commit(replaced);

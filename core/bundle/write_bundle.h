@@ -11,7 +11,8 @@
 
 namespace ripple::bundle {
 
-/// How the source was opened, moved and sampled; goes into the manifest so that a check can ask it again.
+/// How the source was opened, moved and sampled, and for whom; goes into the manifest so that a check can ask
+/// it again.
 struct SourceNote {
     Origin origin;
     double fps = 0.0;
@@ -20,8 +21,18 @@ struct SourceNote {
     std::optional<std::size_t> lookupUvSet; ///< none: the first free one
     std::size_t oversampling = 1;
     std::vector<bake::ClipChoice> clips; ///< for the rates of their own
+    Target target;
+    Page page = Page::none;
 };
-SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe);
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target = {},
+                  Page page = Page::none);
+
+/// The source with the axes and the unit of `target`; the source must outlive it.
+std::shared_ptr<const source::FrameSource> inTarget(const source::FrameSource& source, const Target& target);
+/// A bake of the source for a target: what of it is baked is as the target has it. Nothing else than
+/// bake::bake() for glTF's own.
+bake::Baked bakeFor(const Target& target, const source::FrameSource& source, const bake::SamplePlan& plan,
+                    const bake::Recipe& recipe, const base::Progress& progress = base::noProgress());
 
 /// Fills in what was measured: the error, and bounds that hold what is decoded.
 void takeError(const bake::ErrorReport& error, Manifest& manifest);
@@ -35,7 +46,8 @@ struct PlannedFile {
 };
 
 /// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
-/// measured, or with the `error` that was (its files are listed, without IMPORT.md). `name` is the bundle's.
+/// measured, or with the `error` that was (its files are listed, without IMPORT.md). `baked` was baked for
+/// `note.target`; `name` is the bundle's.
 struct EncodedBundle {
     Manifest manifest;
     std::vector<PlannedFile> files;
@@ -56,6 +68,7 @@ std::string bundleName(const std::filesystem::path& directory);
 /// textures only a few poses are in memory at a time. Returns the manifest as written. Throws base::Failure,
 /// also when the folder may not be written to in that way; base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
-                     const std::filesystem::path& directory, base::Progress& progress);
+                     const std::filesystem::path& directory, base::Progress& progress,
+                     const Target& target = {}, Page page = Page::none);
 
 } // namespace ripple::bundle

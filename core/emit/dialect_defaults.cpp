@@ -14,7 +14,7 @@ std::string Dialect::argumentsOf(const VertexStage& stage) const {
             std::find(stage.textures.begin(), stage.textures.end(), argument) != stage.textures.end();
         handed.push_back(texture ? textureArgument(argument) : argument);
     }
-    handed.push_back("seconds");
+    handed.push_back(stage.clock);
     return listed(handed);
 }
 

@@ -19,7 +19,8 @@ public:
         for (const std::string& texture : stage.textures) {
             text += "uniform highp sampler2D " + texture + ";\n";
         }
-        text += "uniform mat4 object_to_world;\nuniform mat4 world_to_clip;\nuniform float seconds;\n";
+        text += "uniform mat4 object_to_world;\nuniform mat4 world_to_clip;\nuniform float " + stage.clock +
+                ";\n";
         text += stage.clips ? "uniform int clip_number;\n" : "";
         text += stage.copies ? "uniform float copy_id; // 0 to 1, another one for each copy\n" : "";
         text += "\nout vec3 world_normal;\nout vec3 world_velocity; // metres a second\n";

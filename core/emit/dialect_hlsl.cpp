@@ -18,7 +18,8 @@ public:
                     stage.textures[t] + "_sampler : register(s" + n + ");\n";
         }
         text += "cbuffer Stage : register(b0) {\n    float4x4 object_to_world;\n    float4x4 world_to_clip;\n"
-                "    float seconds;\n";
+                "    float " +
+                stage.clock + ";\n";
         text += stage.clips ? "    int clip_number;\n" : "";
         text += stage.copies ? "    float copy_id; // 0 to 1, another one for each copy\n" : "";
         text += "};\n\nstruct Input {\n";

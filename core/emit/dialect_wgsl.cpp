@@ -12,7 +12,8 @@ public:
     std::string vertexStage(const VertexStage& stage) const override {
         std::string text = "// " + stage.about + "\n\n" + stage.code +
                            "\nstruct Stage {\n    object_to_world: mat4x4<f32>,\n"
-                           "    world_to_clip: mat4x4<f32>,\n    seconds: f32,\n";
+                           "    world_to_clip: mat4x4<f32>,\n    " +
+                           stage.clock + ": f32,\n";
         text += stage.clips ? "    clip_number: i32,\n" : "";
         text += stage.copies ? "    copy_id: f32, // 0 to 1, another one for each copy\n" : "";
         text += "}\n@group(0) @binding(0) var<uniform> stage: Stage;\n";
@@ -35,9 +36,9 @@ public:
         for (const VertexStage::Attribute& each : stage.attributes) {
             text += "    let " + each.name + " = input." + each.name + ";\n";
         }
-        text +=
-            "    let seconds = stage.seconds;\n    let turned = mat3x3<f32>(stage.object_to_world[0].xyz, "
-            "stage.object_to_world[1].xyz, stage.object_to_world[2].xyz);\n";
+        text += "    let " + stage.clock + " = stage." + stage.clock +
+                ";\n    let turned = mat3x3<f32>(stage.object_to_world[0].xyz, "
+                "stage.object_to_world[1].xyz, stage.object_to_world[2].xyz);\n";
         text += stage.clips ? "    let clip_number = stage.clip_number;\n" : "";
         if (stage.copies) {
             text +=

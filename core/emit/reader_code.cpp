@@ -113,15 +113,21 @@ void addClipTables(Module& module, const BakeFormat& set) {
 } // namespace
 
 std::string readerExample(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
-                          const mesh::Bounds& bounds, const ReaderPlaces& places) {
+                          const mesh::Bounds& bounds, const ReaderPlaces& places, bool bySeconds) {
+    return dialect.vertexStage(readerStage(dialect, name, textures, bounds, places, bySeconds));
+}
+
+VertexStage readerStage(const Dialect& dialect, const std::string& name, const BakeFormat& textures,
+                        const mesh::Bounds& bounds, const ReaderPlaces& places, bool bySeconds) {
     const std::string id = identifier(name);
     VertexStage stage;
     stage.about =
         "A vertex stage that plays " + id + ", as an example. Written by " + base::generatorName() + ".";
     stage.code = readerCode(dialect, name, textures, bounds);
     stage.result = id + "_pose";
-    stage.call = id + "_at_seconds";
-    stage.velocity = id + "_velocity_at_seconds";
+    stage.clock = bySeconds ? "seconds" : "turn";
+    stage.call = id + "_at_" + stage.clock;
+    stage.velocity = id + "_velocity_at_" + stage.clock;
     stage.textures = readerSamplers(textures);
     stage.clips = true;
     const auto uv = [&](std::size_t set) {
@@ -163,7 +169,7 @@ std::string readerExample(const Dialect& dialect, const std::string& name, const
     if (places.baseUvSet) {
         stage.baseUv = uv(*places.baseUvSet);
     }
-    return dialect.vertexStage(stage);
+    return stage;
 }
 
 std::vector<std::string> readerSamplers(const BakeFormat& textures) {

@@ -25,9 +25,12 @@ struct ReaderPlaces {
     std::size_t pivotUvSet = 0;           ///< of kinds that want a pivot: this set and the next
     std::optional<std::size_t> baseUvSet; ///< that the base texture lies on; none: the mesh has no other
 };
-/// A whole vertex stage that reads the bake, as an example.
+/// What the functions of the bake are called with in a vertex stage; by seconds, or by the turn of a clip.
+VertexStage readerStage(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
+                        const mesh::Bounds& bounds, const ReaderPlaces& places, bool bySeconds = true);
+/// The same as a whole stage, as an example.
 std::string readerExample(const Dialect& dialect, const std::string& name, const bake::BakeFormat& textures,
-                          const mesh::Bounds& bounds, const ReaderPlaces& places);
+                          const mesh::Bounds& bounds, const ReaderPlaces& places, bool bySeconds = true);
 
 /// What one call of the reading code takes: the pose, and the velocity.
 struct ReaderCost {

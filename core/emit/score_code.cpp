@@ -137,10 +137,13 @@ public:
         ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         const Value moved = body.variable("moved", result);
-        body.assign(moved.field("position", Base::vec3), expressions.valueOf(composition_.position));
-        body.assign(moved.field("normal", Base::vec3), expressions.valueOf(composition_.normal));
+        body.assign(moved.field("position", Base::vec3),
+                    placed(choices_.space, expressions.valueOf(composition_.position)));
+        body.assign(moved.field("normal", Base::vec3),
+                    turned(choices_.space, expressions.valueOf(composition_.normal)));
         if (composition_.uvShift) {
-            body.assign(moved.field("uv_shift", Base::vec2), expressions.valueOf(*composition_.uvShift).xy());
+            body.assign(moved.field("uv_shift", Base::vec2),
+                        shiftOf(expressions.valueOf(*composition_.uvShift)));
         }
         body.giveBack(moved);
         module_.add(Function{{}, result, module_.own("at_turn"), parameters_, body.take()});
@@ -185,13 +188,13 @@ public:
         ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         const Value seconds = code::named(module_.own("loop_seconds"), Base::scalar);
-        body.giveBack(expressions.valueOf(velocity) / seconds);
-        module_.add(
-            Function{{"Metres a second in the mesh's own space, for a loop that plays at its own rate."},
-                     Base::vec3,
-                     module_.own("velocity_at_turn"),
-                     parameters_,
-                     body.take()});
+        body.giveBack(placed(choices_.space, expressions.valueOf(velocity)) / seconds);
+        module_.add(Function{{std::string(choices_.space.unit == 1.0 ? "Metres" : "Units") +
+                              " a second in the mesh's own space, for a loop that plays at its own rate."},
+                             Base::vec3,
+                             module_.own("velocity_at_turn"),
+                             parameters_,
+                             body.take()});
         addAtSeconds("velocity_", Base::vec3, {});
     }
 
@@ -203,8 +206,11 @@ private:
         ScoreExpressions expressions(module_, composition_, choices_, wrapped(body));
         expressions.write(body, roots);
         const Value made = expressions.valueOf(root);
-        body.giveBack(type == code::Type(Base::vec2) ? made.xy() : made);
+        body.giveBack(type == code::Type(Base::vec2) ? shiftOf(made) : made);
         module_.add(Function{std::move(comment), type, module_.own(what), parameters_, body.take()});
+    }
+    Value shiftOf(const Value& shift) const {
+        return choices_.vFromBelow ? code::make(Base::vec2, {shift.x(), -shift.y()}) : shift.xy();
     }
     static Value wrapped(Body& body) {
         return body.fixed("in_loop", code::fraction(code::named("turn", Base::scalar)));
@@ -276,7 +282,7 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
         addParameters(module, composition);
     }
     if (choices.bounds) {
-        addBounds(module, *choices.bounds, "the loop");
+        addBounds(module, choices.space.of(*choices.bounds), "the loop");
     }
     if (choices.loopSeconds) {
         module.add(code::Constant{module.own("loop_seconds"), Value(*choices.loopSeconds).expression()});

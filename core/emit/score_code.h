@@ -3,6 +3,7 @@
 #include "code/cost.h"
 #include "emit/dialect.h"
 #include "emit/identifier.h"
+#include "mesh/axis_map.h"
 #include "mesh/bounds.h"
 #include "motion/compose_score.h"
 
@@ -65,6 +66,10 @@ struct ScoreCodeChoices {
     /// Written down as NAME_loop_seconds, with a function NAME_velocity_at_turn that takes what NAME_at_turn
     /// does: the velocity in metres a second (motion::addVelocity). Who does not call it pays nothing.
     std::optional<double> loopSeconds = {};
+    /// From metres in glTF's axes to what the code takes and gives: positions, normals, copies, velocities.
+    /// Parameters, and what is stored at vertices, stay as they are.
+    mesh::AxisMap space = {};
+    bool vFromBelow = false; ///< UV sets that the code takes, and the shift that it gives, count V from below
 };
 
 /// Makes a module of the graph of `composition` and prints it. The function NAME_at_turn takes the inputs,

@@ -57,6 +57,24 @@ code::Type codeType(motion::Type type) {
 
 } // namespace
 
+Value turned(const mesh::AxisMap& map, const Value& direction) {
+    if (!map.turns()) {
+        return direction;
+    }
+    std::vector<Value> parts;
+    for (std::size_t c = 0; c < 3; ++c) {
+        const char from[] = {"xyz"[map.order[c]], '\0'};
+        const Value part = direction.components(from);
+        parts.push_back(map.negative[c] ? -part : part);
+    }
+    return code::make(Base::vec3, parts);
+}
+
+Value placed(const mesh::AxisMap& map, const Value& point) {
+    const Value axes = turned(map, point);
+    return map.unit == 1.0 ? axes : axes * static_cast<float>(map.unit);
+}
+
 InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
     const std::string set = std::to_string(node.whole / 2);
     const std::string channel(1, kChannels[node.whole & 3]);
@@ -137,6 +155,8 @@ ScoreExpressions::ScoreExpressions(code::Module& module, const motion::Compositi
       stored_(composition.stored),
       parameters_(composition.parameters),
       chapters_(composition.chapters),
+      ours_(choices.space.back()),
+      vFromBelow_(choices.vFromBelow),
       mode_(choices.numbers),
       sine_(choices.sine),
       turn_(std::move(turn)) {}
@@ -268,6 +288,18 @@ Value ScoreExpressions::noiseOf(const Node& node) {
     return noise(module_, at, number(static_cast<float>(tile.cells[0])), tile.seed);
 }
 
+/// The object's axis in the world. That of the graph lies along one of the code's, or against it.
+Value ScoreExpressions::axisOfCopy(std::size_t which) const {
+    const mesh::AxisMap theirs = ours_.back();
+    std::size_t there = 0;
+    while (theirs.order[there] != static_cast<int>(which)) {
+        ++there;
+    }
+    const Value axis =
+        turned(ours_, code::column(code::named("copy_axes", Base::mat3), static_cast<int>(there)));
+    return theirs.negative[there] ? -axis : axis;
+}
+
 Value ScoreExpressions::make(NodeId id) {
     const Node& node = graph_[id];
     const auto in = [&](std::size_t k) { return valueOf(node.in[k]); };
@@ -281,20 +313,22 @@ Value ScoreExpressions::make(NodeId id) {
     case Op::constant3:
         return code::make(Base::vec3, {number(node.value.x), number(node.value.y), number(node.value.z)});
     case Op::position:
+    case Op::copyOrigin:
+        return placed(ours_, code::named(inputOf(node, stored_).input.name, Base::vec3));
     case Op::normal:
+        return turned(ours_, code::named(inputOf(node, stored_).input.name, Base::vec3));
     case Op::uvSlope:
     case Op::colourSlope:
     case Op::stored:
     case Op::storedSlope:
     case Op::copyId:
-    case Op::copyScale:
-    case Op::copyOrigin: {
+    case Op::copyScale: {
         const InputRow row = inputOf(node, stored_);
         return code::named(row.input.name, row.type);
     }
     case Op::uv: {
         const Value set = code::named(inputOf(node, stored_).input.name, Base::vec2);
-        return node.whole % 2 ? set.y() : set.x();
+        return node.whole % 2 == 0 ? set.x() : vFromBelow_ ? 1.0f - set.y() : set.y();
     }
     case Op::colour: {
         const char channel[] = {kChannels[node.whole & 3], '\0'};
@@ -303,8 +337,7 @@ Value ScoreExpressions::make(NodeId id) {
     case Op::copyX:
     case Op::copyY:
     case Op::copyZ:
-        return code::column(code::named("copy_axes", Base::mat3),
-                            static_cast<int>(node.op) - static_cast<int>(Op::copyX));
+        return axisOfCopy(static_cast<std::size_t>(node.op) - static_cast<std::size_t>(Op::copyX));
     case Op::add:
     case Op::laterTurn:
         return sum(node);

@@ -24,6 +24,10 @@ std::string commentOf(const std::string& text);
 /// The constants NAME_bounds_min and NAME_bounds_max. `throughout`: "the loop".
 void addBounds(code::Module& module, const mesh::Bounds& bounds, const char* throughout);
 
+/// A vec3 with the axes and the unit of `map`; of a direction with its axes alone.
+code::Value placed(const mesh::AxisMap& map, const code::Value& point);
+code::Value turned(const mesh::AxisMap& map, const code::Value& direction);
+
 /// Makes shader code of a graph's nodes, one function body at a time. A node that is used once becomes a part
 /// of the expression that uses it, others get names (n1, n2, …).
 class ScoreExpressions {
@@ -53,6 +57,7 @@ private:
     code::Value number(float value) const;
     /// Held within its range.
     code::Value parameter(std::size_t index) const;
+    code::Value axisOfCopy(std::size_t which) const;
     code::Value make(motion::NodeId id);
     code::Value sum(const motion::Node& node);
     code::Value noiseOf(const motion::Node& node);
@@ -62,6 +67,8 @@ private:
     const std::vector<std::string>& stored_;
     const std::vector<motion::CodeParameter>& parameters_;
     const std::vector<motion::Chapter>& chapters_;
+    mesh::AxisMap ours_; ///< from the space of the code's inputs to the graph's
+    bool vFromBelow_;
     Numbers mode_;
     Sine sine_;
     code::Value turn_;

@@ -22,7 +22,8 @@ struct VertexStage {
     std::string result;                 ///< the record that `call` gives: "heron_pose"
     std::string call;                   ///< "heron_at_seconds"
     std::string velocity;               ///< "heron_velocity_at_seconds"
-    std::vector<std::string> arguments; ///< of both, as expressions in the language; the seconds come last
+    std::vector<std::string> arguments; ///< of both, as expressions in the language; the clock comes last
+    std::string clock = "seconds";      ///< that `call` takes: or "turn"
     bool copies = false;                ///< arguments name copy_id, copy_origin, copy_axes or copy_scale
     bool clips = false;                 ///< arguments name clip_number
     std::string baseUv;                 ///< the attribute that the base texture lies on; empty: none

@@ -20,7 +20,7 @@ using Json = nlohmann::ordered_json;
 using Section = base::JsonSection;
 
 constexpr const char* kFormat = "curly-ripple-project";
-constexpr int kVersion = 6;
+constexpr int kVersion = 7;
 
 /// Version 1 knew one mesh by name, and kept the rate of a sequence with the bake.
 void migrateFirst(const Section& source, Document& document) {
@@ -117,6 +117,12 @@ std::string documentText(const Document& document, const std::filesystem::path& 
     root["ship"]["as_code"] = document.ship.asCode;
     root["ship"]["exact_sine"] = document.ship.exactSine;
     root["ship"]["half"] = document.ship.half;
+    root["ship"]["target"] = bundle::targetJson(document.ship.target);
+    root["ship"]["page"] = bundle::name(document.ship.page);
+    root["targets"] = Json::array();
+    for (const bundle::Target& target : document.targets) {
+        root["targets"].push_back(bundle::targetJson(target));
+    }
     root["ship"]["store_masks"] = document.ship.storeMasks;
     root["scatter"] = scatterJson(document.scatter, base);
     root["view"] = {{"bench", document.view.bench},       {"look", document.view.look},
@@ -170,6 +176,17 @@ Document parseDocument(const std::string& text, const std::filesystem::path& fol
     document.ship.asCode = ship.get("as_code", false);
     document.ship.exactSine = ship.get("exact_sine", false);
     document.ship.half = ship.get("half", false);
+    document.ship.target = bundle::parseTarget(ship.part("target"));
+    const auto page = bundle::pageByName(ship.get("page", bundle::name(document.ship.page)));
+    if (!page) {
+        ship.refuse("page", "it must be none, beside or inside");
+    }
+    document.ship.page = *page;
+    if (section.has("targets")) {
+        for (const Section& own : section.list("targets")) {
+            document.targets.push_back(bundle::parseTarget(own));
+        }
+    }
     document.ship.storeMasks = ship.get("store_masks", false);
     document.scatter = parseScatter(section.part("scatter"), base);
     document.view = viewIn(section.part("view"));

@@ -2,6 +2,8 @@
 
 #include "bake/recipe.h"
 #include "bake/tolerance.h"
+#include "bundle/page.h"
+#include "bundle/target.h"
 #include "mesh/test_shapes.h"
 #include "motion/score.h"
 #include "scatter/choices.h"
@@ -10,6 +12,7 @@
 #include <filesystem>
 #include <optional>
 #include <string>
+#include <vector>
 
 namespace ripple::project {
 
@@ -32,7 +35,9 @@ struct ShipChoice {
     bool asCode = false;     ///< the score as code, without textures; else the bake
     bool exactSine = false;  ///< of code: by a polynomial
     bool storeMasks = false; ///< of code: masks and courses at the vertices
-    bool half = false;       ///< of code: half precision, where that stays within the tolerance
+    bundle::Target target;   ///< whom it is written for
+    bundle::Page page = bundle::Page::beside;
+    bool half = false; ///< of code: half precision, where that stays within the tolerance
     bool operator==(const ShipChoice&) const = default;
 };
 
@@ -60,6 +65,7 @@ struct Document {
     bool scoreOnTop = false; ///< of the source's clips; else of its rest pose, alone
     scatter::Choices scatter;
     ShipChoice ship;
+    std::vector<bundle::Target> targets; ///< own ones, beside the ready ones
     View view;
     bool operator==(const Document&) const = default;
 

@@ -2,7 +2,7 @@
 
 #include "base/units.h"
 #include "mesh/subdivide.h"
-#include "source/layered.h"
+#include "source/in_space.h"
 #include "source/mended.h"
 #include "source/rig.h"
 
@@ -11,82 +11,48 @@
 
 #include <glm/geometric.hpp>
 #include <glm/mat3x3.hpp>
-#include <glm/mat4x4.hpp>
 #include <glm/matrix.hpp>
 
 namespace ripple::source {
 
 namespace {
 
-/// Another unit or up axis than the file says.
-class Respaced : public Layered {
-public:
-    Respaced(std::shared_ptr<const FrameSource> below, const Reading& reading)
-        : Layered(std::move(below)),
-          space_(below_->space()),
-          mesh_(below_->mesh()) {
-        const Space before = space_;
-        if (reading.metresPerUnit > 0.0) {
-            space_.metresPerUnit = reading.metresPerUnit;
-        }
-        space_.up = reading.up.value_or(space_.up);
-        space_.stated = true;
-        turn_ = toYUp(space_.up) * glm::transpose(toYUp(before.up));
-        scale_ = static_cast<float>(space_.metresPerUnit / before.metresPerUnit);
-        place(mesh_.positions);
-        orient(mesh_.normals);
-        for (glm::vec4& t : mesh_.tangents) {
-            t = glm::vec4(turn_ * glm::vec3(t), t.w);
+/// From the space that a file says to the one that a person does.
+mesh::AxisMap respacing(const Space& before, const Space& now) {
+    const glm::mat3 turn = toYUp(now.up) * glm::transpose(toYUp(before.up));
+    mesh::AxisMap map;
+    map.unit = now.metresPerUnit / before.metresPerUnit;
+    for (int to = 0; to < 3; ++to) {
+        for (int from = 0; from < 3; ++from) {
+            if (turn[from][to] != 0.0f) { // one in each row: the axes change places
+                map.order[static_cast<std::size_t>(to)] = from;
+                map.negative[static_cast<std::size_t>(to)] = turn[from][to] < 0.0f;
+            }
         }
     }
+    return map;
+}
 
-    const mesh::Mesh& mesh() const override { return mesh_; }
+/// Another unit or up axis than the file says.
+class Respaced : public InSpace {
+public:
+    Respaced(std::shared_ptr<const FrameSource> below, const Space& space)
+        : InSpace(below, respacing(below->space(), space)),
+          space_(space) {}
     Space space() const override { return space_; }
-    void sample(std::size_t clip, double seconds, std::span<glm::vec3> positions,
-                std::span<glm::vec3> normals) const override {
-        below_->sample(clip, seconds, positions, normals);
-        place(positions);
-        orient(normals);
-    }
-    void sampleJoints(std::size_t clip, double seconds, std::span<glm::vec3> places) const override {
-        below_->sampleJoints(clip, seconds, places);
-        place(places);
-    }
-    std::shared_ptr<const Rig> rig() const override {
-        Rig placed = *below_->rig();
-        place(placed.positions);
-        orient(placed.normals);
-        for (glm::vec4& t : placed.tangents) {
-            t = glm::vec4(turn_ * glm::vec3(t), t.w);
-        }
-        return std::make_shared<const Rig>(std::move(placed));
-    }
-    void sampleRig(std::size_t clip, double seconds, std::span<glm::dmat4> transforms) const override {
-        below_->sampleRig(clip, seconds, transforms);
-        const glm::dmat4 space(static_cast<double>(scale_) * glm::dmat3(turn_));
-        for (glm::dmat4& m : transforms) {
-            m = space * m * glm::inverse(space);
-        }
-    }
 
 private:
-    void place(std::span<glm::vec3> positions) const {
-        const glm::mat3 m = scale_ * turn_;
-        for (glm::vec3& p : positions) {
-            p = m * p;
-        }
-    }
-    void orient(std::span<glm::vec3> normals) const {
-        for (glm::vec3& n : normals) {
-            n = turn_ * n;
-        }
-    }
-
     Space space_;
-    mesh::Mesh mesh_;
-    glm::mat3 turn_{1.0f};
-    float scale_ = 1.0f;
 };
+
+Space spaceOf(const Reading& reading, Space space) {
+    if (reading.metresPerUnit > 0.0) {
+        space.metresPerUnit = reading.metresPerUnit;
+    }
+    space.up = reading.up.value_or(space.up);
+    space.stated = true;
+    return space;
+}
 
 /// Time that runs otherwise than in the file.
 class Retimed : public Layered {
@@ -189,7 +155,7 @@ std::shared_ptr<const FrameSource> adjust(std::shared_ptr<const FrameSource> sou
     const Space space = source->space();
     const bool otherUnit = reading.metresPerUnit > 0.0 && reading.metresPerUnit != space.metresPerUnit;
     if (otherUnit || (reading.up && *reading.up != space.up)) {
-        source = std::make_shared<Respaced>(std::move(source), reading);
+        source = std::make_shared<Respaced>(source, spaceOf(reading, space));
     }
     static const TimeChoice kAsItIs;
     if (reading.time != kAsItIs) {

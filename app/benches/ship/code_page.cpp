@@ -76,6 +76,7 @@ void CodePage::refresh() {
     const auto ship = session_.ship();
     const auto found = ship ? ship->code.find(emit::dialects()[static_cast<std::size_t>(chosen)]->id())
                             : std::map<std::string, std::string>::const_iterator();
+    code_->setPlaceholderText(ship ? tr("The target asks for other languages.") : QString());
     const QString code = ship && found != ship->code.end() ? text(found->second) : QString();
     if (code_->toPlainText() != code) {
         code_->setPlainText(code);

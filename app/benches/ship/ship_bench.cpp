@@ -9,9 +9,11 @@
 #include "base/units.h"
 #include "bundle/import_notes.h"
 
+#include <QDesktopServices>
 #include <QDir>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QUrl>
 
 #include <map>
 
@@ -63,7 +65,9 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
 
 void ShipBench::buildPanel() {
     QVBoxLayout* column = panel_->column();
-    column->addWidget(quietLabel(tr("Y up, right-handed, metres, UV origin at the top left")));
+    target_ = new TargetPart(session_);
+    column->addWidget(target_);
+    column->addWidget(sectionLabel(tr("What")));
     buildChoices(column);
     name_ = new QLineEdit;
     name_->setObjectName("bundleName");
@@ -96,6 +100,15 @@ void ShipBench::buildPanel() {
     column->addWidget(busy_);
     result_ = quietLabel();
     column->addWidget(result_);
+    openPage_ = new QPushButton(tr("Open the page"));
+    openPage_->setObjectName("openPage");
+    openPage_->setToolTip(tr("Plays the bundle that was written, in the browser"));
+    column->addWidget(openPage_);
+    connect(openPage_, &QPushButton::clicked, this, [this] {
+        QDesktopServices::openUrl(QUrl::fromLocalFile(session_.bundleFolder() + "/" +
+                                                      QFileInfo(session_.bundleFolder()).fileName() +
+                                                      ".html"));
+    });
     settingsTitle_ = sectionLabel(tr("Import settings"));
     column->addWidget(settingsTitle_);
     settings_ = new QVBoxLayout;
@@ -214,6 +227,7 @@ void ShipBench::refresh() {
             ? tr("Choose…")
             : QFontMetrics(folder_->font()).elidedText(QDir(folder).dirName() + "/", Qt::ElideMiddle, 180));
     folder_->setToolTip(plainTip(folder));
+    target_->refresh();
     refreshChoices();
     const auto ship = session_.ship();
     write_->setEnabled(session_.bake() != nullptr || (ship && ship->asCode));
@@ -264,6 +278,7 @@ void ShipBench::refreshFiles() {
 void ShipBench::refreshCheck() {
     emptyLayout(checkColumn_);
     const auto check = session_.lastCheck();
+    openPage_->setVisible(check && session_.document().ship.page != bundle::Page::none);
     if (session_.shipProblem()) {
         result_->setText(text(session_.shipProblem()->line()));
         setRole(result_, "brick");

@@ -4,6 +4,7 @@
 #include "app/benches/ship/code_page.h"
 #include "app/benches/ship/cost_page.h"
 #include "app/look/segmented_choice.h"
+#include "app/benches/ship/target_part.h"
 #include "app/look/tick_box.h"
 
 #include <QLabel>
@@ -43,6 +44,7 @@ private:
     QWidget* busy_;
     QProgressBar* progress_;
     QLabel* result_;
+    QPushButton* openPage_;
     QLabel* settingsTitle_;
     QVBoxLayout* settings_;
     CodePage* code_;
@@ -51,6 +53,7 @@ private:
     TickBox* exactSine_;
     TickBox* storeMasks_;
     TickBox* half_;
+    TargetPart* target_;
     QWidget* check_;
     QVBoxLayout* checkColumn_;
 };
