@@ -77,6 +77,7 @@ struct Words {
     std::string thin;
     std::string tolerance;
     std::string target;
+    std::size_t levels = 0;
     bundle::Page page = bundle::Page::beside;
     std::string half;    ///< of a score: how much half precision may lose
     bake::Recipe recipe; ///< what needs no more reading
@@ -207,12 +208,18 @@ void addBakeOptions(CLI::App& bake, Words& words) {
         ->check(CLI::Range(std::size_t{1}, bake::kLargestTexture))
         ->capture_default_str();
     bake.add_flag("--power-of-two", words.recipe.powerOfTwo, "pad both sides to powers of two");
+    bake.add_flag("--test-row", words.recipe.testRow,
+                  "one more row in each texture, of known values, that the code can check");
     bake.add_option("--lookup-uv", words.recipe.lookupUvSet,
                     "UV set that the lookup is written to, counted from 0 (default: the first free one)")
         ->check(CLI::Range(std::size_t{0}, mesh::kMostLookupUvSet));
     bake.add_flag("--half-uvs", words.recipe.halfUvs,
                   "the target keeps UVs as half floats: no wider than those can tell columns apart");
     addTargetOption(bake, words.target, words.page);
+    bake.add_option("--levels", words.levels,
+                    "levels of detail over the same vertices and textures, each of half the triangles")
+        ->check(CLI::Range(std::size_t{0}, bundle::kMostLevels))
+        ->capture_default_str();
     bake.add_option(
             "--close", words.close,
             "how loops close: drop (drop a last frame that repeats the first), fade:M (cross-fade the last M "
@@ -248,6 +255,7 @@ cli::Status runBake(const Words& words, const CLI::App& bake) {
     call.score = words.score;
     call.target = words.target;
     call.page = words.page;
+    call.levels = words.levels;
     call.json = words.json;
     call.recipe.step = words.step;
     call.recipe.fps = words.fps;

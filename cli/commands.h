@@ -40,6 +40,7 @@ struct BakeCall {
     ScoreCall score;
     std::string target; ///< a ready one or a file; empty: glTF's own conventions
     bundle::Page page = bundle::Page::beside;
+    std::size_t levels = 0; ///< of detail
     bake::Recipe recipe;
     std::optional<bake::FrameWindow> window; ///< for every clip; with no clips named: for all of the source's
     bool bestWindow = false; ///< of each clip the stretch that loops best, unless there is a window

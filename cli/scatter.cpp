@@ -169,12 +169,22 @@ Status scatterBundle(ScatterCall call) {
     std::string name;
     std::string meshFile;
     std::vector<std::string> clips;
+    // Pivots of a merged mesh lie in numbers that no importer converts.
+    const auto requireOwnAxes = [&](const bundle::Target& target) {
+        if (!call.merge.empty() && target.space().changes()) {
+            base::fail("--merge",
+                       "keeps pivots in glTF's axes, and the bundle is for " + bundle::words(target),
+                       "keep the copies apart, or write the bundle for glTF's axes");
+        }
+    };
     if (bundle::holdsScore(call.bundle)) {
         const auto manifest = bundle::readScoreManifest(call.bundle);
+        requireOwnAxes(manifest.target);
         name = manifest.name;
         meshFile = manifest.meshFile;
     } else {
         const bundle::Manifest manifest = bundle::readManifest(call.bundle);
+        requireOwnAxes(manifest.target);
         name = manifest.name;
         meshFile = manifest.meshFile;
         for (const bake::BakedClip& clip : manifest.textures.clips) {

@@ -121,10 +121,10 @@ private:
     }
 
     Answers answers_;
+    QHash<QTcpSocket*, QByteArray> requests_; ///< outlives the server's sockets, which leave it as they close
     QTemporaryDir profile_;
     QTcpServer server_;
     QProcess browser_;
-    QHash<QTcpSocket*, QByteArray> requests_;
     QPointer<QTcpSocket> asking_;
     QByteArray job_;
     std::optional<QJsonObject> result_;

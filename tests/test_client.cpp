@@ -2,19 +2,26 @@
 
 #include "problem_of.h"
 #include "base/files.h"
+#include "bake/kind.h"
+#include "bake/test_row.h"
 #include "base/progress.h"
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/score_bundle.h"
 #include "bundle/test_moments.h"
 #include "bundle/test_vector.h"
+#include "image/exr.h"
+#include "image/texels.h"
 #include "motion/ready_scores.h"
+#include "random_rig.h"
 #include "source/open.h"
 #include "two_clips.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <functional>
 
 #include <glm/geometric.hpp>
@@ -64,6 +71,56 @@ private Q_SLOTS:
         recipe.positionStore = "float32";
         base::Progress progress;
         writeBundle(source, recipe, {}, folder_, progress);
+    }
+    /// A row of known values below the frames, in every kind that has blocks; check sees when it is another.
+    void testRowsAreWrittenAndChecked() {
+        const tests::TwoClips source;
+        for (const bool power : {false, true}) {
+            bake::Recipe recipe;
+            recipe.positionStore = "unorm16";
+            recipe.maxWidth = 100;
+            recipe.powerOfTwo = power;
+            const bake::Baked plain = bake::bake(source, recipe);
+            recipe.testRow = true;
+            const bake::Baked baked = bake::bake(source, recipe);
+            const bake::TextureSet& set = baked.textures;
+            QCOMPARE(set.layout.usedHeight(), plain.textures.layout.usedHeight());
+            const std::size_t before = plain.textures.layout.height();
+            const bool full = before == plain.textures.layout.usedHeight();
+            QCOMPARE(set.layout.height(), !power ? before + 1 : full ? 2 * before : before);
+            for (std::size_t t = 0; t < set.textures.size(); ++t) {
+                const std::size_t row = *bake::testRowOf(set, set.textures[t]);
+                for (std::size_t x = 0; x < set.images[t].width; ++x) {
+                    const float step = set.images[t].pixel == image::Pixel::u8 ? 255.0f : 65535.0f;
+                    QCOMPARE(valueAt(set.images[t], x, row, 0), std::round(0.2013f * step) / step);
+                    QCOMPARE(valueAt(set.images[t], x, row, 1), std::round(0.4127f * step) / step);
+                }
+            }
+            // It changes nothing of what is read.
+            const bake::TextureReader with = baked.reader(source.mesh());
+            const bake::TextureReader without = plain.reader(source.mesh());
+            std::vector<glm::vec3> a(source.mesh().vertexCount()), b(a.size());
+            with.at(set.clips[0], 2.5f, a, {});
+            without.at(set.clips[0], 2.5f, b, {});
+            QVERIFY(a == b);
+        }
+        const std::filesystem::path folder = folder_.parent_path() / "rowed";
+        bake::Recipe recipe = bake::withKind({}, bake::kJoints);
+        recipe.testRow = true;
+        const auto rig = tests::randomRig({.joints = 5, .influences = 4, .seed = 3});
+        base::Progress progress;
+        const Manifest manifest = writeBundle(*rig, recipe, {}, folder, progress);
+        QVERIFY(check(folder, rig.get()).ok());
+        Bundle bundle = readBundle(folder);
+        QVERIFY(!bake::firstWrongTestRow(bundle.textures));
+        const std::string file = manifest.textureFiles[0];
+        image::Image image = bundle.textures.images[0];
+        setValue(image, 0, *bake::testRowOf(bundle.textures, bundle.textures.textures[0]), 0, 0.9f);
+        image::writeExr(image, folder / file);
+        const CheckReport report = check(folder, nullptr);
+        QVERIFY(std::ranges::any_of(report.problems, [](const base::Problem& problem) {
+            return problem.what.find("test row") != std::string::npos;
+        }));
     }
     void theFileIsThereAndTrue() {
         const TestVector test = own();

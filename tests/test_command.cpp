@@ -81,6 +81,45 @@ private Q_SLOTS:
         QVERIFY(many.status != 0 && many.err.contains("merge fewer copies"));
         QVERIFY(!QFile::exists(in("m.glb")));
     }
+    void targetsAreListedFoundAndWrittenFor() {
+        const Ran listed = ripple({"target", "--list"});
+        QCOMPARE(listed.status, 0);
+        QVERIFY2(listed.out.contains("5  Z up, left-handed, centimetres"), qPrintable(listed.out));
+        const Ran probe = ripple({"target", "--probe", in("arrows")});
+        QCOMPARE(probe.status, 0);
+        QCOMPARE(ripple({"check", in("arrows")}).status, 0);
+        const Ran found = ripple({"target", "--arrows", "+X -Z +Y", "--length", "100", "--out",
+                                  in("engine.target.json"), "--json"});
+        QCOMPARE(found.status, 0);
+        QCOMPARE(found.json()["unit_metres"].toDouble(), 0.01);
+        QCOMPARE(found.json()["axes"].toArray(), QJsonArray({"+X", "+Z", "-Y"}));
+        for (const QString& target : {in("engine.target.json"), QString("5")}) {
+            QCOMPARE(ripple({"bake", demo("crab.glb"), "--kind", "joints", "--target", target, "--test-row",
+                             "--out", in("abroad")})
+                         .status,
+                     0);
+            const Ran checked = ripple({"check", in("abroad"), "--against", demo("crab.glb"), "--json"});
+            QVERIFY2(checked.status == 0, qPrintable(checked.out + checked.err));
+            QVERIFY(checked.json()["position_error_m"].toObject()["max"].toDouble() < 0.01);
+            QVERIFY(QFile::exists(in("abroad/abroad.html")));
+            // Merged copies keep pivots that no importer converts: said, and nothing written.
+            const Ran merged = ripple({"scatter", in("abroad"), "--merge", "uvs", "--out", in("far.glb")});
+            QVERIFY(merged.status == 1 && merged.err.contains("glTF's axes"));
+            QVERIFY(!QFile::exists(in("far.glb")));
+        }
+        QCOMPARE(ripple({"score", demo("bulrush.glb"), "--score", "stalk", "--target", "2", "--page", "none",
+                         "--out", in("stalk")})
+                     .status,
+                 0);
+        QVERIFY(!QFile::exists(in("stalk/stalk.html")));
+        QCOMPARE(ripple({"check", in("stalk"), "--against", demo("bulrush.glb")}).status, 0);
+        QCOMPARE(ripple({"target", "--arrows", "+X +X +Y"}).status, 1);
+        QCOMPARE(ripple({"target", "--arrows", "+X"}).status, 1);
+        QCOMPARE(ripple({"target", "--length", "3"}).status, 2);
+        QCOMPARE(ripple({"bake", demo("crab.glb"), "--target", "nowhere", "--out", in("lost")}).status, 1);
+        QCOMPARE(ripple({"bake", demo("crab.glb"), "--page", "somewhere", "--out", in("lost")}).status, 2);
+        QVERIFY(!QFile::exists(in("lost")));
+    }
     void whatABakeLeavesOutIsSaid() {
         // A voice that slides the texture is no part of a pose.
         const Ran written =

@@ -5,6 +5,8 @@
 #include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bake/pose_decoder.h"
+#include "bake/test_row.h"
+#include "image/texels.h"
 #include "bake/texture_reader.h"
 #include "bundle/score_bundle.h"
 #include "code/value.h"
@@ -638,6 +640,44 @@ private Q_SLOTS:
         vertices.normalStore = "oct16";
         vertices.maxWidth = 100;
         readsEveryKind(vertices, turned);
+    }
+    void testRowsTellWhoReadsWrong_data() { eachLanguage(); }
+    void testRowsTellWhoReadsWrong() {
+        const emit::Dialect& dialect = language();
+        for (const bake::PositionStore& store : bake::positionStores()) {
+            bake::Recipe recipe;
+            recipe.positionStore = store.name;
+            recipe.normalStore = "oct16";
+            recipe.testRow = true;
+            const bake::Baked baked = bake::bake(tests::TwoClips(), recipe);
+            const bake::BakeFormat& format = baked.textures;
+            std::vector<code::Value> textures;
+            for (std::size_t t = 0; t < format.textures.size(); ++t) {
+                textures.push_back(code::named("t" + std::to_string(t), code::Base::texture));
+            }
+            const code::Value right = code::choose(code::call("b_reads_right", code::Base::boolean, textures),
+                                                   code::Value(1.0f), code::Value(0.0f));
+            const std::string four =
+                dialect.expression(code::make(code::Base::vec4, {right, 0.0f, 0.0f, 0.0f}).expression());
+            const auto readsRight = [&](const std::vector<image::Image>& images) {
+                ShaderJob job;
+                for (const image::Image& image : images) {
+                    job.textures.push_back(&image);
+                }
+                job.cases.push_back(
+                    {emit::readerCode(dialect, "b", format, baked.bounds), {four, four, four}});
+                job.rows.emplace_back(0.0f);
+                const auto rows = run(dialect, job);
+                return rows.size() == 1 ? rows[0].out[0].x : -1.0f;
+            };
+            std::vector<image::Image> images = baked.textures.images;
+            QCOMPARE(readsRight(images), 1.0f);
+            images[0] = upsideDown(images[0]);
+            QCOMPARE(readsRight(images), 0.0f);
+            images = baked.textures.images;
+            setValue(images.back(), 0, *bake::testRowOf(format, format.textures.back()), 1, 0.5f);
+            QCOMPARE(readsRight(images), 0.0f);
+        }
     }
     void otherAxesAndUnitsReadAlike_data() { eachLanguage(); }
     void otherAxesAndUnitsReadAlike() {

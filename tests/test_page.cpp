@@ -364,13 +364,15 @@ return seen;)");
         QVERIFY(got["plays"].toBool());
         const QString first = QString::fromStdString(tests::TwoClips().clips()[0].name);
         QCOMPARE(got["pressed"].toString(), "false " + first + ", true rise");
-        QVERIFY2(got["facts"].toString().contains(u"11\u202f250"), qPrintable(got["facts"].toString())); // 225 × 50
+        QVERIFY2(got["facts"].toString().contains(u"11\u202f250"),
+                 qPrintable(got["facts"].toString())); // 225 × 50
         QVERIFY2(got["clock"].toString().startsWith("0.25 of "), qPrintable(got["clock"].toString()));
     }
 
     void slidersAreTheParameters() {
         const auto source = source::openTestShape({"sheet", 2.0, 12, 12}, {});
         motion::Score score = motion::makeReady(motion::readyScores()[0], source->mesh());
+        score.parameters.push_back(motion::parameterOf(score, *motion::adjustableAt(score, 0, "strength")));
         Origin origin;
         origin.score = std::make_shared<motion::Score>(score);
         ScoreChoices choices;
@@ -391,9 +393,7 @@ return seen;)");
                     .arg(first));
         QCOMPARE(static_cast<std::size_t>(got["count"].toInt()), manifest.parameters.size());
         QCOMPARE(got["chosen"].toDouble(), manifest.parameters[0].least);
-        motion::setAdjustable(score, score.parameters.empty() ? 0 : score.parameters[0].voice,
-                              score.parameters.empty() ? std::string() : score.parameters[0].field,
-                              manifest.parameters[0].least);
+        motion::setAdjustable(score, 0, "strength", manifest.parameters[0].least);
         const motion::Performance performance(score, source->mesh());
         std::vector<glm::vec3> p(source->mesh().vertexCount());
         performance.pose(0.4 / manifest.loopSeconds, {}, p, {});
@@ -472,7 +472,7 @@ return {title: document.title, heading: document.querySelector('h1').textContent
         const base::Bytes bytes = base::readFile(folder("swapped") / "swapped.test.json");
         std::string text(base::asText(bytes));
         const std::size_t at = text.find("\"positions\": [");
-        const std::size_t number = text.find_first_of("-0123456789", at);
+        const std::size_t number = text.find_first_of("0123456789", at);
         text.insert(number, "7");
         base::writeFile(folder("swapped") / "swapped.test.json", text);
         const QJsonObject swapped =

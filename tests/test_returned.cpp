@@ -5,7 +5,7 @@
 #include "bundle/check.h"
 #include "bundle/read_bundle.h"
 #include "bundle/returned.h"
-#include "bundle/texels.h"
+#include "image/texels.h"
 #include "bundle/texture_damage.h"
 #include "bundle/write_bundle.h"
 #include "image/exr.h"

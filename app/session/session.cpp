@@ -104,8 +104,9 @@ void Session::apply(const project::Document& document) {
     if (!changes) {
         return;
     }
+    const bool otherLevels = document_.scatter.levels != document.scatter.levels; // that are shipped
     document_ = document;
-    if (changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
+    if (otherLevels || changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
         shipment_.documentChanged();
     }
     if (changes & kRecipeChange) {
@@ -125,7 +126,7 @@ void Session::apply(const project::Document& document) {
         performance_.play();
     } else if (rebakes) {
         survey_.startIfRateChanged();
-    } else if (changes & kShipChange) {
+    } else if (otherLevels || changes & kShipChange) {
         shipment_.size();
     }
 }

@@ -153,8 +153,10 @@ void ShipStage::size() {
     }
     sizeJob_.start<State>(
         [source = performance_.source(), baked = bake_.result(), name, recipe = document_.recipe,
-         note = bundle::noteOf(origin(), document_.recipe, document_.ship.target, document_.ship.page)](
-            base::Progress& progress) { return sizeBake(*source, *baked, recipe, name, note, progress); },
+         note = bundle::noteOf(origin(), document_.recipe, document_.ship.target, document_.ship.page,
+                               document_.scatter.levels)](base::Progress& progress) {
+            return sizeBake(*source, *baked, recipe, name, note, progress);
+        },
         take, fail);
 }
 
@@ -179,12 +181,12 @@ void ShipStage::write() {
     before.scoreOnTop = performance_.scoreOnTop();
     writeJob_.start<Report>(
         [source = performance_.source(), recipe = document_.recipe, made = origin(), code = asCode(),
-         target = document_.ship.target, page = document_.ship.page, choices = choices(),
-         path = pathBytes(to)](base::Progress& progress) -> Report {
+         target = document_.ship.target, page = document_.ship.page, levels = document_.scatter.levels,
+         choices = choices(), path = pathBytes(to)](base::Progress& progress) -> Report {
             if (code) {
                 bundle::writeScoreBundle(*source, made, path, choices, progress);
             } else {
-                bundle::writeBundle(*source, recipe, made, path, progress, target, page);
+                bundle::writeBundle(*source, recipe, made, path, progress, target, page, levels);
             }
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },
@@ -192,7 +194,8 @@ void ShipStage::write() {
             // What was chosen since is not what was written.
             const bool same = before.source == document_.source && before.recipe == document_.recipe &&
                               before.score == document_.score && before.scoreOnTop == document_.scoreOnTop &&
-                              before.ship == document_.ship;
+                              before.ship == document_.ship &&
+                              before.scatter.levels == document_.scatter.levels;
             check_ = same ? std::move(report) : nullptr;
             changedSinceWritten_ = !same;
             Q_EMIT written();

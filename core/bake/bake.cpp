@@ -3,6 +3,7 @@
 #include "bake/kind.h"
 #include "bake/poses.h"
 #include "bake/room.h"
+#include "bake/test_row.h"
 #include "bake/transitions.h"
 #include "mesh/uv_sets.h"
 
@@ -15,6 +16,7 @@ Baked encode(const source::FrameSource& source, const SamplePlan& plan, const Po
     requireFitting(recipe);
     Baked baked = recipe.kind->encode(source, plan, poses, recipe, progress, earlier);
     bake::BakeFormat& set = baked.textures;
+    writeTestRows(baked.textures);
     set.blend = recipe.blend;
     set.transitions = transitionsOf(set.clips, recipe.transitions);
     // Nobody asked for the usual ones, which players may shorten.

@@ -30,7 +30,7 @@ glm::vec2 Layout::lookupUv(std::size_t column) const {
 
 LayoutLimits limitsOf(const Recipe& recipe) {
     return {recipe.halfUvs ? std::min(recipe.maxWidth, kWidestForHalfUvs) : recipe.maxWidth,
-            recipe.powerOfTwo};
+            recipe.powerOfTwo, recipe.testRow};
 }
 
 namespace {
@@ -73,8 +73,15 @@ Layout makeLayout(std::size_t columns, std::size_t blocks, const LayoutLimits& l
                    "choose at least one clip of a mesh with vertices");
     }
     const std::size_t rows = (columns + maxWidth - 1) / maxWidth;
-    const Layout layout = limits.powerOfTwo ? paddedLayout(columns, blocks, maxWidth)
-                                            : withWidth(columns, blocks, (columns + rows - 1) / rows);
+    Layout layout = limits.powerOfTwo ? paddedLayout(columns, blocks, maxWidth)
+                                      : withWidth(columns, blocks, (columns + rows - 1) / rows);
+    if (limits.testRow) {
+        layout.testRow = true;
+        const bool full = layout.usedHeight() == layout.height();
+        layout.paddedHeight = !limits.powerOfTwo ? layout.usedHeight() + 1
+                              : full             ? 2 * layout.height()
+                                                 : layout.height();
+    }
     if (layout.height() > kLargestTexture) {
         const bool widest = maxWidth == kLargestTexture;
         base::fail("texture height",
@@ -97,6 +104,9 @@ nlohmann::ordered_json layoutJson(const Layout& layout) {
     if (layout.paddedHeight) {
         json["padded"] = true;
     }
+    if (layout.testRow) {
+        json["test_row"] = true;
+    }
     return json;
 }
 
@@ -115,6 +125,10 @@ Layout parseLayout(const base::JsonSection& section, std::optional<std::size_t> 
         section.wrong("height", "does not fit columns, width, rows and frames");
     }
     layout.paddedHeight = padded ? height : 0;
+    layout.testRow = section.has("test_row") && section.flag("test_row");
+    if (layout.testRow && height == layout.usedHeight()) {
+        section.wrong("height", "has no room for the test row");
+    }
     return layout;
 }
 

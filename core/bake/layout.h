@@ -23,6 +23,7 @@ struct Layout {
     std::size_t rowsPerBlock = 0;
     std::size_t blocks = 0;
     std::size_t paddedHeight = 0; ///< rows of the texture; 0: just those of its blocks
+    bool testRow = false;         ///< the row below the blocks is that of test_row.h
 
     std::size_t usedHeight() const { return blocks * rowsPerBlock; }
     std::size_t height() const { return paddedHeight ? paddedHeight : usedHeight(); }
@@ -38,9 +39,9 @@ struct Layout {
     bool operator==(const Layout&) const = default;
 };
 
-/// The layout as a section of the manifest: columns, width, height, rows_per_frame, frames, and padded where
-/// it is. The other way throws base::Failure for numbers that do not go together; `columns`: those that it
-/// has where the section does not say them.
+/// The layout as a section of the manifest: columns, width, height, rows_per_frame, frames, padded and
+/// test_row where they are. The other way throws base::Failure for numbers that do not go together;
+/// `columns`: those that it has where the section does not say them.
 nlohmann::ordered_json layoutJson(const Layout& layout);
 Layout parseLayout(const base::JsonSection& section, std::optional<std::size_t> columns = {});
 
@@ -48,6 +49,7 @@ Layout parseLayout(const base::JsonSection& section, std::optional<std::size_t> 
 struct LayoutLimits {
     std::size_t maxWidth = 2048; ///< texels
     bool powerOfTwo = false;     ///< both sides
+    bool testRow = false;        ///< one more row than the blocks take
 };
 /// The limits of a recipe, that of half-float UVs among them.
 LayoutLimits limitsOf(const Recipe& recipe);

@@ -132,6 +132,7 @@ struct Recipe {
     bool rangePerClip = false;          ///< each clip has its own range
     std::size_t maxWidth = 2048;        ///< texels, 1 to kLargestTexture
     bool powerOfTwo = false;            ///< both sides padded to powers of two
+    bool testRow = false;               ///< textures have a row of known values (test_row.h)
     std::optional<std::size_t>
         lookupUvSet;      ///< that the lookup is written to, 0-based; none: the first free one
     bool halfUvs = false; ///< the target keeps UVs as half floats: no wider than those tell columns apart

@@ -2,6 +2,7 @@
 
 #include "bake/kind.h"
 #include "bake/pieces.h"
+#include "bake/test_row.h"
 #include "bake/thinning.h"
 #include "base/files.h"
 #include "base/parallel.h"
@@ -283,7 +284,16 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
         report.problems = manifest.doubts;
         checkFiles(directory, manifest.files, report);
         const Bundle bundle = readBundle(directory, manifest);
+        for (base::Problem& problem :
+             problemsOfLevels(insideBundle(directory, manifest.meshFile), manifest.levels)) {
+            report.problems.push_back(std::move(problem));
+        }
         report.textureMemory = bundle.manifest.textures.textureMemory();
+        if (const auto wrong = bake::firstWrongTestRow(bundle.textures)) {
+            report.problems.push_back({bundle.manifest.textureFiles[*wrong],
+                                       "its test row does not hold what was written there",
+                                       "it was turned, converted or rounded; write the bundle again"});
+        }
         const bake::TextureReader reader = bundle.reader();
         checkValues(bundle, reader, progress, report);
         for (const bake::BakedClip& clip : bundle.manifest.textures.clips) {

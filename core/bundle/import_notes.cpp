@@ -148,6 +148,23 @@ std::string fadeNotes(const Manifest& manifest, const std::string& id, const std
     return text + "\n";
 }
 
+std::string levelNotes(const Manifest& manifest) {
+    if (manifest.levels.empty()) {
+        return "";
+    }
+    std::string text =
+        "## Levels of detail\n\nThe GLB holds meshes that no node shows, over the same vertices: all "
+        "levels read the same textures.\n\n| mesh | triangles | maximum error | from |\n|---|---|---|---|\n";
+    for (std::size_t l = 0; l < manifest.levels.size(); ++l) {
+        const LevelEntry& level = manifest.levels[l];
+        text += "| level " + std::to_string(l + 1) + " | " + base::countText(level.triangles) + " | " +
+                base::lengthText(level.error) + " | " + base::lengthText(level.distance) + " |\n";
+    }
+    return text +
+           "\nThe distance is that from which the error covers less than a pixel, on a picture 1080 pixels "
+           "high that shows 60 degrees from bottom to top.\n\n";
+}
+
 } // namespace
 
 std::string importNotes(const Manifest& manifest) {
@@ -228,6 +245,16 @@ std::string importNotes(const Manifest& manifest) {
     text += asCode(id + "_velocity_at_seconds") + " takes the same and gives " + unitWords(manifest.target) +
             " a second, for motion blur. Who does not call it pays nothing.\n\n";
     text += fadeNotes(manifest, id, samplers + vertex);
+    text += levelNotes(manifest);
+    text += copyNotes(manifest.name, id, false);
+    if (set.layout.testRow || set.joints.layout.testRow) {
+        const std::string textures = samplers.substr(0, samplers.size() - 2);
+        text +=
+            "The textures end in a row of known values: " + asCode(id + "_reads_right(" + textures + ")") +
+            " is true where they are sampled as they were written. Show the mesh in a loud colour where it "
+            "is "
+            "not.\n\n";
+    }
     text += testNotes(manifest.name, id + "_at_frame(…, clip, frame)");
     text += "Set the mesh's bounds to the bounds of all motion (" + asCode(id + "_bounds_min") + " and " +
             asCode(id + "_bounds_max") + " in the code), or it is culled too early: min " +

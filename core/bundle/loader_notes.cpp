@@ -82,6 +82,22 @@ std::string targetNotes(const Target& target) {
     return text + "\n";
 }
 
+std::string copyNotes(const std::string& name, const std::string& id, bool score) {
+    const std::string crowd = id + "_crowd";
+    return "## Many copies\n\nAll copies share the mesh" + std::string(score ? "" : ", the textures") +
+           " and the code. Each has its object transform and " +
+           (score ? "what the inputs called `COPY` ask for" : "its own clip and seconds") +
+           ". `ripple scatter " + name + " --out crowd.glb --code` writes copies, and beside them " +
+           asCode(crowd + "_copy_of(seed, index)") +
+           ", which gives a copy's clip, start, rate, turn, size, tint and id, the same on every "
+           "processor:\n\n```glsl\n" +
+           crowd + "_copy copy = " + crowd +
+           "_copy_of(seed, index);\nfloat own_seconds = copy.rate * seconds + copy.start * " +
+           (score ? id + "_loop_seconds" : std::string("clip_seconds")) +
+           ";\n```\n\nCull each copy by the bounds below, moved with its transform. Copies that an engine "
+           "merges into one mesh lose their own origin, which `--merge` keeps for them.\n\n";
+}
+
 std::string testNotes(const std::string& name, const std::string& call) {
     const std::string file = testFileOf(name);
     return "## Is it read right?\n\n" + asCode(file) +

@@ -14,6 +14,9 @@ std::string loaderNotes(const std::string& id, bool textures);
 /// gives the pose, "heron_at_frame(…, clip, frame)".
 std::string testNotes(const std::string& name, const std::string& call);
 
+/// IMPORT.md's part on many copies of one mesh.
+std::string copyNotes(const std::string& name, const std::string& id, bool score);
+
 /// The page's row among the files; empty where there is none.
 std::string pageLine(const ManifestHead& head);
 

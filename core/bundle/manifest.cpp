@@ -152,6 +152,9 @@ std::string manifestText(const Manifest& manifest) {
     if (set.clips.size() > 1) {
         root["transitions"] = transitionsJson(set.transitions);
     }
+    if (!manifest.levels.empty()) {
+        root["levels"] = levelsJson(manifest.levels);
+    }
     root["bounds"] = boundsJson(manifest.bounds);
     root["error"] = {{"position_max_m", rounded(manifest.error.all.max)},
                      {"position_rms_m", rounded(manifest.error.all.rms)},
@@ -239,6 +242,7 @@ Manifest parseManifest(const std::string& text, const std::string& where) {
     parseClips(root, manifest);
     set.textures = set.kind->textures(set);
     parseTextureFiles(root, manifest);
+    manifest.levels = parseLevels(root);
     const base::JsonSection error = root.object("error");
     manifest.error.all.max = error.number("position_max_m");
     manifest.error.all.rms = error.number("position_rms_m");

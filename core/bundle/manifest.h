@@ -2,6 +2,7 @@
 
 #include "bake/bake.h"
 #include "bake/error.h"
+#include "bundle/levels.h"
 #include "bundle/page.h"
 #include "bundle/target.h"
 #include "source/reading.h"
@@ -73,6 +74,7 @@ struct Manifest : ManifestHead {
     double sourceFps = 0.0;             ///< sampling or playback rate that was asked for; 0: the source's own
     std::size_t sourceStep = 1;         ///< every how many sampled frames one was kept
     std::size_t sourceOversampling = 1; ///< frames that were stored for each
+    std::vector<LevelEntry> levels;     ///< of detail; finest first
     std::vector<double> clipRates;      ///< clips: the rate that was asked for of this one; 0: as of all
     std::size_t sourceFade = 0;         ///< Closing::fade: sampled frames that were blended
 };

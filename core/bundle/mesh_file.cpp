@@ -19,8 +19,13 @@ std::size_t pivotUvSet(const mesh::Mesh& mesh, std::size_t lookupSet) {
 
 base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
                        std::span<const std::vector<glm::vec2>> more, const std::string& name) {
+    return source::glbBytes(meshModel(mesh, lookup, lookupSet, more, name), name + ".glb");
+}
+
+tinygltf::Model meshModel(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
+                          std::span<const std::vector<glm::vec2>> more, const std::string& name) {
     if (lookupSet == mesh.uvSets.size() && more.empty()) {
-        return source::glbBytes(source::gltfModel(mesh, name, lookup), name + ".glb");
+        return source::gltfModel(mesh, name, lookup);
     }
     mesh::Mesh withLookup = mesh;
     while (withLookup.uvSets.size() <= lookupSet) {
@@ -28,7 +33,7 @@ base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup
     }
     withLookup.uvSets[lookupSet].assign(lookup.begin(), lookup.end());
     withLookup.uvSets.insert(withLookup.uvSets.end(), more.begin(), more.end());
-    return source::glbBytes(source::gltfModel(withLookup, name, {}), name + ".glb");
+    return source::gltfModel(withLookup, name, {});
 }
 
 std::vector<std::vector<glm::vec2>> uvSetsOf(const bake::TextureSet& set,

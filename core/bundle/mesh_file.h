@@ -12,12 +12,19 @@
 #include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
 
+namespace tinygltf {
+class Model;
+}
+
 namespace ripple::bundle {
 
-/// The mesh in its rest pose as GLB: one node without a transform, one primitive per part with its own range
+/// The mesh in its rest pose as glTF: one node without a transform, one primitive per part with its own range
 /// of vertices in the mesh's order, all UV sets and `lookup` (vertexCount) as set `lookupSet`, materials with
 /// their images. Sets between the mesh's last and the lookup are filled with zeros. `more` sets follow, from
 /// pivotUvSet() on. No vertex is dropped or joined.
+tinygltf::Model meshModel(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
+                          std::span<const std::vector<glm::vec2>> more, const std::string& name);
+/// The same as a GLB file.
 base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup, std::size_t lookupSet,
                        std::span<const std::vector<glm::vec2>> more, const std::string& name);
 

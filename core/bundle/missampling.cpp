@@ -1,6 +1,6 @@
 #include "bundle/missampling.h"
 
-#include "bundle/texels.h"
+#include "image/texels.h"
 
 #include <algorithm>
 #include <array>
@@ -56,8 +56,8 @@ image::Image sampledSo(const Sampling& sampling, const image::Image& image, std:
             const Between down = between(v, image.height, sampling.linear);
             for (std::size_t c = 0; c < image.channels; ++c) {
                 const auto along = [&](std::size_t row) {
-                    return std::lerp(valueAt(image, across.first, row, c), valueAt(image, across.second, row, c),
-                                     across.weight);
+                    return std::lerp(valueAt(image, across.first, row, c),
+                                     valueAt(image, across.second, row, c), across.weight);
                 };
                 setValue(made, x, y, c, std::lerp(along(down.first), along(down.second), down.weight));
             }

@@ -118,6 +118,7 @@ Json planOf(const ManifestHead& head, const PageContent& content) {
             {"result", stage.result},
             {"baseUv", stage.baseUv},
             {"shiftsUv", stage.shiftsUv},
+            {"testRow", content.testRow},
             {"coloured", coloured},
             {"cost", {{"instructions", content.cost.arithmetic}, {"fetches", content.cost.fetches}}},
             {"target", titleOf(head.target)},

@@ -33,6 +33,7 @@ struct PageContent {
     std::string code;                      ///< the functions
     code::Cost cost;                       ///< of a pose
     std::vector<std::string> textureFiles; ///< in the order of stage.textures
+    bool testRow = false;                  ///< the code has NAME_reads_right()
     const mesh::Mesh* mesh = nullptr;      ///< at rest, metres: what is shown where there is no WebGL 2
 };
 

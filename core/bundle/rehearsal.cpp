@@ -14,103 +14,13 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <map>
 
 #include <glm/geometric.hpp>
 
 namespace ripple::bundle {
 
 namespace {
-
-/// Of misreadings; those of bytes are textureDamages().
-constexpr std::array kMisreadings = {
-    Fault{"range-unset",
-          "the range is left at 0 to 1",
-          "the mesh is a crumpled ball of a metre",
-          "take NAME_position_min and _max of the code",
-          {},
-          Misreading::rangeUnset},
-    Fault{"frame-count-short",
-          "the clip is taken for one frame shorter",
-          "a small jolt once a loop",
-          "take the clips' frames that the code has",
-          {},
-          Misreading::frameCountShort},
-    Fault{"clamped-end",
-          "a closed clip holds its last frame",
-          "it stops short and jumps at each loop's end",
-          "call the code's own functions, or repeat",
-          {},
-          Misreading::clampedEnd},
-    Fault{"other-uv-set",
-          "the lookup is taken from UV set 0",
-          "the mesh bursts into spikes",
-          "take the UV set that IMPORT.md names",
-          {},
-          Misreading::otherUvSet},
-    Fault{"tangent-space",
-          "normals are taken for those of a normal map",
-          "light comes from wrong sides",
-          "take them as normals in the mesh's own space",
-          {},
-          Misreading::tangentSpace},
-    Fault{"rest-bounds",
-          "the bounds are those of the rest pose",
-          "copies vanish at the picture's edge",
-          "set bounds to NAME_bounds_min and _max",
-          {},
-          Misreading::restBounds},
-    Fault{"rotation-ignored",
-          "what the texture adds is not turned with the object",
-          "copies that are turned lean or swim sideways",
-          "turn the sum by the object's own transform",
-          {},
-          Misreading::rotationIgnored},
-    Fault{"long-uptime",
-          "time is seconds since the start, in single precision, after ten hours",
-          "motion stutters, more with each hour",
-          "wrap time in double precision, or hand in turns",
-          {},
-          Misreading::longUptime},
-    Fault{"texel-edges",
-          "lookups point at the corners of texels, not at their centres",
-          "vertices jump to their neighbours' places",
-          "keep the lookup UVs as they are; of own ones, add half a texel",
-          {},
-          Misreading::texelEdges},
-    Fault{"half-uvs",
-          "the mesh keeps UVs as half floats",
-          "vertices far along the texture share their neighbours' places",
-          "full precision for UVs, or a target with half UVs",
-          {},
-          Misreading::halfUvs},
-    Fault{"v-flipped",
-          "V of the mesh became 1 − V",
-          "the mesh bursts, or stands in its last frame",
-          "switch that off, or set NAME_v_from_below in the code",
-          {},
-          Misreading::vTurned},
-    Fault{"linear-filter",
-          "textures are filtered linearly",
-          "vertices swim towards their neighbours in the texture",
-          "nearest",
-          {},
-          Misreading::linearFilter},
-    Fault{"pivots-lost",
-          "pieces have lost their pivots",
-          "pieces swing about one place far away",
-          "keep the UV sets behind the lookup; do not merge copies",
-          {},
-          Misreading::pivotsLost},
-};
-
-std::vector<Fault> allFaults() {
-    std::vector<Fault> all;
-    for (const DamageWords& damage : textureDamages()) {
-        all.push_back({damage.id, damage.what, damage.sign, damage.prevention, damage.damage, {}});
-    }
-    all.insert(all.end(), kMisreadings.begin(), kMisreadings.end());
-    return all;
-}
 
 /// Textures, clips and lookups as faults leave them.
 class Spoiler {
@@ -201,6 +111,9 @@ private:
             return sampleBy(&Sampling::vTurned);
         case Misreading::linearFilter:
             return sampleBy(&Sampling::linear);
+        case Misreading::welded:
+            weld();
+            break;
         case Misreading::pivotsLost:
             if (set_.pivots.empty()) {
                 return "it has no pieces with pivots";
@@ -210,9 +123,20 @@ private:
         case Misreading::restBounds:
         case Misreading::rotationIgnored:
         case Misreading::longUptime:
+        case Misreading::axesTurned:
+        case Misreading::unitChanged:
             break; // of who reads, not of what is read
         }
         return {};
+    }
+
+    /// All vertices of one place follow the first of them.
+    void weld() {
+        std::map<std::array<float, 3>, std::size_t> first;
+        for (std::size_t v = 0; v < columns_.size(); ++v) {
+            const glm::vec3& p = mesh_.positions[v];
+            columns_[v] = columns_[first.try_emplace({p.x, p.y, p.z}, v).first->second];
+        }
     }
 
     Sampling sampling_;
@@ -252,31 +176,12 @@ glm::vec3 turnedQuarter(const glm::vec3& p) {
     return {p.z, p.y, -p.x};
 }
 
+/// +Y becomes +Z.
+glm::vec3 toZUp(const glm::vec3& p) {
+    return {p.x, -p.z, p.y};
+}
+
 } // namespace
-
-std::span<const Fault> faults() {
-    static const std::vector<Fault> kAll = allFaults();
-    return kAll;
-}
-
-const Fault& faultNamed(const std::string& id) {
-    const auto found =
-        std::ranges::find(faults(), id, [](const Fault& fault) { return std::string(fault.id); });
-    if (found == faults().end()) {
-        std::string all;
-        for (const Fault& fault : faults()) {
-            all += std::string(all.empty() ? "" : ", ") + fault.id;
-        }
-        base::fail("\"" + id + "\"", "is no fault that can be rehearsed", "name one of " + all);
-    }
-    return *found;
-}
-
-bool isDrawn(const Fault& fault) {
-    constexpr std::array kCounted = {Misreading::tangentSpace, Misreading::restBounds,
-                                     Misreading::rotationIgnored, Misreading::longUptime};
-    return fault.bytes || std::ranges::find(kCounted, *fault.misreading) == kCounted.end();
-}
 
 bake::Baked spoiltBake(const bake::Baked& baked, const mesh::Mesh& mesh,
                        std::span<const Fault* const> chosen) {
@@ -314,7 +219,15 @@ Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
     spoiler.sample();
     const auto has = [&](Misreading one) { return std::ranges::find(misread, one) != misread.end(); };
     const bake::TextureReader right(staged.textures, staged.columnOfVertex, mesh.positions, mesh.normals);
-    const bake::TextureReader wrong(set, columns, mesh.positions, mesh.normals);
+    // The mesh as an importer made it, while the textures are as they were.
+    std::vector<glm::vec3> imported(mesh.positions);
+    std::vector<glm::vec3> normals(mesh.normals);
+    for (std::size_t v = 0; v < imported.size(); ++v) {
+        imported[v] *= has(Misreading::unitChanged) ? 100.0f : 1.0f;
+        imported[v] = has(Misreading::axesTurned) ? toZUp(imported[v]) : imported[v];
+        normals[v] = has(Misreading::axesTurned) ? toZUp(normals[v]) : normals[v];
+    }
+    const bake::TextureReader wrong(set, columns, imported, normals);
     const std::vector<Instant> instants = someInstants(staged.textures.clips);
     mesh::Bounds rest;
     rest.add(mesh.positions);
@@ -326,6 +239,10 @@ Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
                 result.overhang = std::max(result.overhang, static_cast<double>(glm::length(outside)));
             }
             p[v] = has(Misreading::rotationIgnored) ? turnedQuarter(p[v]) : p[v];
+            p[v] = has(Misreading::axesTurned) ? toZUp(p[v]) : p[v];
+        }
+        for (std::size_t v = 0; v < n.size() && has(Misreading::axesTurned); ++v) {
+            n[v] = toZUp(n[v]);
         }
     };
     const auto read = [&](std::size_t i, std::span<glm::vec3> p, std::span<glm::vec3> n) {
@@ -336,8 +253,11 @@ Rehearsed rehearse(const Staged& staged, std::span<const Fault* const> chosen,
         if (has(Misreading::tangentSpace)) {
             takeForTangentSpace(mesh, n);
         }
-        for (std::size_t v = 0; v < p.size() && has(Misreading::rotationIgnored); ++v) {
-            p[v] += turnedQuarter(mesh.positions[v]) - mesh.positions[v];
+        for (std::size_t v = 0; v < p.size(); ++v) {
+            if (has(Misreading::rotationIgnored)) {
+                p[v] += turnedQuarter(mesh.positions[v]) - mesh.positions[v];
+            }
+            p[v] *= has(Misreading::unitChanged) ? 0.01f : 1.0f; // back in metres
         }
     };
     const bake::ErrorReport report =

@@ -27,6 +27,9 @@ enum class Misreading {
     halfUvs,         ///< the mesh keeps UVs as half floats
     vTurned,         ///< V of the mesh became 1 − V
     linearFilter,    ///< textures are filtered
+    axesTurned,      ///< the importer turned the mesh to Z up, and the textures are as they were
+    unitChanged,     ///< the importer made centimetres of the mesh, and the textures are as they were
+    welded,          ///< vertices that lie together became one
     pivotsLost,      ///< pieces turn about the origin: copies were merged, or the UV sets dropped
 };
 

@@ -5,7 +5,7 @@
 
 #include "base/srgb.h"
 #include "base/units.h"
-#include "bundle/texels.h"
+#include "image/texels.h"
 #include "bundle/texture_damage.h"
 
 #include <algorithm>

@@ -201,6 +201,7 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
                                   emit::glsl().asFile(emit::identifier(name), code.code),
                                   code.cost,
                                   {},
+                                  false,
                                   &on.mesh.mesh};
         addText(pageFileOf(name),
                 pageText(manifest, content, choices.page, scoreManifestText(manifest),

@@ -220,8 +220,9 @@ std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     const std::string id = emit::identifier(manifest.name);
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
            targetNotes(manifest.target) + importing(manifest) + "\n" + loaderNotes(id, false) +
-           testNotes(manifest.name, id + "_at_turn(…, turn)") + reading(manifest) + calling(manifest) +
-           timing(manifest, on) + sines(manifest) + halves(manifest) + byHand(manifest, on);
+           copyNotes(manifest.name, id, true) + testNotes(manifest.name, id + "_at_turn(…, turn)") +
+           reading(manifest) + calling(manifest) + timing(manifest, on) + sines(manifest) + halves(manifest) +
+           byHand(manifest, on);
 }
 
 } // namespace ripple::bundle

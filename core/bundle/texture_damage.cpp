@@ -1,7 +1,7 @@
 #include "bundle/texture_damage.h"
 
 #include "base/srgb.h"
-#include "bundle/texels.h"
+#include "image/texels.h"
 
 #include <algorithm>
 #include <array>

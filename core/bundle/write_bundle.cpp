@@ -17,6 +17,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/uv_sets.h"
+#include "source/gltf_write.h"
 #include "source/in_space.h"
 
 #include <algorithm>
@@ -79,13 +80,19 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     return manifest;
 }
 
-base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& baked,
-                         const Manifest& manifest) {
+/// The mesh's file; what it says of levels of detail goes into the manifest.
+base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& baked, std::size_t levels,
+                         Manifest& manifest, const base::Progress& progress) {
     const std::vector<std::vector<glm::vec2>> sets = uvSetsOf(baked.textures, baked.columnOfVertex);
-    const auto write = [&](const mesh::Mesh& mesh) {
-        return encodeMesh(mesh, sets[0], manifest.lookupUvSet, std::span(sets).subspan(1), manifest.name);
-    };
-    return baked.rig ? write(baked.shippedMesh(source.mesh())) : write(source.mesh());
+    const mesh::Mesh mesh = baked.shippedMesh(source.mesh());
+    tinygltf::Model model =
+        meshModel(mesh, sets[0], manifest.lookupUvSet, std::span(sets).subspan(1), manifest.name);
+    if (levels > 0) {
+        const bake::TextureReader reader = baked.reader(source.mesh());
+        manifest.levels =
+            addLevels(mesh, levelsOf(mesh, reader, baked.textures.clips, levels, progress), model);
+    }
+    return source::glbBytes(model, manifest.meshFile);
 }
 
 emit::ReaderPlaces placesOf(const Manifest& manifest, const mesh::Mesh& mesh) {
@@ -109,6 +116,7 @@ std::string pageOf(const Manifest& manifest, const mesh::Mesh& mesh,
                     emit::readerCode(glsl, manifest.name, format, manifest.bounds)),
         emit::readerCost(format, manifest.bounds).pose,
         manifest.textureFiles,
+        format.layout.testRow,
         &mesh};
     return pageText(manifest, content, manifest.page, manifestText(manifest), fileBytes);
 }
@@ -187,7 +195,8 @@ bake::Baked bakeFor(const Target& target, const source::FrameSource& source, con
     return readFrom(source, target, bake::bake(*inTarget(source, target), plan, recipe, progress));
 }
 
-SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target, Page page) {
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target, Page page,
+                  std::size_t levels) {
     return {origin,
             recipe.fps,
             recipe.thin > 0.0 ? 1 : recipe.step,
@@ -196,7 +205,8 @@ SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target
             bake::oversamplingOf(recipe),
             recipe.clips,
             target,
-            page};
+            page,
+            std::min(levels, kMostLevels)};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
@@ -209,8 +219,8 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
         takeError(*error, bundle.manifest);
     }
     const bake::TextureSet& set = baked.textures;
-    bundle.files.push_back(
-        {bundle.manifest.meshFile, encodeMeshOf(source, baked, bundle.manifest), false, {}});
+    base::Bytes meshBytes = encodeMeshOf(source, baked, note.levels, bundle.manifest, progress);
+    bundle.files.push_back({bundle.manifest.meshFile, std::move(meshBytes), false, {}});
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.files.push_back({bundle.manifest.textureFiles[t], {}, true, channelsOf(set.textures[t])});
     }
@@ -287,9 +297,14 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
             progress.checkpoint();
         }
     });
-    // The pixels make room before the mesh is put together; it is listed first all the same.
-    set.textures.clear();
-    manifest.files.push_back(write({manifest.meshFile, encodeMeshOf(source, baked, manifest), false, {}}));
+    // The pixels make room before the mesh is put together, unless levels are measured by them; it is listed
+    // first all the same.
+    if (note.levels == 0) {
+        set.textures.clear();
+        set.images.clear();
+    }
+    base::Bytes meshBytes = encodeMeshOf(source, baked, note.levels, manifest, progress);
+    manifest.files.push_back(write({manifest.meshFile, std::move(meshBytes), false, {}}));
     manifest.files.insert(manifest.files.end(), entries.begin(), entries.end());
     return manifest;
 }
@@ -317,7 +332,7 @@ std::string bundleName(const std::filesystem::path& directory) {
 
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chosen, const Origin& origin,
                      const std::filesystem::path& directory, base::Progress& progress, const Target& target,
-                     Page page) {
+                     Page page, std::size_t levels) {
     const bake::Recipe recipe = target.fitted(chosen);
     const std::string name = bundleName(directory);
     const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
@@ -327,8 +342,9 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chos
     bake::requireRoom(source, plan, recipe);
     progress.stage(0.0, 0.3);
     const std::unique_ptr<const bake::Frames> held = heldPoses(*inTarget(source, target), plan, progress);
-    Manifest manifest = writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe, target, page),
-                                   name, folder.path(), progress);
+    Manifest manifest =
+        writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe, target, page, levels), name,
+                   folder.path(), progress);
     progress.stage(0.75, 1.0);
     std::string test;
     std::vector<glm::vec3> restPositions;

@@ -23,9 +23,10 @@ struct SourceNote {
     std::vector<bake::ClipChoice> clips; ///< for the rates of their own
     Target target;
     Page page = Page::none;
+    std::size_t levels = 0; ///< of detail, at most kMostLevels
 };
 SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target = {},
-                  Page page = Page::none);
+                  Page page = Page::none, std::size_t levels = 0);
 
 /// The source with the axes and the unit of `target`; the source must outlive it.
 std::shared_ptr<const source::FrameSource> inTarget(const source::FrameSource& source, const Target& target);
@@ -69,6 +70,6 @@ std::string bundleName(const std::filesystem::path& directory);
 /// also when the folder may not be written to in that way; base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
                      const std::filesystem::path& directory, base::Progress& progress,
-                     const Target& target = {}, Page page = Page::none);
+                     const Target& target = {}, Page page = Page::none, std::size_t levels = 0);
 
 } // namespace ripple::bundle

@@ -3,6 +3,7 @@
 #include "bake/joint_texels.h"
 #include "bake/kind.h"
 #include "bake/reading_code.h"
+#include "bake/test_row.h"
 #include "base/units.h"
 #include "base/version.h"
 #include "emit/reader_calls.h"
@@ -208,6 +209,9 @@ Module readerModule(const Dialect& dialect, const std::string& name, const BakeF
     addFramesAt(reading, thinned(textures));
     textures.kind->addCode(reading);
     addCalls(reading, thinned(textures));
+    if (layout.testRow) {
+        bake::addTestRowCode(reading);
+    }
     return module;
 }
 

@@ -104,6 +104,7 @@ Json recipeJson(const bake::Recipe& recipe) {
             {"range_per_clip", recipe.rangePerClip},
             {"max_width", recipe.maxWidth},
             {"power_of_two", recipe.powerOfTwo},
+            {"test_row", recipe.testRow},
             {"oversampling", recipe.oversampling ? Json(*recipe.oversampling) : Json(nullptr)},
             {"joint_form", bake::name(recipe.jointForm)},
             {"influences", recipe.influences},
@@ -152,6 +153,7 @@ bake::Recipe parseRecipe(const Section& section) {
     recipe.tangents = section.get("tangents", recipe.tangents);
     recipe.rangePerClip = section.get("range_per_clip", recipe.rangePerClip);
     recipe.powerOfTwo = section.get("power_of_two", recipe.powerOfTwo);
+    recipe.testRow = section.get("test_row", recipe.testRow);
     if (section.has("lookup_uv_set") && !section.json()["lookup_uv_set"].is_null()) {
         recipe.lookupUvSet = section.get("lookup_uv_set", std::size_t(0));
     }

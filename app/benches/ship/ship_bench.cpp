@@ -105,9 +105,8 @@ void ShipBench::buildPanel() {
     openPage_->setToolTip(tr("Plays the bundle that was written, in the browser"));
     column->addWidget(openPage_);
     connect(openPage_, &QPushButton::clicked, this, [this] {
-        QDesktopServices::openUrl(QUrl::fromLocalFile(session_.bundleFolder() + "/" +
-                                                      QFileInfo(session_.bundleFolder()).fileName() +
-                                                      ".html"));
+        QDesktopServices::openUrl(QUrl::fromLocalFile(
+            session_.bundleFolder() + "/" + QFileInfo(session_.bundleFolder()).fileName() + ".html"));
     });
     settingsTitle_ = sectionLabel(tr("Import settings"));
     column->addWidget(settingsTitle_);
@@ -165,6 +164,15 @@ void ShipBench::buildChoices(QVBoxLayout* column) {
     column->addWidget(exactSine_);
     column->addWidget(storeMasks_);
     column->addWidget(half_);
+    testRow_ = new TickBox(tr("Test row in the textures"));
+    testRow_->setObjectName("testRow");
+    testRow_->setToolTip(
+        tr("One more row of known values, by which the code can say while the game runs whether "
+           "an importer changed the textures"));
+    column->addWidget(testRow_);
+    connect(testRow_, &TickBox::clicked, this, [this](bool on) {
+        session_.edit(testRow_->text(), [on](project::Document& d) { d.recipe.testRow = on; });
+    });
     connect(half_, &TickBox::clicked, this, [this](bool on) {
         session_.edit(tr("Half precision"), [on](project::Document& d) { d.ship.half = on; });
     });
@@ -192,6 +200,8 @@ void ShipBench::refreshChoices() {
     const bool within = ship && ship->asCode && ship->cost.half.all.max <= session_.tolerance();
     half_->setVisible(code && (within || document.ship.half));
     half_->setChecked(document.ship.half);
+    testRow_->setVisible(!code);
+    testRow_->setChecked(document.recipe.testRow);
     exactSine_->setChecked(document.ship.exactSine);
     storeMasks_->setChecked(document.ship.storeMasks);
 }

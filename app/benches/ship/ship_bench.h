@@ -53,6 +53,7 @@ private:
     TickBox* exactSine_;
     TickBox* storeMasks_;
     TickBox* half_;
+    TickBox* testRow_;
     TargetPart* target_;
     QWidget* check_;
     QVBoxLayout* checkColumn_;

@@ -75,6 +75,7 @@ uniform float clock, clock_before, progress;
 uniform int clip_number, clip_before;
 out vec3 posed;        // as the engine would have it
 out vec3 posed_normal;
+out float row_is_right; // the textures' test rows
 out vec3 world_normal;
 out vec2 base_uv;
 out vec4 tint;
@@ -95,6 +96,7 @@ ${score ? `  ${plan.result} made = ${call('_at_seconds', 'seconds')};` : `  ${pl
   }`}
   posed = made.position;
   posed_normal = made.normal;
+  row_is_right = ${plan.testRow ? `${plan.identifier}_reads_right(${plan.textures.join(', ')}) ? 1.0 : 0.0` : '1.0'};
   vec3 here = transpose(axes) * posed * metres;
   world_normal = turn * (transpose(axes) * posed_normal);
   gl_Position = view_to_clip * vec4(copy_place.xyz + copy_scale * (turn * here), 1.0);
@@ -120,7 +122,7 @@ void main() {
   vec3 lit = base.rgb * (0.85 * key * vec3(1.0, 0.96, 0.9) + mix(vec3(0.16, 0.15, 0.15), vec3(0.36, 0.42, 0.46), sky));
   colour = vec4(pow(lit, vec3(1.0 / 2.2)), 1.0);
 }`;
-    this.program = this.link(vertex, fragment, ['posed', 'posed_normal']);
+    this.program = this.link(vertex, fragment, ['posed', 'posed_normal', 'row_is_right']);
     this.places = {};
     for (let i = gl.getProgramParameter(this.program, gl.ACTIVE_UNIFORMS) - 1; i >= 0; --i) {
       const name = gl.getActiveUniform(this.program, i).name;
@@ -275,17 +277,19 @@ void main() {
       this.ground = {program: this.link(`#version 300 es
 layout(location = 0) in vec3 position;
 uniform mat4 view_to_clip;
-uniform vec3 middle;
-uniform float reach;
-out float near;
+out vec3 place;
 void main() {
   gl_Position = view_to_clip * vec4(position, 1.0);
-  near = distance(position, middle) / reach;
+  place = position;
 }`, `#version 300 es
 precision highp float;
-in float near;
+in vec3 place;
+uniform vec3 middle;
+uniform float reach;
 out vec4 colour;
-void main() { colour = vec4(0.30, 0.44, 0.49, max(0.5 - 0.3 * near, 0.0)); }`, []), array: gl.createVertexArray()};
+void main() { // it fades with distance, and a canvas takes colours that are multiplied with their alpha
+  colour = vec4(mix(vec3(0.075, 0.157, 0.188), vec3(0.21, 0.34, 0.39), max(1.0 - distance(place, middle) / (2.0 * reach), 0.0)), 1.0);
+}`, []), array: gl.createVertexArray()};
     }
     Object.assign(this.ground, {count: lines.length / 3, reach, middle: [middle[0], low[1], middle[1]]});
     gl.bindVertexArray(this.ground.array);
@@ -298,12 +302,9 @@ void main() { colour = vec4(0.30, 0.44, 0.49, max(0.5 - 0.3 * near, 0.0)); }`, [
     gl.uniformMatrix4fv(place('view_to_clip'), false, clip);
     gl.uniform3fv(place('middle'), ground.middle);
     gl.uniform1f(place('reach'), ground.reach);
-    gl.enable(gl.BLEND);
-    gl.blendFunc(gl.SRC_ALPHA, gl.ONE_MINUS_SRC_ALPHA);
     gl.bindVertexArray(ground.array);
     gl.drawArrays(gl.LINES, 0, ground.count);
     gl.bindVertexArray(null);
-    gl.disable(gl.BLEND);
   }
 
   /** `moment`: {clip, seconds, before, secondsBefore, progress}; progress 1: no cross-fade. */
@@ -361,14 +362,14 @@ void main() { colour = vec4(0.30, 0.44, 0.49, max(0.5 - 0.3 * near, 0.0)); }`, [
     this.use(moment, new Float32Array(16));
     gl.bindTransformFeedback(gl.TRANSFORM_FEEDBACK, capture);
     gl.bindBufferBase(gl.TRANSFORM_FEEDBACK_BUFFER, 0, made);
-    gl.bufferData(gl.TRANSFORM_FEEDBACK_BUFFER, 24 * count, gl.STREAM_READ);
+    gl.bufferData(gl.TRANSFORM_FEEDBACK_BUFFER, 28 * count, gl.STREAM_READ);
     gl.enable(gl.RASTERIZER_DISCARD);
     gl.beginTransformFeedback(gl.POINTS);
     gl.drawArraysInstanced(gl.POINTS, 0, count, 1);
     gl.endTransformFeedback();
     gl.disable(gl.RASTERIZER_DISCARD);
     gl.bindTransformFeedback(gl.TRANSFORM_FEEDBACK, null);
-    const all = new Float32Array(6 * count);
+    const all = new Float32Array(7 * count);
     gl.bindBuffer(gl.TRANSFORM_FEEDBACK_BUFFER, made);
     gl.getBufferSubData(gl.TRANSFORM_FEEDBACK_BUFFER, 0, all);
     gl.deleteBuffer(made);
@@ -377,14 +378,14 @@ void main() { colour = vec4(0.30, 0.44, 0.49, max(0.5 - 0.3 * near, 0.0)); }`, [
     this.setCopies(copies);
     const positions = new Float32Array(3 * count), normals = new Float32Array(3 * count);
     for (let v = 0; v < count; ++v) {
-      positions.set(all.subarray(6 * v, 6 * v + 3), 3 * v);
-      normals.set(all.subarray(6 * v + 3, 6 * v + 6), 3 * v);
+      positions.set(all.subarray(7 * v, 7 * v + 3), 3 * v);
+      normals.set(all.subarray(7 * v + 3, 7 * v + 6), 3 * v);
     }
-    return {positions, normals};
+    return {positions, normals, rowIsRight: all[6] === 1};
   }
 
   /** The farthest that a vertex of the bundle's own test is from its place, in metres, with the parameters as
-   *  the score has them. */
+   *  the score has them; infinite where the textures' test rows are not what was written. */
   compareWithTest(test) {
     const chosen = this.chosen;
     if (this.plan.kind === 'score') {
@@ -392,7 +393,9 @@ void main() { colour = vec4(0.30, 0.44, 0.49, max(0.5 - 0.3 * near, 0.0)); }`, [
     }
     let worst = 0;
     for (const moment of test.moments) {
-      const got = this.verticesAt({clip: moment.clip || 0, seconds: moment.seconds, before: 0, secondsBefore: 0, progress: 1}).positions;
+      const read = this.verticesAt({clip: moment.clip || 0, seconds: moment.seconds, before: 0, secondsBefore: 0, progress: 1});
+      const got = read.positions;
+      if (!read.rowIsRight) return Infinity;
       test.vertices.forEach((v, i) => {
         const apart = Math.hypot(...moment.positions[i].map((p, c) => got[3 * v + c] - p));
         worst = Math.max(worst, Number.isFinite(apart) ? apart * this.target.unit_metres : Infinity);

@@ -1,4 +1,4 @@
-#include "bundle/texels.h"
+#include "image/texels.h"
 
 #include <algorithm>
 #include <cmath>
@@ -7,7 +7,7 @@
 
 #include <Imath/half.h>
 
-namespace ripple::bundle {
+namespace ripple::image {
 
 namespace {
 
@@ -30,42 +30,42 @@ T rounded(float value, float most) {
 
 } // namespace
 
-float valueAt(const image::Image& image, std::size_t x, std::size_t y, std::size_t channel) {
+float valueAt(const Image& image, std::size_t x, std::size_t y, std::size_t channel) {
     const std::byte* at = image.texel(x, y) + channel * image::bytesPer(image.pixel);
     switch (image.pixel) {
-    case image::Pixel::u8:
+    case Pixel::u8:
         return static_cast<float>(loaded<std::uint8_t>(at)) / 255.0f;
-    case image::Pixel::u16:
+    case Pixel::u16:
         return static_cast<float>(loaded<std::uint16_t>(at)) / 65535.0f;
-    case image::Pixel::half: {
+    case Pixel::half: {
         Imath::half value;
         value.setBits(loaded<std::uint16_t>(at));
         return value;
     }
-    case image::Pixel::float32:
+    case Pixel::float32:
         break;
     }
     return loaded<float>(at);
 }
 
-void setValue(image::Image& image, std::size_t x, std::size_t y, std::size_t channel, float value) {
+void setValue(Image& image, std::size_t x, std::size_t y, std::size_t channel, float value) {
     std::byte* at = image.texel(x, y) + channel * image::bytesPer(image.pixel);
     switch (image.pixel) {
-    case image::Pixel::u8:
+    case Pixel::u8:
         return store(rounded<std::uint8_t>(value, 255.0f), at);
-    case image::Pixel::u16:
+    case Pixel::u16:
         return store(rounded<std::uint16_t>(value, 65535.0f), at);
-    case image::Pixel::half:
+    case Pixel::half:
         return store(Imath::half(value).bits(), at);
-    case image::Pixel::float32:
+    case Pixel::float32:
         return store(value, at);
     }
 }
 
-float apart(image::Pixel pixel, float wanted, float kept) {
+float apart(Pixel pixel, float wanted, float kept) {
     constexpr float kLargestHalf = 65504.0f;
-    const bool beyond = pixel == image::Pixel::half && std::abs(wanted) > kLargestHalf && std::isinf(kept);
+    const bool beyond = pixel == Pixel::half && std::abs(wanted) > kLargestHalf && std::isinf(kept);
     return beyond && std::signbit(wanted) == std::signbit(kept) ? 0.0f : std::abs(wanted - kept);
 }
 
-} // namespace ripple::bundle
+} // namespace ripple::image

@@ -1,0 +1,148 @@
+// The table of faults that can be rehearsed: misreadings here, what is done to bytes by texture_damage.
+
+#include "bundle/rehearsal.h"
+
+#include <algorithm>
+#include <array>
+
+namespace ripple::bundle {
+
+namespace {
+
+/// Of misreadings; those of bytes are textureDamages().
+constexpr std::array kMisreadings = {
+    Fault{"range-unset",
+          "the range is left at 0 to 1",
+          "the mesh is a crumpled ball of a metre",
+          "take NAME_position_min and _max of the code",
+          {},
+          Misreading::rangeUnset},
+    Fault{"frame-count-short",
+          "the clip is taken for one frame shorter",
+          "a small jolt once a loop",
+          "take the clips' frames that the code has",
+          {},
+          Misreading::frameCountShort},
+    Fault{"clamped-end",
+          "a closed clip holds its last frame",
+          "it stops short and jumps at each loop's end",
+          "call the code's own functions, or repeat",
+          {},
+          Misreading::clampedEnd},
+    Fault{"other-uv-set",
+          "the lookup is taken from UV set 0",
+          "the mesh bursts into spikes",
+          "take the UV set that IMPORT.md names",
+          {},
+          Misreading::otherUvSet},
+    Fault{"tangent-space",
+          "normals are taken for those of a normal map",
+          "light comes from wrong sides",
+          "take them as normals in the mesh's own space",
+          {},
+          Misreading::tangentSpace},
+    Fault{"rest-bounds",
+          "the bounds are those of the rest pose",
+          "copies vanish at the picture's edge",
+          "set bounds to NAME_bounds_min and _max",
+          {},
+          Misreading::restBounds},
+    Fault{"rotation-ignored",
+          "what the texture adds is not turned with the object",
+          "copies that are turned lean or swim sideways",
+          "turn the sum by the object's own transform",
+          {},
+          Misreading::rotationIgnored},
+    Fault{"long-uptime",
+          "time is seconds since the start, in single precision, after ten hours",
+          "motion stutters, more with each hour",
+          "wrap time in double precision, or hand in turns",
+          {},
+          Misreading::longUptime},
+    Fault{"texel-edges",
+          "lookups point at the corners of texels, not at their centres",
+          "vertices jump to their neighbours' places",
+          "keep the lookup UVs as they are; of own ones, add half a texel",
+          {},
+          Misreading::texelEdges},
+    Fault{"half-uvs",
+          "the mesh keeps UVs as half floats",
+          "vertices far along the texture share their neighbours' places",
+          "full precision for UVs, or a target with half UVs",
+          {},
+          Misreading::halfUvs},
+    Fault{"v-flipped",
+          "V of the mesh became 1 − V",
+          "the mesh bursts, or stands in its last frame",
+          "switch that off, or set NAME_v_from_below in the code",
+          {},
+          Misreading::vTurned},
+    Fault{"linear-filter",
+          "textures are filtered linearly",
+          "vertices swim towards their neighbours in the texture",
+          "nearest",
+          {},
+          Misreading::linearFilter},
+    Fault{"axes-turned",
+          "the mesh was turned to Z up, what the texture holds was not",
+          "it moves sideways to how it should",
+          "write the bundle for the engine's target",
+          {},
+          Misreading::axesTurned},
+    Fault{"unit-changed",
+          "the mesh became centimetres, what the texture holds did not",
+          "it seems to stand still, or shrinks to a speck",
+          "write the bundle for the engine's target",
+          {},
+          Misreading::unitChanged},
+    Fault{"welded",
+          "vertices that lie together became one",
+          "it tears along seams and hard edges",
+          "switch welding and optimising off",
+          {},
+          Misreading::welded},
+    Fault{"pivots-lost",
+          "pieces have lost their pivots",
+          "pieces swing about one place far away",
+          "keep the UV sets behind the lookup; do not merge copies",
+          {},
+          Misreading::pivotsLost},
+};
+
+std::vector<Fault> allFaults() {
+    std::vector<Fault> all;
+    for (const DamageWords& damage : textureDamages()) {
+        all.push_back({damage.id, damage.what, damage.sign, damage.prevention, damage.damage, {}});
+    }
+    all.insert(all.end(), kMisreadings.begin(), kMisreadings.end());
+    return all;
+}
+
+} // namespace
+
+std::span<const Fault> faults() {
+    static const std::vector<Fault> kAll = allFaults();
+    return kAll;
+}
+
+const Fault& faultNamed(const std::string& id) {
+    const auto found =
+        std::ranges::find(faults(), id, [](const Fault& fault) { return std::string(fault.id); });
+    if (found == faults().end()) {
+        std::string all;
+        for (const Fault& fault : faults()) {
+            all += std::string(all.empty() ? "" : ", ") + fault.id;
+        }
+        base::fail("\"" + id + "\"", "is no fault that can be rehearsed", "name one of " + all);
+    }
+    return *found;
+}
+
+bool isDrawn(const Fault& fault) {
+    constexpr std::array kCounted = {Misreading::tangentSpace,    Misreading::restBounds,
+                                     Misreading::rotationIgnored, Misreading::longUptime,
+                                     Misreading::axesTurned,      Misreading::unitChanged};
+    return fault.bytes || std::ranges::find(kCounted, *fault.misreading) == kCounted.end();
+}
+
+} // namespace ripple::bundle
