@@ -88,16 +88,16 @@ void AxesDrawing::paintEvent(QPaintEvent*) {
     }
     painter.setFont(textFont(11.0));
     painter.setPen(theme().quiet);
-    QString caption = tr("there");
+    QStringList caption{tr("there")};
     if (const double units = 1.0 / target_.metresPerUnit; std::abs(units - 1.0) > 1e-9) {
-        caption += tr(", × %1").arg(text(base::numberText(units)));
+        caption << tr("× %1").arg(text(base::numberText(units)));
     }
     if (target_.vFromBelow) {
-        caption += tr(", V from below");
+        caption << tr("V from below");
     }
     const QRectF left(0.0, height() - 22.0, 0.5 * width(), 18.0);
     painter.drawText(left, Qt::AlignCenter, tr("glTF"));
-    painter.drawText(left.translated(0.5 * width(), 0.0), Qt::AlignCenter, caption);
+    painter.drawText(left.translated(0.5 * width(), 0.0), Qt::AlignCenter, caption.join(", "));
 }
 
 } // namespace ripple::app

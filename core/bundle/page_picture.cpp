@@ -8,7 +8,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <cstdio>
 #include <vector>
 
 #include <glm/geometric.hpp>
@@ -30,10 +29,10 @@ std::string hexOf(const glm::vec3& linear) {
     std::string text = "#";
     for (int c = 0; c < 3; ++c) {
         const float value = std::clamp(base::toSrgb(linear[c]), 0.0f, 1.0f);
-        std::array<char, 3> digits{};
-        std::snprintf(digits.data(), digits.size(), "%02x",
-                      static_cast<unsigned>(std::lround(255.0f * value)));
-        text += digits.data();
+        const auto byte = static_cast<unsigned>(std::lround(255.0f * value));
+        constexpr const char* kDigits = "0123456789abcdef";
+        text += kDigits[byte >> 4];
+        text += kDigits[byte & 15];
     }
     return text;
 }

@@ -257,9 +257,24 @@ void ShipBench::refreshFiles() {
                                          : tr("There is nothing to ship until something is baked.")));
         return;
     }
+    std::size_t codeBytes = 0;
+    QStringList code;
+    QStringList languages;
     for (const ShipFile& file : ship->files) {
-        files_->addWidget(factRow(text(file.file), text(base::sizeText(file.bytes))));
+        const QString language = QFileInfo(text(file.file)).suffix();
+        if (!ship->code.contains(language.toStdString())) {
+            files_->addWidget(factRow(text(file.file), text(base::sizeText(file.bytes))));
+            continue;
+        }
+        codeBytes += file.bytes; // the functions and a vertex stage in each language: one row
+        code << text(file.file);
+        if (!languages.contains(language.toUpper())) {
+            languages << language.toUpper();
+        }
     }
+    QWidget* row = factRow(tr("Code in %1").arg(languages.join(", ")), text(base::sizeText(codeBytes)));
+    row->setToolTip(plainTip(code.join(", ")));
+    files_->addWidget(row);
     files_->addWidget(
         factRow(text(ship->asCode ? ship->score.name : ship->manifest.name) + ".bundle.json, IMPORT.md",
                 text(base::sizeText(ship->notesBytes))));

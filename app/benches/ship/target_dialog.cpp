@@ -82,6 +82,8 @@ TargetDialog::TargetDialog(const bundle::Target& chosen, const std::vector<bundl
     outer->addLayout(sides, 1);
     said_->setObjectName("targetSaid");
     said_->setWordWrap(true);
+    said_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+    said_->setMinimumHeight(3 * said_->fontMetrics().lineSpacing() + 4); // it says up to three lines
     outer->addWidget(said_);
     outer->addWidget(buildButtons());
     refresh();
@@ -101,7 +103,20 @@ QWidget* TargetDialog::buildList() {
             take(all_[static_cast<std::size_t>(row)]);
         }
     });
-    return list_;
+    list_->setSpacing(3);
+    list_->setMaximumHeight(260);
+    auto* side = new QWidget;
+    auto* column = new QVBoxLayout(side);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(12);
+    column->addWidget(list_);
+    auto* probe = quietLabel(
+        tr("To find the target of an engine: write the axis probe and import it as any mesh. It is three "
+           "arrows of one metre with letters. Say at the right where they point, and how long one is."));
+    probe->setMaximumWidth(290);
+    column->addWidget(probe);
+    column->addStretch(1);
+    return side;
 }
 
 void TargetDialog::buildAxes(QVBoxLayout* column) {
@@ -155,6 +170,7 @@ void TargetDialog::buildTicks(QVBoxLayout* column) {
     code->setLayout(side(row));
     code->layout()->setContentsMargins(0, 0, 0, 0);
     column->addWidget(labelledRow(tr("Code"), code));
+    clock_->setRoomy();
     column->addWidget(labelledRow(tr("The example calls it"), clock_));
     std::vector<TickBox*> ticks = {vFromBelow_, rowsFromBelow_, fromOne_, clockwise_, halfUvs_, exr_, png_};
     ticks.insert(ticks.end(), languages_.begin(), languages_.end());

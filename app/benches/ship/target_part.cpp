@@ -31,6 +31,7 @@ TargetPart::TargetPart(Session& session, QWidget* parent)
     column->addLayout(row);
     column->addWidget(drawing_);
     page_->setObjectName("shipPage");
+    page_->setRoomy();
     page_->setToolTips({tr("Nothing that a browser opens"),
                         tr("A page that plays the bundle in a browser; it reads the files beside it"),
                         tr("A page that holds all files, to be mailed")});

@@ -11,9 +11,10 @@ const mat = { // 4 × 4, column by column
     const f = 1 / Math.tan(height / 2);
     return new Float32Array([f / aspect, 0, 0, 0, 0, f, 0, 0, 0, 0, (far + near) / (near - far), -1, 0, 0, 2 * far * near / (near - far), 0]);
   },
+  /** From `distance` away, turned about the vertical and raised by `tilt`, both in radians. */
   look(turn, tilt, distance, centre) {
     const s = Math.sin(turn), c = Math.cos(turn), t = Math.sin(tilt), u = Math.cos(tilt);
-    const m = new Float32Array([c, s * t, s * u, 0, 0, u, -t, 0, -s, c * t, c * u, 0, 0, 0, -distance, 1]);
+    const m = new Float32Array([c, -s * t, s * u, 0, 0, u, t, 0, -s, -c * t, c * u, 0, 0, 0, -distance, 1]);
     for (let r = 0; r < 3; ++r) m[12 + r] -= m[r] * centre[0] + m[4 + r] * centre[1] + m[8 + r] * centre[2];
     return m;
   },

@@ -194,6 +194,7 @@ function drawFrame(now) {
   player.drawGround(cameraOf(width / height));
   byId('clock').textContent = Math.min(state.seconds, lengthOf(state.clip)).toFixed(2) + ' of ' + lengthOf(state.clip).toFixed(2) + ' s';
   ++state.frames;
+  if (!state.since) Object.assign(state, {since: now, frames: 0});
   if (now - state.since > 1000) {
     byId('rate').textContent = Math.round(state.frames * 1000 / (now - state.since)) + ' pictures a second';
     Object.assign(state, {since: now, frames: 0});
