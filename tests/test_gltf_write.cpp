@@ -1,5 +1,6 @@
 #include "source/gltf_write.h"
 #include "bundle/mesh_file.h"
+#include "image/png.h"
 #include "mesh/faults.h"
 #include "mesh/subdivide.h"
 #include "mesh/uv_sets.h"
@@ -156,6 +157,30 @@ private Q_SLOTS:
         QCOMPARE(back.parts[1].material, std::size_t(0));
         QCOMPARE(read->meshes()[0].name, std::string("thing"));
         QVERIFY(!tests::has(read->findings(), "normals-made"));
+    }
+    void coloursAreHeldWithinWhatTheFormatHas() {
+        mesh::Mesh mesh = twoParts();
+        mesh.colours[2] = {-1.0f, 2.0f, 0.5f, 1.5f};
+        const std::filesystem::path file = std::filesystem::path(dir_.path().toStdString()) / "colours.glb";
+        base::writeFile(file, source::glbBytes(source::gltfModel(mesh, "colours", {}), "colours.glb"));
+        QCOMPARE(source::open(file)->mesh().colours[2], glm::vec4(0.0f, 1.0f, 0.5f, 1.0f));
+    }
+    /// Colour profiles and the like of images are not for glTF's loaders, and its validator warns of them.
+    void imagesAreWrittenWithoutProfiles() {
+        const base::Bytes plain = twoParts().materials[0].baseColourImage->bytes;
+        base::Bytes tagged(plain.begin(), plain.begin() + 33); // signature and header
+        const unsigned char gamma[] = {0, 0, 0,    4,    'g',  'A',  'M',  'A',
+                                       0, 0, 0xB1, 0x8F, 0x0B, 0xFC, 0x61, 0x05};
+        for (const unsigned char byte : gamma) {
+            tagged.push_back(std::byte(byte));
+        }
+        tagged.insert(tagged.end(), plain.begin() + 33, plain.end());
+        QVERIFY(tagged.size() == plain.size() + 16);
+        QVERIFY(image::pixelsAlone(tagged) == image::pixelsAlone(plain));
+        QCOMPARE(image::decodePng(image::pixelsAlone(tagged), "it").data, image::decodePng(plain, "it").data);
+        const base::Bytes cut(tagged.begin(), tagged.end() - 3);
+        QVERIFY(image::pixelsAlone(cut) == cut); // damaged: as it is
+        QVERIFY(image::pixelsAlone({}).empty());
     }
     void materialsComeBack() {
         const auto read = written(twoParts(), {});

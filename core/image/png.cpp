@@ -2,10 +2,13 @@
 
 #include "base/problem.h"
 
+#include <algorithm>
+#include <array>
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
 #include <memory>
+#include <string_view>
 #include <system_error>
 
 #include <spng.h>
@@ -141,6 +144,36 @@ Image readPng(const std::filesystem::path& path) {
     const std::string where = path.filename().string();
     mustRead(spng_set_png_file(context.get(), file.get()), where);
     return decode(context.get(), where);
+}
+
+base::Bytes pixelsAlone(const base::Bytes& png) {
+    constexpr std::size_t kSignature = 8;
+    constexpr std::array<std::string_view, 5> kKept = {"IHDR", "PLTE", "tRNS", "IDAT", "IEND"};
+    const std::string_view text = base::asText(png);
+    if (!text.starts_with("\x89PNG\r\n\x1a\n")) {
+        return png;
+    }
+    base::Bytes kept(png.begin(), png.begin() + kSignature);
+    std::size_t at = kSignature;
+    while (at + 12 <= png.size()) { // length, name, data, checksum
+        std::size_t length = 0;
+        for (std::size_t i = 0; i < 4; ++i) {
+            length = length << 8 | std::to_integer<std::size_t>(png[at + i]);
+        }
+        const std::string_view name = text.substr(at + 4, 4);
+        if (length > png.size() - at - 12) {
+            return png;
+        }
+        const auto begin = png.begin() + static_cast<std::ptrdiff_t>(at);
+        at += 12 + length;
+        if (std::find(kKept.begin(), kKept.end(), name) != kKept.end()) {
+            kept.insert(kept.end(), begin, png.begin() + static_cast<std::ptrdiff_t>(at));
+        }
+        if (name == "IEND") {
+            return kept;
+        }
+    }
+    return png;
 }
 
 } // namespace ripple::image

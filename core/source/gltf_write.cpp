@@ -10,6 +10,7 @@
 #include <map>
 #include <sstream>
 
+#include <glm/common.hpp>
 #include <tiny_gltf.h>
 
 namespace ripple::source {
@@ -56,8 +57,12 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
             packing.add(values, kFloat, TINYGLTF_TYPE_SCALAR, kVertices);
     }
     if (!mesh.colours.empty()) {
-        const std::span<const glm::vec4> colours = range(mesh.colours);
-        primitive.attributes["COLOR_0"] = packing.add(colours, kFloat, TINYGLTF_TYPE_VEC4, kVertices);
+        std::vector<glm::vec4> colours;
+        for (const glm::vec4& colour : range(mesh.colours)) { // the format holds no others
+            colours.push_back(glm::clamp(colour, 0.0f, 1.0f));
+        }
+        primitive.attributes["COLOR_0"] =
+            packing.add(std::span<const glm::vec4>(colours), kFloat, TINYGLTF_TYPE_VEC4, kVertices);
     }
     const std::span<const std::uint32_t> indices =
         std::span(mesh.indices).subspan(part.firstIndex, part.indexCount);

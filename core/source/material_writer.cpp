@@ -1,5 +1,7 @@
 #include "source/material_writer.h"
 
+#include "image/png.h"
+
 #include <algorithm>
 
 namespace ripple::source {
@@ -128,7 +130,7 @@ int MaterialWriter::addImage(const std::shared_ptr<const mesh::EncodedImage>& fr
         tinygltf::Image image;
         image.name = from->name;
         image.mimeType = from->mimeType;
-        image.bufferView = packing_.addView(from->bytes, 0);
+        image.bufferView = packing_.addView(image::pixelsAlone(from->bytes), 0);
         model_.images.push_back(std::move(image));
     }
     return place->second;
