@@ -30,7 +30,8 @@ void TickBox::paintEvent(QPaintEvent*) {
         painter.drawPolyline(QPolygonF{c + QPointF(-3.6, 0.2), c + QPointF(-1, 3), c + QPointF(3.8, -3.2)});
     }
     painter.setPen(theme().text);
-    painter.drawText(QRectF(24, 0, width() - 24, height()), Qt::AlignLeft | Qt::AlignVCenter, text());
+    painter.drawText(QRectF(24, 0, width() - 24, height()), Qt::AlignLeft | Qt::AlignVCenter,
+                     fontMetrics().elidedText(text(), Qt::ElideRight, width() - 24));
 }
 
 } // namespace ripple::app

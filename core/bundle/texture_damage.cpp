@@ -19,9 +19,9 @@ using image::Image;
 
 constexpr std::array kDamages = {
     DamageWords{TextureDamage::srgbApplied, "srgb-applied",
-                "values were saved as colours, by the curve of sRGB",
+                "values were saved as sRGB colours",
                 "the mesh is blown up toward one corner", "import as linear data, not as a colour"},
-    DamageWords{TextureDamage::srgbRemoved, "srgb-removed", "values are read as colours of sRGB",
+    DamageWords{TextureDamage::srgbRemoved, "srgb-removed", "values are read as sRGB colours",
                 "the mesh is drawn toward one corner", "import as linear data, not as a colour"},
     DamageWords{TextureDamage::rowsFlipped, "rows-flipped", "rows are turned upside down",
                 "the mesh bursts into spikes, or plays backwards",

@@ -48,6 +48,7 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
         const bundle::Fault& fault = bundle::faults()[f];
         auto* box = new TickBox(begun(fault.what));
         box->setObjectName(QString("fault-") + fault.id);
+        box->setToolTip(plainTip(begun(fault.what)));
         auto* cost = quietLabel();
         cost->setWordWrap(false);
         cost->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
