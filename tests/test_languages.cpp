@@ -705,7 +705,8 @@ private Q_SLOTS:
         }
         const auto pushes = static_cast<int>(std::size(pushKinds()));
         const auto courses = static_cast<int>(std::size(courseKinds()));
-        for (int i = 0; i < pushes * courses; ++i) {
+        constexpr int kStep = 5;
+        for (int i = 0; i < pushes * courses; i += kStep) {
             scores.push_back(scoreOf({voiceOf(i % 3, i % pushes, i / pushes, i % 2)}));
         }
         inputs_ = 400;

@@ -179,7 +179,8 @@ private Q_SLOTS:
         const auto file = folder() / "sheet/sheet.bundle.json";
         const std::string whole(base::asText(base::readFile(file)));
         QVERIFY(bundle::check(folder() / "sheet", &sheet()).ok());
-        const QString edited = QString::fromStdString(whole).replace(from, to);
+        QString edited = QString::fromStdString(whole);
+        edited.replace(edited.indexOf(from), from.size(), to); // in one of the places that say so
         QVERIFY(edited.toStdString() != whole);
         base::writeFile(file, edited.toStdString());
         const bundle::CheckReport report = bundle::check(folder() / "sheet", &sheet());

@@ -432,8 +432,8 @@ private Q_SLOTS:
             return tests::problemOf([&] { bundle::parseScoreManifest(json.dump(), "odd"); });
         };
         wrong = manifest;
-        wrong["version"] = 4;
-        QVERIFY(says(problemOf(wrong), "version 4"));
+        wrong["version"] = 5;
+        QVERIFY(says(problemOf(wrong), "version 5"));
         wrong = manifest;
         wrong["score"]["model"]["stored_voices"][0][0] = 99;
         QVERIFY(says(problemOf(wrong), "not stored"));

@@ -170,7 +170,8 @@ base::Bytes pixelsAlone(const base::Bytes& png) {
             kept.insert(kept.end(), begin, png.begin() + static_cast<std::ptrdiff_t>(at));
         }
         if (name == "IEND") {
-            return kept;
+            return kept.size() == at ? png
+                                     : kept; // with what may follow, where there is nothing to leave out
         }
     }
     return png;

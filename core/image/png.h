@@ -23,7 +23,8 @@ Image decodePng(std::span<const std::byte> bytes, const std::string& where);
 Image readPng(const std::filesystem::path& path);
 
 /// The file without all that says more than its pixels: profiles, gamma, sizes of pixels, dates, text, which
-/// glTF's loaders must not look at. Bytes that are no whole PNG come back as they are.
+/// glTF's loaders must not look at. Bytes that are no whole PNG, or have nothing of that, come back as they
+/// are.
 base::Bytes pixelsAlone(const base::Bytes& png);
 
 } // namespace ripple::image
