@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/target.h"
 
 #include "bake/kind.h"
 #include "base/progress.h"
@@ -96,7 +97,7 @@ void chooseRung(const source::FrameSource& source, const BakeCall& call, bake::R
 } // namespace
 
 Status bakeSource(const BakeCall& call) {
-    const bundle::Target target = call.target.empty() ? bundle::Target{} : bundle::targetCalled(call.target);
+    const bundle::Target target = targetOf(call.target);
     base::Progress reading(progressBar("reading"));
     // The bake takes frame after frame: a large cache would only hold what is not asked for again.
     constexpr std::size_t kCacheBytes = std::size_t{32} << 20;

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/target.h"
 
 #include "base/files.h"
 #include "base/unfinished.h"
@@ -64,9 +65,7 @@ Status scoreBundle(const source::FrameSource& source, const source::Reading& rea
     choices.sine = call.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = call.storeMasks;
     choices.page = call.page;
-    if (!call.target.empty()) {
-        choices.target = bundle::targetCalled(call.target);
-    }
+    choices.target = targetOf(call.target);
     if (call.halfWithin) {
         choices.halfWithin = call.halfWithin->metres(bake::assetSize(source.mesh()));
     }

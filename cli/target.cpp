@@ -35,6 +35,10 @@ std::array<std::string, 3> threeOf(const std::string& text) {
 
 } // namespace
 
+bundle::Target targetOf(const std::string& text) {
+    return text.empty() ? bundle::Target{} : bundle::targetCalled(text);
+}
+
 void addTargetOption(CLI::App& app, std::string& target, bundle::Page& page) {
     app.add_option_function<std::string>(
            "--page", [&page](const std::string& text) { page = *bundle::pageByName(text); },
@@ -68,9 +72,7 @@ void addTargetOptions(CLI::App& app, TargetCall& call) {
 Status target(const TargetCall& call) {
     if (!call.probe.empty()) {
         base::Progress progress(progressBar("probe"));
-        const bundle::Target wanted =
-            call.target.empty() ? bundle::Target{} : bundle::targetCalled(call.target);
-        bundle::writeAxisProbe(call.probe, wanted, progress);
+        bundle::writeAxisProbe(call.probe, targetOf(call.target), progress);
         if (!call.json) {
             std::cout << call.probe << ": three arrows of one metre\n"
                       << "  Import it and look where the arrows X, Y and Z point in the engine and how long "
@@ -106,8 +108,7 @@ Status target(const TargetCall& call) {
             printJson(root);
         }
     } else if (call.json) {
-        printJson(
-            bundle::targetJson(call.target.empty() ? bundle::Target{} : bundle::targetCalled(call.target)));
+        printJson(bundle::targetJson(targetOf(call.target)));
     }
     return kDone;
 }

@@ -20,6 +20,8 @@ struct TargetCall {
     std::string out;     ///< a file for the target
     bool json = false;
 };
+/// What a person calls a target: a ready one or a file; empty: glTF's own conventions. Throws base::Failure.
+bundle::Target targetOf(const std::string& text);
 /// --target and --page, of commands that write bundles.
 void addTargetOption(CLI::App& app, std::string& target, bundle::Page& page);
 void addTargetOptions(CLI::App& app, TargetCall& call);

@@ -50,6 +50,11 @@ protected:
         return seen != all.end() ? *seen : all.isEmpty() ? nullptr : all.first();
     }
     bool idle() { return waitUntilIdle(*window_); }
+    void click(QAbstractButton* button) {
+        QVERIFY(button && button->isVisible());
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(idle());
+    }
     void openDemo(const char* name) {
         window_->openPath(tests::ownDemo(name));
         QVERIFY(idle());

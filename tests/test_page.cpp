@@ -14,6 +14,7 @@
 #include "motion/parameter.h"
 #include "motion/ready_scores.h"
 #include "random_rig.h"
+#include "scatter/copies.h"
 #include "source/shape_source.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
@@ -367,6 +368,21 @@ return seen;)");
         QVERIFY2(got["facts"].toString().contains(u"11\u202f250"),
                  qPrintable(got["facts"].toString())); // 225 × 50
         QVERIFY2(got["clock"].toString().startsWith("0.25 of "), qPrintable(got["clock"].toString()));
+    }
+
+    /// Copies differ by the project's own hash.
+    void copiesDifferAsEverywhere() {
+        const QJsonObject got =
+            run(urlOf("waves0"), "const all = [];\nfor (let i = 0; i < 200; ++i) "
+                                 "all.push(own.hashed(1 + i % 7, 5 * i, i % 12));\nreturn {all};");
+        const QJsonArray all = got["all"].toArray();
+        QCOMPARE(all.size(), 200);
+        for (int i = 0; i < all.size(); ++i) {
+            const float wanted =
+                scatter::hashed(static_cast<std::uint32_t>(1 + i % 7), static_cast<std::uint32_t>(5 * i),
+                                static_cast<scatter::Purpose>(i % 12));
+            QCOMPARE(static_cast<float>(all[i].toDouble()), wanted);
+        }
     }
 
     void slidersAreTheParameters() {

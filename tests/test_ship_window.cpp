@@ -22,11 +22,6 @@ class TestShipWindow : public tests::MoveWindow {
         window_->showBench(4);
         QVERIFY(idle());
     }
-    void click(QAbstractButton* button) {
-        QVERIFY(button && button->isVisible());
-        QTest::mouseClick(button, Qt::LeftButton);
-        QVERIFY(idle());
-    }
     void choose(const char* choice, const QString& word) {
         click(find<SegmentedChoice>(choice)->findChild<QAbstractButton*>(word));
     }

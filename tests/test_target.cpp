@@ -302,6 +302,21 @@ private Q_SLOTS:
             const ScoreManifest written = writeScoreBundle(*source, origin, path("reed"), choices, progress);
             const CheckReport report = check(path("reed"), source.get());
             QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
+            // Its test file is looked at as well.
+            const auto file = path("reed") / testFileOf("reed");
+            const base::Bytes bytes = base::readFile(file);
+            TestVector test = parseTest(std::string(base::asText(bytes)), "reed");
+            test.moments[1].positions[2].x += static_cast<float>(0.1 / target.metresPerUnit);
+            base::replaceFile(file, testText(test));
+            const CheckReport spoilt = check(path("reed"), nullptr);
+            QString said;
+            for (const base::Problem& problem : spoilt.problems) {
+                said += QString::fromStdString(problem.line()) + "\n";
+            }
+            // A tenth of a metre, whatever the unit; the digest differs too.
+            const QString vertex = QString("(vertex %1)").arg(test.vertices[2]);
+            QVERIFY2(said.contains("reed.test.json: is off by up to 100") && said.contains(vertex),
+                     qPrintable(said));
             const ScoreOnMesh on = scoreOnMesh(*origin.score, source->mesh(), choices);
             const glm::vec3 high =
                 glm::max(glm::vec3(byLetters(target, glm::dvec3(on.bounds.min)) / target.metresPerUnit),

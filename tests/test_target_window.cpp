@@ -30,11 +30,6 @@ class TestTargetWindow : public tests::MoveWindow {
         window_->showBench(4);
         QVERIFY(idle());
     }
-    void click(QAbstractButton* button) {
-        QVERIFY(button && button->isVisible());
-        QTest::mouseClick(button, Qt::LeftButton);
-        QVERIFY(idle());
-    }
     /// Opens the dialog by its button, and does `use` while it is there.
     void inDialog(const std::function<void(TargetDialog&)>& use) {
         bool there = false;
@@ -70,7 +65,8 @@ private Q_SLOTS:
             QCOMPARE(list->count(), static_cast<int>(bundle::readyTargets().size()));
             list->setFocus();
             QTest::keyClick(list, Qt::Key_End);
-            QCOMPARE(dialog.findChild<QLabel*>("targetWords")->text(), QString("Z up, left-handed, centimetres"));
+            QCOMPARE(dialog.findChild<QLabel*>("targetWords")->text(),
+                     QString("Z up, left-handed, centimetres"));
             use(dialog);
         });
         QVERIFY(session().document().ship.target == bundle::readyTargets().back());
@@ -192,7 +188,8 @@ private Q_SLOTS:
         const bundle::Manifest manifest = bundle::readManifest(folder.path().toStdString() + "/skate");
         QVERIFY(manifest.target == session().document().ship.target);
         for (const ShipFile& each : ship->files) { // its sizes were true
-            QCOMPARE(each.bytes, std::filesystem::file_size(folder.path().toStdString() + "/skate/" + each.file));
+            QCOMPARE(each.bytes,
+                     std::filesystem::file_size(folder.path().toStdString() + "/skate/" + each.file));
         }
         // The page opens from its button.
         QDesktopServices::setUrlHandler("file", this, "pageOpened");

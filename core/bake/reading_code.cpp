@@ -210,7 +210,7 @@ void ReadingCode::addBlends(const Blended& pose, const Blended& change) {
              ? "`frames`: two stored frames and how far it is from the one to the other."
              : "`frames`: four stored frames on a curve, each with its weight."});
     add("change", beside, change,
-        {"How fast the position changes there: metres from one stored frame to the next."});
+        {"How fast the position changes there: the way from one stored frame to the next."});
     add("faded", fading(false), pose,
         {"A cross-fade of two moments: `weight` is that of the second. What is stored is blended, not the "
          "two "

@@ -78,26 +78,10 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
     }
 }
 
-/// The test file says what the textures decode to.
-void checkTest(const std::filesystem::path& directory, const Bundle& bundle,
-               const bake::TextureReader& reader, CheckReport& report) {
-    const std::string file = testFileOf(bundle.manifest.name);
-    const bool listed = std::ranges::any_of(bundle.manifest.files,
-                                            [&](const FileEntry& entry) { return entry.file == file; });
-    if (!listed) {
-        return; // of an older version
-    }
-    const base::Bytes bytes = base::readFile(insideBundle(directory, file));
-    const TestVector stated = parseTest(std::string(base::asText(bytes)), file);
-    const TestVector own = testOf(bundle.manifest, reader, bundle.mesh.positions);
+double sizeOf(const mesh::Mesh& mesh) {
     mesh::Bounds rest;
-    rest.add(bundle.mesh.positions);
-    const double unit = bundle.manifest.target.metresPerUnit;
-    const ClientCheck check = compareClient(inMetres(own, unit), inMetres(stated, unit),
-                                            static_cast<double>(rest.diagonal()), {}, 0);
-    for (const base::Problem& problem : check.problems) {
-        report.problems.push_back({file, problem.what, "write the bundle again"});
-    }
+    rest.add(mesh.positions);
+    return static_cast<double>(rest.diagonal());
 }
 
 double decodedGap(const bake::TextureReader& reader, const bake::BakedClip& clip) {
@@ -299,7 +283,8 @@ CheckReport check(const std::filesystem::path& directory, const source::FrameSou
         for (const bake::BakedClip& clip : bundle.manifest.textures.clips) {
             report.clips.push_back({clip.name, clip.frames, clip.closed, decodedGap(reader, clip)});
         }
-        checkTest(directory, bundle, reader, report);
+        checkTestFile(directory, bundle.manifest, testOf(bundle.manifest, reader, bundle.mesh.positions),
+                      sizeOf(bundle.mesh), report);
         if (against) {
             compareWithSource(bundle, *against, progress, report);
         }

@@ -6,6 +6,7 @@
 #include "base/units.h"
 #include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
 #include "emit/identifier.h"
 #include "motion/half_precision.h"
 #include "motion/perform.h"
@@ -227,6 +228,13 @@ CheckReport checkScore(const std::filesystem::path& directory, const source::Fra
         }
         const OnInputs read(opened->mesh(), manifest);
         checkMotion(read, manifest, manifest.vertices, progress, report);
+        const auto pose = [&](double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+            read.pose(turn, positions, normals);
+        };
+        checkTestFile(
+            directory, manifest,
+            testOf(manifest.name, pose, manifest.loopSeconds, opened->mesh().positions, manifest.target),
+            manifest.model.size, report);
         if (against) {
             compareWithSource(read, manifest, manifest.vertices, *against, progress, report);
         }

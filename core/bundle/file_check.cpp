@@ -1,6 +1,10 @@
 #include "bundle/file_check.h"
 
 #include "base/files.h"
+#include "bundle/read_bundle.h"
+#include "bundle/test_moments.h"
+
+#include <algorithm>
 
 namespace ripple::bundle {
 
@@ -21,6 +25,23 @@ void checkFiles(const std::filesystem::path& directory, const std::vector<FileEn
         } catch (const base::Failure& failure) {
             report.problems.push_back(failure.problem());
         }
+    }
+}
+
+void checkTestFile(const std::filesystem::path& directory, const ManifestHead& head, const TestVector& own,
+                   double size, CheckReport& report) {
+    const std::string file = testFileOf(head.name);
+    const bool listed =
+        std::ranges::any_of(head.files, [&](const FileEntry& entry) { return entry.file == file; });
+    if (!listed) {
+        return; // of an older version
+    }
+    const base::Bytes bytes = base::readFile(insideBundle(directory, file));
+    const TestVector stated = parseTest(std::string(base::asText(bytes)), file);
+    const double unit = head.target.metresPerUnit;
+    const ClientCheck check = compareClient(inMetres(own, unit), inMetres(stated, unit), size, {}, 0);
+    for (const base::Problem& problem : check.problems) {
+        report.problems.push_back({file, problem.what, "write the bundle again"});
     }
 }
 

@@ -205,7 +205,7 @@ std::string importNotes(const Manifest& manifest) {
             " | where some vertices are at some instants, to check a client by |\n";
     text += "| " + asCode(manifest.name + ".bundle.json") + " | the same numbers for programs |\n";
     text += pageLine(manifest);
-    text += targetNotes(manifest.target);
+    text += targetNotes(manifest.target, false);
     text += "\n## Import settings\n\n| setting | value | files | why |\n|---|---|---|---|\n";
     for (const ImportSetting& each : importSettings(manifest)) {
         text += "| " + each.setting + " | **" + each.value + "** | " + filesCell(manifest, each.files) +

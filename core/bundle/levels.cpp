@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cstring>
 #include <numbers>
+#include <optional>
 
 namespace ripple::bundle {
 
@@ -17,6 +18,30 @@ constexpr double kPixelsHigh = 1080.0;
 constexpr double kFieldOfView = std::numbers::pi / 3.0;
 /// Poses that levels are measured in take no more than this.
 constexpr std::size_t kPoseBytes = std::size_t{200} << 20;
+
+/// How many triangles an accessor of indices has; none where it is no such one, or has indices beyond
+/// `vertices`.
+std::optional<std::size_t> trianglesIn(const tinygltf::Model& model, std::size_t index,
+                                       std::size_t vertices) {
+    if (index >= model.accessors.size()) {
+        return std::nullopt;
+    }
+    const tinygltf::Accessor& accessor = model.accessors[index];
+    if (accessor.type != TINYGLTF_TYPE_SCALAR ||
+        accessor.componentType != TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT || accessor.bufferView < 0) {
+        return std::nullopt;
+    }
+    const tinygltf::BufferView& view = model.bufferViews[static_cast<std::size_t>(accessor.bufferView)];
+    const std::vector<unsigned char>& data = model.buffers[static_cast<std::size_t>(view.buffer)].data;
+    const std::size_t first = view.byteOffset + accessor.byteOffset;
+    if (first > data.size() || (data.size() - first) / sizeof(std::uint32_t) < accessor.count) {
+        return std::nullopt;
+    }
+    std::vector<std::uint32_t> indices(accessor.count);
+    std::memcpy(indices.data(), data.data() + first, indices.size() * sizeof(std::uint32_t));
+    const bool inside = std::ranges::all_of(indices, [&](std::uint32_t i) { return i < vertices; });
+    return inside ? std::optional(indices.size() / 3) : std::nullopt;
+}
 
 } // namespace
 
@@ -130,38 +155,16 @@ std::vector<base::Problem> problemsOfLevels(const std::filesystem::path& glb,
             wrong(l, "is not there");
             continue;
         }
-        std::size_t triangles = 0;
-        bool inside = true;
-        for (std::size_t p = 0; p < level.accessors.size() && inside; ++p) {
+        std::optional<std::size_t> triangles = 0;
+        for (std::size_t p = 0; p < level.accessors.size() && triangles; ++p) {
             const int position = model.meshes[0].primitives[p].attributes.at("POSITION");
-            const std::size_t vertices = model.accessors[static_cast<std::size_t>(position)].count;
-            inside = level.accessors[p] < model.accessors.size();
-            if (!inside) {
-                break;
-            }
-            const tinygltf::Accessor& accessor = model.accessors[level.accessors[p]];
-            inside = accessor.type == TINYGLTF_TYPE_SCALAR &&
-                     accessor.componentType == TINYGLTF_COMPONENT_TYPE_UNSIGNED_INT &&
-                     accessor.bufferView >= 0;
-            if (!inside) {
-                break;
-            }
-            const tinygltf::BufferView& view =
-                model.bufferViews[static_cast<std::size_t>(accessor.bufferView)];
-            const std::vector<unsigned char>& data =
-                model.buffers[static_cast<std::size_t>(view.buffer)].data;
-            const std::size_t first = view.byteOffset + accessor.byteOffset;
-            inside = first + 4 * accessor.count <= data.size();
-            for (std::size_t i = 0; i < accessor.count && inside; ++i) {
-                std::uint32_t index = 0;
-                std::memcpy(&index, data.data() + first + 4 * i, sizeof index);
-                inside = index < vertices;
-            }
-            triangles += accessor.count / 3;
+            const auto own = trianglesIn(model, level.accessors[p],
+                                         model.accessors[static_cast<std::size_t>(position)].count);
+            triangles = own ? std::optional(*triangles + *own) : std::nullopt;
         }
-        if (!inside) {
+        if (!triangles) {
             wrong(l, "has indices of no vertex");
-        } else if (triangles != level.triangles) {
+        } else if (*triangles != level.triangles) {
             wrong(l, "has another number of triangles than the manifest says");
         }
     }

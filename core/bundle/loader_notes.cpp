@@ -25,7 +25,7 @@ constexpr std::array kHabits = {
     Habit{"attributes that begin with an underscore get lower case, or are left out",
           "masks and stored values read 0", "ask for them by the name that the loader gives", nullptr},
     Habit{"V becomes 1 − V", "the mesh bursts into spikes", "set NAME_v_from_below in the code to true",
-          "turn it back: 1 − V"},
+          "write it for a target whose V counts from below"},
     Habit{"vertices are welded, split or sorted", "the mesh tears along seams",
           "switch optimising off; the lookup goes by UVs, so splitting alone does no harm",
           "switch optimising off"},
@@ -63,7 +63,7 @@ std::string pageLine(const ManifestHead& head) {
                                          "; its script is a short client to read |\n";
 }
 
-std::string targetNotes(const Target& target) {
+std::string targetNotes(const Target& target, bool score) {
     const std::array<std::string, 3> letters = target.axes.letters();
     std::string text = "\n## Written for\n\n" + words(target) + ": its X is glTF's " + letters[0] +
                        ", its Y is " + letters[1] + ", its Z is " + letters[2] + "; one of its units is " +
@@ -78,6 +78,11 @@ std::string targetNotes(const Target& target) {
                 (target.vFromBelow ? "V turned into 1 − V on import" : "") +
                 (target.vFromBelow && target.rowsFromBelow ? ", and " : "") +
                 (target.rowsFromBelow ? "images whose lowest row is row 0" : "") + ".";
+    }
+    if (target.vFromBelow && score) {
+        text +=
+            " Numbers that lie in the `.y` of a UV set are handed in as 1 − V, as the example does; whole UV "
+            "sets as they come.";
     }
     return text + "\n";
 }

@@ -21,6 +21,6 @@ std::string copyNotes(const std::string& name, const std::string& id, bool score
 std::string pageLine(const ManifestHead& head);
 
 /// Whom the bundle is written for, as a section.
-std::string targetNotes(const Target& target);
+std::string targetNotes(const Target& target, bool score);
 
 } // namespace ripple::bundle

@@ -122,7 +122,7 @@ Json planOf(const ManifestHead& head, const PageContent& content) {
             {"coloured", coloured},
             {"cost", {{"instructions", content.cost.arithmetic}, {"fetches", content.cost.fetches}}},
             {"target", titleOf(head.target)},
-            {"allowedMetres", std::max(1e-4 * static_cast<double>(rest.diagonal()), 1e-7)}};
+            {"allowedMetres", allowedOfClient(static_cast<double>(rest.diagonal()))}};
 }
 
 } // namespace

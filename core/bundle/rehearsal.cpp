@@ -35,6 +35,12 @@ public:
     std::string spoil(const Fault& fault) {
         return fault.bytes ? damage(*fault.bytes) : misread(*fault.misreading);
     }
+    /// Once all faults are known: how they sample together.
+    void sample() {
+        if (sampling_.differs()) {
+            sampleSo(sampling_, set_);
+        }
+    }
 
 private:
     std::string damage(TextureDamage damage) {
@@ -49,15 +55,6 @@ private:
         return {};
     }
 
-public:
-    /// Once all faults are known: how they sample together.
-    void sample() {
-        if (sampling_.differs()) {
-            sampleSo(sampling_, set_);
-        }
-    }
-
-private:
     /// Of faults that are about the lookup.
     std::string sampleBy(bool Sampling::*fault) {
         if (set_.joints.inUvs) {

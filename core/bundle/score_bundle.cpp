@@ -191,8 +191,11 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
                 dialect->asFile(emit::identifier(name), codeOf(on, *dialect, name, choices).code));
         addText(name + ".vertex." + dialect->id(), exampleOf(on, *dialect, name, choices));
     }
-    addText(testFileOf(name), testText(testOf(name, *on.performance, on.score.loopSeconds,
-                                              on.mesh.mesh.positions, choices.target)));
+    const auto pose = [&](double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
+        on.performance->pose(turn, {}, positions, normals);
+    };
+    addText(testFileOf(name),
+            testText(testOf(name, pose, on.score.loopSeconds, on.mesh.mesh.positions, choices.target)));
     addText("IMPORT.md", scoreNotes(manifest, on));
     if (choices.page != Page::none) {
         const emit::ScoreCode code = codeOf(on, emit::glsl(), name, choices);

@@ -219,7 +219,7 @@ std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
 std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     const std::string id = emit::identifier(manifest.name);
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
-           targetNotes(manifest.target) + importing(manifest) + "\n" + loaderNotes(id, false) +
+           targetNotes(manifest.target, true) + importing(manifest) + "\n" + loaderNotes(id, false) +
            copyNotes(manifest.name, id, true) + testNotes(manifest.name, id + "_at_turn(…, turn)") +
            reading(manifest) + calling(manifest) + timing(manifest, on) + sines(manifest) + halves(manifest) +
            byHand(manifest, on);

@@ -38,7 +38,7 @@ TestVector testOf(const Manifest& manifest, const bake::TextureReader& reader,
     return makeTest(manifest.name, false, rest, std::move(moments), poseAtOf(manifest, reader));
 }
 
-TestVector testOf(const std::string& name, const motion::Performance& performance, double loopSeconds,
+TestVector testOf(const std::string& name, const PoseAtTurn& pose, double loopSeconds,
                   std::span<const glm::vec3> ours, const Target& target) {
     const mesh::AxisMap space = target.space();
     std::vector<glm::vec3> rest(ours.begin(), ours.end());
@@ -50,7 +50,7 @@ TestVector testOf(const std::string& name, const motion::Performance& performanc
     return makeTest(
         name, true, rest, std::move(moments),
         [&](std::size_t, double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
-            performance.pose(turn, {}, positions, normals);
+            pose(turn, positions, normals);
             space.place(positions);
             space.turn(normals);
         });

@@ -3,8 +3,8 @@
 #include "bake/texture_reader.h"
 #include "bundle/manifest.h"
 #include "bundle/test_vector.h"
-#include "motion/perform.h"
 
+#include <functional>
 #include <string>
 
 namespace ripple::bundle {
@@ -22,7 +22,10 @@ TestVector testOf(const Manifest& manifest, const bake::TextureReader& reader,
 
 /// The test of a score: a few turns of a copy at the origin that is not turned, of size 1 and with the id 0,
 /// by the parameters' defaults.
-TestVector testOf(const std::string& name, const motion::Performance& performance, double loopSeconds,
+/// `pose` gives it, metres.
+using PoseAtTurn =
+    std::function<void(double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals)>;
+TestVector testOf(const std::string& name, const PoseAtTurn& pose, double loopSeconds,
                   std::span<const glm::vec3> ours, const Target& target = {});
 
 } // namespace ripple::bundle

@@ -269,10 +269,14 @@ private:
 
 } // namespace
 
+double allowedOfClient(double size) {
+    return std::max(1e-4 * size, 1e-7);
+}
+
 ClientCheck compareClient(const TestVector& expected, const TestVector& client, double size,
                           const PoseAt& poseAt, std::size_t vertexCount) {
     ClientCheck check;
-    check.allowedMetres = std::max(1e-4 * size, 1e-7);
+    check.allowedMetres = allowedOfClient(size);
     const std::string where = "the client's file";
     if (client.bundle != expected.bundle || client.score != expected.score ||
         client.vertices != expected.vertices) {

@@ -51,6 +51,9 @@ TestVector parseTest(const std::string& text, const std::string& where);
 /// The same with positions in metres, of a target whose unit is `metresPerUnit`.
 TestVector inMetres(TestVector test, double metresPerUnit);
 
+/// How far a client's vertices may be from their places, metres: a ten-thousandth of the size.
+double allowedOfClient(double size);
+
 /// What a client made of a bundle.
 struct ClientCheck {
     std::size_t moments = 0;  ///< that were compared
@@ -58,7 +61,7 @@ struct ClientCheck {
     double worstMetres = 0.0;
     double worstDegrees = 0.0; ///< of normals; 0 where it wrote none
     std::size_t worstVertex = 0;
-    double allowedMetres = 0.0; ///< a ten-thousandth of the size
+    double allowedMetres = 0.0; ///< allowedOfClient()
     /// What is wrong, in words: what likely happened, where the numbers tell it.
     std::vector<base::Problem> problems;
 

@@ -23,7 +23,7 @@ public:
                 ";\n";
         text += stage.clips ? "uniform int clip_number;\n" : "";
         text += stage.copies ? "uniform float copy_id; // 0 to 1, another one for each copy\n" : "";
-        text += "\nout vec3 world_normal;\nout vec3 world_velocity; // metres a second\n";
+        text += "\nout vec3 world_normal;\nout vec3 world_velocity; // a second's way\n";
         text += stage.baseUv.empty() ? "" : "out vec2 base_uv;\n";
         text += "\nvoid main() {\n    mat3 turned = mat3(object_to_world);\n";
         if (stage.copies) {

@@ -29,7 +29,7 @@ public:
                     "; // " + each.gltf + "\n";
         }
         text += "};\n\nstruct Output {\n    float4 place : SV_Position;\n    float3 world_normal : NORMAL;\n"
-                "    float3 world_velocity : VELOCITY; // metres a second\n";
+                "    float3 world_velocity : VELOCITY; // a second's way\n";
         text += stage.baseUv.empty() ? "" : "    float2 base_uv : TEXCOORD0;\n";
         text += "};\n\nOutput main(Input input) {\n";
         for (const VertexStage::Attribute& each : stage.attributes) {

@@ -30,7 +30,7 @@ public:
         }
         text += "}\n\nstruct Output {\n    @builtin(position) place: vec4<f32>,\n"
                 "    @location(0) world_normal: vec3<f32>,\n"
-                "    @location(1) world_velocity: vec3<f32>, // metres a second\n";
+                "    @location(1) world_velocity: vec3<f32>, // a second's way\n";
         text += stage.baseUv.empty() ? "" : "    @location(2) base_uv: vec2<f32>,\n";
         text += "}\n\n@vertex\nfn main(input: Input) -> Output {\n";
         for (const VertexStage::Attribute& each : stage.attributes) {

@@ -218,8 +218,8 @@ private:
         const Value frames = body.fixed("frames", framesAt(clip_, frame_));
         body.giveBack(rateAt(clip_, frame_, frames) * reading_.callOf("change", Base::vec3, {frames}));
         reading_.addFunction(
-            {"The velocity at a frame of the clip, when it plays at its own rate: metres a second in the "
-             "mesh's own space,",
+            {"The velocity at a frame of the clip, when it plays at its own rate: a second's way in the "
+             "mesh's own space and unit,",
              "for motion blur. A vertex that stands still at the end of an open clip has none."},
             Base::vec3, "velocity_at_frame", {which_, {Base::scalar, "frame"}}, body);
     }
@@ -299,8 +299,8 @@ private:
                                         code::most(code::named("fade_seconds", Base::scalar), 1e-6f)}));
         moving.giveBack(
             reading_.callOf("fading_change", Base::vec3, {framesFrom, framesTo, eased(pm), rates}));
-        reading_.addFunction({"Its velocity, metres a second; the whole fade takes `fade_seconds`."},
-                             Base::vec3, "velocity_faded_at_frames", timed, moving);
+        reading_.addFunction({"Its velocity, as above; the whole fade takes `fade_seconds`."}, Base::vec3,
+                             "velocity_faded_at_frames", timed, moving);
 
         const auto framed = [&](const char* seconds, const Value& clip) {
             return code::named(seconds, Base::scalar) * table("fps", Base::scalar, clip);

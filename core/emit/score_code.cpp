@@ -189,12 +189,13 @@ public:
         expressions.write(body, roots);
         const Value seconds = code::named(module_.own("loop_seconds"), Base::scalar);
         body.giveBack(placed(choices_.space, expressions.valueOf(velocity)) / seconds);
-        module_.add(Function{{std::string(choices_.space.unit == 1.0 ? "Metres" : "Units") +
-                              " a second in the mesh's own space, for a loop that plays at its own rate."},
-                             Base::vec3,
-                             module_.own("velocity_at_turn"),
-                             parameters_,
-                             body.take()});
+        module_.add(
+            Function{{"A second's way in the mesh's own space and unit, for a loop that plays at its own "
+                      "rate."},
+                     Base::vec3,
+                     module_.own("velocity_at_turn"),
+                     parameters_,
+                     body.take()});
         addAtSeconds("velocity_", Base::vec3, {});
     }
 

@@ -181,14 +181,8 @@ Value ScoreExpressions::noiseOf(const Node& node) {
 
 /// The object's axis in the world. That of the graph lies along one of the code's, or against it.
 Value ScoreExpressions::axisOfCopy(std::size_t which) const {
-    const mesh::AxisMap theirs = ours_.back();
-    std::size_t there = 0;
-    while (theirs.order[there] != static_cast<int>(which)) {
-        ++there;
-    }
-    const Value axis =
-        turned(ours_, code::column(code::named("copy_axes", Base::mat3), static_cast<int>(there)));
-    return theirs.negative[there] ? -axis : axis;
+    const Value axis = turned(ours_, code::column(code::named("copy_axes", Base::mat3), ours_.order[which]));
+    return ours_.negative[which] ? -axis : axis;
 }
 
 Value ScoreExpressions::make(NodeId id) {

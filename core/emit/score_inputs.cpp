@@ -84,7 +84,7 @@ InputRow inputOf(const Node& node, const std::vector<std::string>& stored) {
     case Op::copyScale:
         return row(Base::scalar, 0, "copy_scale", "from the object to the world");
     case Op::copyOrigin:
-        return row(Base::vec3, 0, "copy_origin", "where the copy stands in the world, metres");
+        return row(Base::vec3, 0, "copy_origin", "where the copy stands in the world, in its unit");
     case Op::copyX:
     case Op::copyY:
     case Op::copyZ:

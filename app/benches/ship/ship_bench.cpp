@@ -106,7 +106,8 @@ void ShipBench::buildPanel() {
     column->addWidget(openPage_);
     connect(openPage_, &QPushButton::clicked, this, [this] {
         QDesktopServices::openUrl(QUrl::fromLocalFile(
-            session_.bundleFolder() + "/" + QFileInfo(session_.bundleFolder()).fileName() + ".html"));
+            session_.bundleFolder() + "/" +
+            text(bundle::pageFileOf(QFileInfo(session_.bundleFolder()).fileName().toStdString()))));
     });
     settingsTitle_ = sectionLabel(tr("Import settings"));
     column->addWidget(settingsTitle_);

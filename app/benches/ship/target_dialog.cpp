@@ -177,7 +177,10 @@ void TargetDialog::buildTicks(QVBoxLayout* column) {
     for (TickBox* tick : ticks) {
         connect(tick, &TickBox::clicked, this, [this] { change(); });
     }
-    connect(width_, &QComboBox::activated, this, [this] { change(); });
+    connect(width_, &QComboBox::activated, this, [this](int i) { // a file may hold another than these
+        draft_.maxWidth = kWidths[static_cast<std::size_t>(i)];
+        refresh();
+    });
     connect(clock_, &SegmentedChoice::picked, this, [this] { change(); });
     connect(name_, &QLineEdit::textEdited, this, [this] { change(); });
 }
@@ -262,7 +265,6 @@ void TargetDialog::change() {
     draft_.firstUvSet = fromOne_->isChecked() ? 1 : 0;
     draft_.clockwise = clockwise_->isChecked();
     draft_.halfUvs = halfUvs_->isChecked();
-    draft_.maxWidth = kWidths[static_cast<std::size_t>(width_->currentIndex())];
     draft_.readsExr = exr_->isChecked();
     draft_.readsPng = png_->isChecked() || !draft_.readsExr; // one of the two
     draft_.languages.clear();

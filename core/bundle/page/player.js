@@ -25,6 +25,15 @@ function axesOf(letters) {
   return letters.map(letter => [0, 1, 2].map(c => 'XYZ'[c] === letter[1] ? (letter[0] === '-' ? -1 : 1) : 0));
 }
 
+/** What a copy differs in, 0 to 1: the hash of NAME_crowd_copy_of(seed, index), which `ripple scatter` writes. */
+function hashed(seed, index, purpose) {
+  let h = (Math.imul(index, 0x8da6b343) + Math.imul(purpose, 0xd8163841) + Math.imul(seed, 0x9e3779b1)) >>> 0;
+  h = Math.imul(h ^ (h >>> 16), 0x7feb352d) >>> 0;
+  h = Math.imul(h ^ (h >>> 15), 0x846ca68b) >>> 0;
+  return ((h ^ (h >>> 16)) >>> 8) / 16777216;
+}
+const kPurpose = {start: 1, turn: 3, size: 4, id: 6};
+
 class Player {
   /** `files`: name → bytes. Throws what is missing, or what the graphics card says of the code. */
   static async open(gl, plan, files) {
@@ -245,13 +254,10 @@ void main() {
     const step = 1.25 * Math.max(this.high[0] - this.low[0], this.high[2] - this.low[2], 1e-6);
     const places = new Float32Array(4 * count), own = new Float32Array(3 * count);
     for (let i = 0; i < count; ++i) {
-      const any = k => { // a hash of the copy's number: the same picture every time
-        const x = Math.sin(12.9898 * (i + 1) + 78.233 * k) * 43758.5453;
-        return x - Math.floor(x);
-      };
+      const any = purpose => hashed(1, i, purpose);
       places.set(count === 1 ? [0, 0, 0, 1]
-                             : [step * (i % side - (side - 1) / 2), 0, step * (Math.floor(i / side) - (side - 1) / 2), 0.85 + 0.3 * any(1)], 4 * i);
-      own.set(count === 1 ? [0, 0, 0] : [6.2832 * any(2), any(3), 10 * any(4)], 3 * i);
+                             : [step * (i % side - (side - 1) / 2), 0, step * (Math.floor(i / side) - (side - 1) / 2), 0.85 + 0.3 * any(kPurpose.size)], 4 * i);
+      own.set(count === 1 ? [0, 0, 0] : [6.2832 * any(kPurpose.turn), any(kPurpose.id), 10 * any(kPurpose.start)], 3 * i);
     }
     this.copies = count;
     this.spread = step * (side - 1) / 2;

@@ -246,4 +246,4 @@ async function begin() {
 }
 
 /** For those who look at the page from outside, as its test does. */
-window.curlyRipple = {state, ready: begin(), momentNow, setClip, setCopies};
+window.curlyRipple = {state, ready: begin(), momentNow, setClip, setCopies, hashed};
