@@ -119,7 +119,7 @@ Status bakeSource(const BakeCall& call) {
     }
     base::Progress baking(progressBar("baking "));
     const bundle::Manifest manifest =
-        bundle::writeBundle(*source, recipe, origin, call.out, baking, target, call.page, call.levels);
+        bundle::writeBundle(*source, recipe, origin, call.out, baking, {target, call.page, call.levels});
     for (const base::Finding& finding : source->findings()) {
         if (finding.severity ==
             base::Severity::look) { // what is left out of a bake, or wrong in what it reads

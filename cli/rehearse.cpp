@@ -1,6 +1,7 @@
 #include "cli/rehearse.h"
 
 #include "base/units.h"
+#include "bundle/check_score.h"
 #include "bundle/rehearsal.h"
 #include "emit/identifier.h"
 
@@ -68,22 +69,34 @@ Status rehearse(const RehearseCall& call) {
             rounds[0].push_back(&bundle::faultNamed(id));
         }
     }
-    const bundle::Bundle bundle = bundle::readBundle(call.bundle);
     Json root;
     root["rehearsals"] = Json::array();
-    for (const auto& chosen : rounds) {
-        const bundle::Rehearsed seen = bundle::rehearse(bundle, chosen);
-        if (call.json) {
-            root["rehearsals"].push_back(rehearsedJson(chosen, seen));
-        } else {
-            print(chosen, seen, emit::identifier(bundle.manifest.name));
+    const auto rehearseAll = [&](const auto& staged, const std::string& name) {
+        for (const auto& chosen : rounds) {
+            const bundle::Rehearsed seen = bundle::rehearse(staged, chosen);
+            if (call.json) {
+                root["rehearsals"].push_back(rehearsedJson(chosen, seen));
+            } else {
+                print(chosen, seen, emit::identifier(name));
+            }
         }
-    }
-    if (!call.out.empty()) {
-        const std::size_t files = bundle::writeSpoilt(bundle, call.bundle, rounds[0], call.out);
-        root["files"] = files;
-        if (!call.json) {
-            std::cout << call.out << ": " << base::plural(files, "spoilt file") << "\n";
+    };
+    if (bundle::holdsScore(call.bundle)) {
+        if (!call.out.empty()) {
+            base::fail(call.bundle, "is a score as code, which has no textures that could be spoilt",
+                       "leave --out away, or name a baked bundle");
+        }
+        const bundle::ScoreBundle score = bundle::readScoreBundle(call.bundle);
+        rehearseAll(bundle::staged(score), score.manifest.name);
+    } else {
+        const bundle::Bundle bundle = bundle::readBundle(call.bundle);
+        rehearseAll(bundle, bundle.manifest.name);
+        if (!call.out.empty()) {
+            const std::size_t files = bundle::writeSpoilt(bundle, call.bundle, rounds[0], call.out);
+            root["files"] = files;
+            if (!call.json) {
+                std::cout << call.out << ": " << base::plural(files, "spoilt file") << "\n";
+            }
         }
     }
     if (call.json) {

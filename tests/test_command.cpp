@@ -441,19 +441,6 @@ private Q_SLOTS:
         QVERIFY2(none.err.contains("no way to store") && none.err.contains("the best"), qPrintable(none.err));
         QVERIFY(!QFileInfo::exists(in("none")));
     }
-    void bytesDoNotDependOnTheLocale() {
-        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("a/heron"), "--clip", "peck"}).status, 0);
-        QCOMPARE(ripple({"bake", demo("heron.glb"), "--out", in("b/heron"), "--clip", "peck"},
-                        {"LC_ALL=de_DE.UTF-8", "LANG=de_DE.UTF-8"})
-                     .status,
-                 0);
-        for (const QString& file : QDir(in("a/heron")).entryList(QDir::Files)) {
-            QFile a(in("a/heron/" + file));
-            QFile b(in("b/heron/" + file));
-            QVERIFY(a.open(QIODevice::ReadOnly) && b.open(QIODevice::ReadOnly));
-            QVERIFY2(a.readAll() == b.readAll(), qPrintable(file));
-        }
-    }
     void checkWithoutASourceStillReports() {
         ripple({"bake", demo("heron.glb"), "--out", in("alone"), "--clip", "stroll"});
         const QJsonObject report = ripple({"check", in("alone"), "--json"}).json();

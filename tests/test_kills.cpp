@@ -22,8 +22,11 @@ class TestKills : public QObject {
     QString source_;
     qint64 takes_ = 1; ///< milliseconds that a bake takes, about
 
+    /// With all that may come along.
     QStringList words(const QString& name) const {
-        return {"bake", source_, "--out", dir_.filePath("out/" + name), "--store", "unorm16"};
+        return {"bake",     source_,   "--out",     dir_.filePath("out/" + name),
+                "--store",  "unorm16", "--page",    "inside",
+                "--levels", "1",       "--test-row"};
     }
     QStringList hidden() const {
         QStringList found;

@@ -45,7 +45,7 @@ private Q_SLOTS:
         recipe.clips = {{"stroll"}};
         base::Progress progress;
         const Manifest written =
-            writeBundle(*heron, recipe, {}, folder("heron"), progress, {}, Page::none, kMostLevels);
+            writeBundle(*heron, recipe, {}, folder("heron"), progress, {.levels = kMostLevels});
         QVERIFY(written.levels.size() >= 2);
         QVERIFY(readManifest(folder("heron")).levels.size() == written.levels.size());
         const CheckReport report = check(folder("heron"), heron.get());
@@ -84,7 +84,7 @@ private Q_SLOTS:
     void damagedLevelsAreProblems() {
         const tests::TwoClips source;
         base::Progress progress;
-        const Manifest written = writeBundle(source, {}, {}, folder("waves"), progress, {}, Page::none, 1);
+        const Manifest written = writeBundle(source, {}, {}, folder("waves"), progress, {.levels = 1});
         QCOMPARE(written.levels.size(), std::size_t(1));
         const auto glb = folder("waves") / "waves.glb";
         QVERIFY(problemsOfLevels(glb, written.levels).empty());

@@ -126,7 +126,7 @@ class TestPage : public QObject {
     void write(const std::string& name, const source::FrameSource& source, const bake::Recipe& recipe,
                const Target& target = {}, Page page = Page::beside) {
         base::Progress progress;
-        writeBundle(source, recipe, {}, folder(name), progress, target, page);
+        writeBundle(source, recipe, {}, folder(name), progress, {target, page});
     }
 
     /// At instants of each clip, and in the middle of a cross-fade, the page has what the core reads.

@@ -119,6 +119,12 @@ private Q_SLOTS:
         write("listed", recipeOf("half"));
         QVERIFY(bundle::check(folder() / "listed", &sheet()).ok());
         QVERIFY(!std::filesystem::exists(folder() / "listed/listed.position.png"));
+        bundle::writeBundle(sheet(), recipeOf("half"), {}, folder() / "listed", progress,
+                            {.page = bundle::Page::beside});
+        QVERIFY(std::filesystem::exists(folder() / "listed/listed.html"));
+        base::writeFile(manifest, "{\"format\": ");
+        write("listed", recipeOf("half"));
+        QVERIFY(!std::filesystem::exists(folder() / "listed/listed.html"));
     }
     void namesThatCannotBeAreRefused() {
         for (const char* name : {"",

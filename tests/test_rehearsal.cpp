@@ -216,7 +216,7 @@ private Q_SLOTS:
         const bake::Baked baked = bake::bake(source, recipe);
         const Fault* lost = &faultNamed("pivots-lost");
         const Rehearsed swung =
-            rehearse({baked.textures, baked.columnOfVertex, source.mesh()}, std::span(&lost, 1));
+            rehearse(Staged{baked.textures, baked.columnOfVertex, source.mesh()}, std::span(&lost, 1));
         // The third stands 3 m away; turned about the origin by up to half a turn it is up to 6 m off.
         QVERIFY(swung.metres > 2.0 && swung.metres < 7.0);
         bake::Recipe inUvs = bake::withKind({}, bake::kJoints);
@@ -224,7 +224,7 @@ private Q_SLOTS:
         const auto rig = tests::randomRig({.joints = 5, .influences = 4, .seed = 3});
         const bake::Baked joints = bake::bake(*rig, inUvs);
         const Fault* edges = &faultNamed("texel-edges");
-        QCOMPARE(rehearse({joints.textures, joints.columnOfVertex, joints.shippedMesh(rig->mesh())},
+        QCOMPARE(rehearse(Staged{joints.textures, joints.columnOfVertex, joints.shippedMesh(rig->mesh())},
                           std::span(&edges, 1))
                      .idle.size(),
                  std::size_t(1));
@@ -254,7 +254,7 @@ private Q_SLOTS:
         const auto rig = tests::randomRig({.joints = 5, .influences = 4, .seed = 3});
         const bake::Baked joints = bake::bake(*rig, bake::withKind({}, bake::kJoints));
         const Fault* axes = &faultNamed("axes-turned");
-        QVERIFY(rehearse({joints.textures, joints.columnOfVertex, joints.shippedMesh(rig->mesh())},
+        QVERIFY(rehearse(Staged{joints.textures, joints.columnOfVertex, joints.shippedMesh(rig->mesh())},
                          std::span(&axes, 1))
                     .metres > 0.1);
         // The heron's skin is one surface cut at UV seams, where both sides move alike.

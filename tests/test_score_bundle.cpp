@@ -1,7 +1,6 @@
 // Scores as code: what is written for each ready-made one, that its own files move its own mesh as the score
 // does, and that a check sees what was changed.
 
-#include "analytic_source.h"
 #include "base/files.h"
 #include "base/progress.h"
 #include "bundle/check.h"
@@ -9,11 +8,11 @@
 #include "bundle/score_bundle.h"
 #include "bundle/write_bundle.h"
 #include "every_parameter.h"
-#include "mesh/test_shapes.h"
 #include "motion/ready_scores.h"
 #include "motion/score_file.h"
 #include "motion/time_loss.h"
 #include "problem_of.h"
+#include "rich_sheet.h"
 #include "source/open.h"
 #include "vertex_stage.h"
 #include "voices.h"
@@ -34,7 +33,9 @@
 #include <valijson/validator.hpp>
 
 using namespace ripple;
+using tests::richSheet;
 using tests::says;
+using tests::still;
 
 namespace {
 
@@ -47,26 +48,6 @@ void putContent(const QString& path, const QByteArray& content) {
     QFile file(path);
     QVERIFY(file.open(QIODevice::WriteOnly));
     QCOMPARE(file.write(content), qint64(content.size()));
-}
-
-/// A sheet with UVs, colours and a stored value.
-mesh::Mesh richSheet() {
-    mesh::Mesh mesh = mesh::makeTestShape({"sheet", 1.0, 12, 12});
-    mesh::StoredValue age{"age", {}};
-    for (const glm::vec3& p : mesh.positions) {
-        mesh.colours.push_back({0.5f + 0.4f * p.x, 0.3f, 0.6f - 0.3f * p.z, 1.0f});
-        age.values.push_back(0.5f + 0.5f * p.z);
-    }
-    mesh.stored = {age};
-    return mesh;
-}
-
-/// A mesh that does not move by itself.
-std::shared_ptr<const source::FrameSource> still(mesh::Mesh mesh) {
-    auto source = std::make_shared<tests::AnalyticSource>(2, source::Clip(),
-                                                          [](const glm::vec3& rest, double) { return rest; });
-    source->editMesh() = std::move(mesh);
-    return source;
 }
 
 /// Where the shipped stage puts its vertices: world position and velocity.

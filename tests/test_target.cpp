@@ -234,7 +234,7 @@ private Q_SLOTS:
             bake::Recipe recipe;
             recipe.positionStore = "half";
             base::Progress progress;
-            const Manifest written = writeBundle(source, recipe, {}, path("sheet"), progress, target);
+            const Manifest written = writeBundle(source, recipe, {}, path("sheet"), progress, {target});
             QVERIFY(written.target == target);
             const Bundle bundle = readBundle(path("sheet"));
             QVERIFY(bundle.manifest.target == target);
@@ -275,7 +275,7 @@ private Q_SLOTS:
     void anotherSpaceThanTheTargetsIsDoubted() {
         const tests::TwoClips source;
         base::Progress progress;
-        writeBundle(source, {}, {}, path("sheet"), progress, readyTargets().back());
+        writeBundle(source, {}, {}, path("sheet"), progress, {readyTargets().back()});
         const auto file = path("sheet") / "sheet.bundle.json";
         const base::Bytes bytes = base::readFile(file);
         std::string text(base::asText(bytes));
@@ -331,7 +331,7 @@ private Q_SLOTS:
         target.languages = {"hlsl"};
         target.bySeconds = false;
         base::Progress progress;
-        writeBundle(source, {}, {}, path("sheet"), progress, target);
+        writeBundle(source, {}, {}, path("sheet"), progress, {target});
         QVERIFY(!std::filesystem::exists(path("sheet") / "sheet.glsl"));
         const base::Bytes bytes = base::readFile(path("sheet") / "sheet.vertex.hlsl");
         const std::string code(base::asText(bytes));
@@ -358,12 +358,12 @@ private Q_SLOTS:
         target.readsExr = false;
         base::Progress progress;
         const base::Problem problem =
-            tests::problemOf([&] { writeBundle(source, {}, {}, path("sheet"), progress, target); });
+            tests::problemOf([&] { writeBundle(source, {}, {}, path("sheet"), progress, {target}); });
         QVERIFY(tests::says(problem, "EXR"));
         QVERIFY(!std::filesystem::exists(path("sheet")));
         bake::Recipe recipe;
         recipe.positionStore = "unorm16";
-        writeBundle(source, recipe, {}, path("sheet"), progress, target);
+        writeBundle(source, recipe, {}, path("sheet"), progress, {target});
     }
 
     void filesHoldTargets() {

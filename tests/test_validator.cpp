@@ -85,8 +85,7 @@ private Q_SLOTS:
                 const QString name = QString("m%1").arg(files.size());
                 const QString out = folder.filePath(name);
                 base::Progress progress;
-                bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress, {}, bundle::Page::none,
-                                    2);
+                bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress, {.levels = 2});
                 const QString kept = folder.filePath(name + ".glb");
                 QVERIFY(QFile::rename(out + "/" + name + ".glb", kept));
                 QDir(out).removeRecursively();

@@ -109,6 +109,38 @@ private Q_SLOTS:
         QCOMPARE(content("old/late.txt"), std::string("late"));
         QCOMPARE(content("old/new.txt"), std::string("new"));
     }
+    void whatIsReplacedIsAskedWhenItIsPutInPlace() {
+        fs::create_directories(folder() / "old");
+        base::writeFile(folder() / "old/a.txt", "an earlier one's");
+        {
+            WholeFolder whole(folder() / "old");
+            base::writeFile(whole.path() / "b.txt", "ours");
+            {
+                // Another writer, meanwhile.
+                WholeFolder other(folder() / "old");
+                base::writeFile(other.path() / "c.txt", "another's");
+                other.commit({"a.txt"});
+            }
+            QCOMPARE(content("old/c.txt"), std::string("another's"));
+            fs::path asked;
+            whole.commit([&](const fs::path& there) {
+                asked = there;
+                return std::set<std::string>{"c.txt"};
+            });
+            QCOMPARE(asked, whole.target());
+        }
+        QCOMPARE(content("old/b.txt"), std::string("ours"));
+        QVERIFY(!fs::exists(folder() / "old/c.txt") && !fs::exists(folder() / "old/a.txt"));
+        QCOMPARE(entries(), Names{"old"});
+        // What speaks against it then leaves all as it was.
+        WholeFolder late(folder() / "old");
+        base::writeFile(late.path() / "d.txt", "late");
+        const auto refuse = [](const fs::path&) -> std::set<std::string> {
+            base::fail("old", "is taken", "wait");
+        };
+        QVERIFY(tests::says(tests::problemOf([&] { late.commit(refuse); }), "is taken"));
+        QVERIFY(!fs::exists(folder() / "old/d.txt"));
+    }
     void foldersThatMayNotBeWrittenToLeaveNothingBehind() {
         fs::create_directories(folder() / "old");
         base::writeFile(folder() / "old/b.txt", "ours");

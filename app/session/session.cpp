@@ -61,6 +61,7 @@ void Session::connectStages() {
         survey_.start();
         startBake(false);
         scatter_.startIfWanted(); // a score is played without waiting for its bake
+        rehearsal_.startIfWanted();
     });
     connect(&survey_, &SurveyStage::changed, this, &Session::surveyed);
     connect(&survey_, &SurveyStage::failed, this, &Session::reloadFailed);
@@ -128,6 +129,7 @@ void Session::apply(const project::Document& document) {
         survey_.startIfRateChanged();
     } else if (otherLevels || changes & kShipChange) {
         shipment_.size();
+        rehearsal_.choicesChanged();
     }
 }
 

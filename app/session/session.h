@@ -274,8 +274,8 @@ private:
     LadderStage ladder_{performance_, bake_};
     ScatterStage scatter_{document_, performance_, bake_};
     CrowdPlayer crowd_{playhead_, scatter_};
-    RehearsalStage rehearsal_{performance_, bake_};
     ShipStage shipment_{document_, performance_, bake_};
+    RehearsalStage rehearsal_{performance_, bake_, shipment_};
 };
 
 } // namespace ripple::app

@@ -93,11 +93,11 @@ State sizeBake(const source::FrameSource& source, const BakeState& baked, const 
     auto state = std::make_shared<ShipState>();
     // What is looked at is baked in metres and glTF's axes; other axes, or narrower textures, are other
     // bytes.
-    const bake::Recipe fitted = note.target.fitted(recipe);
+    const bake::Recipe fitted = note.delivery.target.fitted(recipe);
     std::optional<bake::Baked> own;
-    if (note.target.space().changes() || fitted != recipe) {
-        own = bundle::bakeFor(note.target, source, bake::planSampling(source, fitted, progress), fitted,
-                              progress);
+    if (note.delivery.target.space().changes() || fitted != recipe) {
+        own = bundle::bakeFor(note.delivery.target, source, bake::planSampling(source, fitted, progress),
+                              fitted, progress);
     }
     bundle::EncodedBundle encoded =
         bundle::encodeBundle(source, own ? *own : baked.baked, name, note, progress, &baked.error);
@@ -153,11 +153,14 @@ void ShipStage::size() {
     }
     sizeJob_.start<State>(
         [source = performance_.source(), baked = bake_.result(), name, recipe = document_.recipe,
-         note = bundle::noteOf(origin(), document_.recipe, document_.ship.target, document_.ship.page,
-                               document_.scatter.levels)](base::Progress& progress) {
+         note = bundle::noteOf(origin(), document_.recipe, delivery())](base::Progress& progress) {
             return sizeBake(*source, *baked, recipe, name, note, progress);
         },
         take, fail);
+}
+
+bundle::Delivery ShipStage::delivery() const {
+    return {document_.ship.target, document_.ship.page, document_.scatter.levels};
 }
 
 QString ShipStage::folder() const {
@@ -181,12 +184,12 @@ void ShipStage::write() {
     before.scoreOnTop = performance_.scoreOnTop();
     writeJob_.start<Report>(
         [source = performance_.source(), recipe = document_.recipe, made = origin(), code = asCode(),
-         target = document_.ship.target, page = document_.ship.page, levels = document_.scatter.levels,
-         choices = choices(), path = pathBytes(to)](base::Progress& progress) -> Report {
+         delivery = delivery(), choices = choices(),
+         path = pathBytes(to)](base::Progress& progress) -> Report {
             if (code) {
                 bundle::writeScoreBundle(*source, made, path, choices, progress);
             } else {
-                bundle::writeBundle(*source, recipe, made, path, progress, target, page, levels);
+                bundle::writeBundle(*source, recipe, made, path, progress, delivery);
             }
             return std::make_shared<bundle::CheckReport>(bundle::check(path, source.get(), progress));
         },

@@ -48,6 +48,9 @@ public:
     /// Writing goes on when what is above changes: it has all it needs.
     std::vector<LatestJob*> jobs() override { return {&sizeJob_}; }
 
+    /// A score is shipped, as code, with these choices; else a bake.
+    bool asCode() const;
+    bundle::ScoreChoices choices() const;
     /// Where it is written to; empty while no folder is chosen.
     QString folder() const;
     /// Sizes the files once the bake has come to rest; without a bake there is nothing to size.
@@ -70,8 +73,7 @@ protected:
 
 private:
     bundle::Origin origin() const; ///< of what is baked: goes into the manifest
-    bool asCode() const;
-    bundle::ScoreChoices choices() const;
+    bundle::Delivery delivery() const; ///< of a bake
 
     const project::Document& document_;
     PerformanceStage& performance_;

@@ -327,6 +327,9 @@ std::vector<SceneRenderer::Half> SceneRenderer::halvesOf(const SceneView& view) 
     if (view.curtain == 0 && many_) {
         return {{Side::decoded, 0, view.width}};
     }
+    if (view.culled) {
+        return {{leftSide(view), 0, view.curtain}};
+    }
     return {{leftSide(view), 0, view.curtain},
             {view.compared ? Side::compared : Side::decoded, view.curtain, view.width}};
 }

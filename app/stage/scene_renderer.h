@@ -37,7 +37,8 @@ struct SceneView {
     int width = 1; ///< device pixels
     int height = 1;
     int curtain = -1;      ///< device pixels from the left: source left of it; below 0: source only
-    bool compared = false; ///< right of the curtain: another frame of the source, else what is decoded
+    bool compared = false; ///< right of the curtain: another pose of the processor, else what is decoded
+    bool culled = false;   ///< and nothing of it, for its bounds are out of the picture
     Look look = Look::lit;
     int clip = 0;
     float frame = 0.0f;

@@ -58,6 +58,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     connect(&session_, &Session::scoreChanged, this, [this] {
         poser_.replaceSource(session_.source());
         comparedPoser_.replaceSource(session_.source());
+        rehearsedTaken_.reset();
         comparedDirty_ = true;
         touched_ = true; // who works on a motion keeps the view of it
         scoreDirty_ = poseDirty_ = shadesDirty_ = true;
@@ -69,8 +70,8 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
         update();
     });
     connect(&session_, &Session::rehearsalChanged, this, [this] {
-        if (session_.drawnBake() != taken_) {
-            bakeDirty_ = shadesDirty_ = true;
+        if (session_.drawnBake() != taken_ || rehearsed() != rehearsedTaken_) {
+            bakeDirty_ = shadesDirty_ = comparedDirty_ = true;
             update();
         }
     });
@@ -80,6 +81,7 @@ Stage::Stage(Session& session, QWidget* parent) : QWidget(parent), session_(sess
     });
     connect(&session_.playhead(), &Playhead::moved, this, [this] {
         poseDirty_ = true;
+        comparedDirty_ = comparedDirty_ || rehearsed();
         update();
     });
     connect(&session_.transition(), &TransitionPlayer::changed, this, [this] { update(); });
@@ -246,7 +248,7 @@ bool Stage::curtainShown() const {
     const Curtain curtain = benchOf(session_.document().view).curtain;
     const bool decoded = curtain == Curtain::decoded && !showsCode(session_.document()) && session_.bake() &&
                          renderer_.hasBake();
-    const bool compared = curtain == Curtain::compared && session_.compared();
+    const bool compared = (curtain == Curtain::compared && session_.compared()) || rehearsed();
     return ready_ && session_.source() && (decoded || compared) && !session_.transition().shown();
 }
 

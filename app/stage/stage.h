@@ -153,6 +153,11 @@ private:
     void poseSource();
     void poseCompared();
     void takeCompared();
+    /// What is played with faults at the right of the curtain; null: none, or they lie in what is decoded.
+    std::shared_ptr<const bundle::Played> rehearsed() const;
+    /// It is culled by the bounds of the rest pose, and they are out of the picture.
+    bool restIsCulled() const;
+    void paintRestBounds(QPainter& painter);
     void takePose();
     void refreshShades();
     void takeShades(Shades shades);
@@ -222,7 +227,8 @@ private:
     mesh::Bounds bounds_;
     mesh::Bounds restBounds_;
     Poser poser_;
-    Poser comparedPoser_; ///< of the other frame that the curtain compares with
+    Poser comparedPoser_; ///< of what the curtain compares with: another frame, or a rehearsal
+    std::shared_ptr<const bundle::Played> rehearsedTaken_; ///< by that
     Shades shades_;
     bool shadesDirty_ = true;
     bool comparedDirty_ = true;

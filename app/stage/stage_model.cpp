@@ -5,6 +5,7 @@
 #include "app/session/score_edits.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 namespace ripple::app {
@@ -24,6 +25,7 @@ void Stage::takeSource() {
     restBounds_ = {};
     poser_.setSource(source);
     comparedPoser_.setSource(source);
+    rehearsedTaken_.reset();
     prepareJob_.cancel();
     shadesJob_.cancel();
     pieces_.stop();
@@ -150,9 +152,49 @@ void Stage::takePose() {
     }
 }
 
+std::shared_ptr<const bundle::Played> Stage::rehearsed() const {
+    return benchOf(session_.document().view).ships ? session_.rehearsal().played() : nullptr;
+}
+
+bool Stage::restIsCulled() const {
+    const auto played = rehearsed();
+    if (!played || !played->has(bundle::Misreading::restBounds) || restBounds_.empty()) {
+        return false;
+    }
+    // As engines cull: all corners of the box lie beyond one side of the picture.
+    std::array<int, 4> beyond{};
+    for (int corner = 0; corner < 8; ++corner) {
+        const glm::vec3 p((corner & 1 ? restBounds_.max : restBounds_.min).x,
+                          (corner & 2 ? restBounds_.max : restBounds_.min).y,
+                          (corner & 4 ? restBounds_.max : restBounds_.min).z);
+        const glm::vec4 clip = camera_.projection(aspect()) * camera_.view() * glm::vec4(p, 1.0f);
+        beyond[0] += clip.x < -clip.w ? 1 : 0;
+        beyond[1] += clip.x > clip.w ? 1 : 0;
+        beyond[2] += clip.y < -clip.w ? 1 : 0;
+        beyond[3] += clip.y > clip.w ? 1 : 0;
+    }
+    return std::ranges::find(beyond, 8) != beyond.end();
+}
+
 void Stage::poseCompared() {
     comparedDirty_ = false;
     const auto source = session_.source();
+    if (const auto played = rehearsed(); played != rehearsedTaken_) {
+        rehearsedTaken_ = played;
+        comparedPoser_.replaceSource(played ? std::static_pointer_cast<const source::FrameSource>(played)
+                                            : source);
+    }
+    if (rehearsedTaken_) {
+        const Playhead& playhead = session_.playhead();
+        const std::size_t clip =
+            std::min(static_cast<std::size_t>(playhead.clipIndex()), rehearsedTaken_->clips().size() - 1);
+        comparedPoser_.request(clip, rehearsedTaken_->secondsAt(clip, playhead.frame(), playhead.turn()),
+                               false);
+        if (!comparedPoser_.busy()) {
+            takeCompared();
+        }
+        return;
+    }
     const bake::SamplePlan* plan = session_.plan();
     const auto clip = static_cast<std::size_t>(session_.playhead().clipIndex());
     if (!session_.compared() || !source || !plan || clip >= plan->clips.size()) {

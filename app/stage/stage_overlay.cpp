@@ -71,6 +71,7 @@ void Stage::paintOverlay(QPainter& painter) {
         }
     }
     if (curtainShown()) {
+        paintRestBounds(painter);
         paintCurtain(painter);
     }
     const project::View& view = session_.document().view;
@@ -112,15 +113,45 @@ void Stage::paintCurtain(QPainter& painter) {
     painter.setFont(textFont(12));
     const bool compared = benchOf(session_.document().view).curtain == Curtain::compared;
     const QString left = compared ? tr("Frame %1").arg(session_.clipFrame(), 0, 'f', 0) : tr("Source");
-    const QString right = compared ? tr("Frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
-                          : session_.rehearsal().spoilt() ? tr("With the faults")
-                                                          : tr("Decoded from the textures");
+    const bool faults = rehearsed() || session_.rehearsal().spoilt();
+    const QString right = compared         ? tr("Frame %1").arg(session_.compared().value_or(0.0), 0, 'f', 0)
+                          : restIsCulled() ? tr("With the faults: culled, its bounds are out of the picture")
+                          : faults         ? tr("With the faults")
+                                           : tr("Decoded from the textures");
     const QFontMetricsF metrics(painter.font());
     const double y = height() - 44.0;
     const double leftWidth = metrics.horizontalAdvance(left) + 20;
     const double rightWidth = metrics.horizontalAdvance(right) + 20;
     chip(painter, {x - 8 - leftWidth, y, leftWidth, 22}, left, true);
     chip(painter, {x + 8, y, rightWidth, 22}, right, true);
+}
+
+void Stage::paintRestBounds(QPainter& painter) {
+    const auto played = rehearsed();
+    if (!played || !played->has(bundle::Misreading::restBounds) || restBounds_.empty()) {
+        return;
+    }
+    painter.save();
+    const double x = session_.document().view.curtain * width();
+    painter.setClipRect(QRectF(x, 0, width() - x, height()));
+    painter.setPen(QPen(theme().coral, 1.6, Qt::DashLine));
+    const auto corner = [this](int which) {
+        return glm::vec3((which & 1 ? restBounds_.max : restBounds_.min).x,
+                         (which & 2 ? restBounds_.max : restBounds_.min).y,
+                         (which & 4 ? restBounds_.max : restBounds_.min).z);
+    };
+    for (int from = 0; from < 8; ++from) {
+        for (const int axis : {1, 2, 4}) {
+            bool before = false;
+            bool behind = false;
+            const QPointF a = project(corner(from), &before);
+            const QPointF b = project(corner(from | axis), &behind);
+            if (!(from & axis) && before && behind) {
+                painter.drawLine(a, b);
+            }
+        }
+    }
+    painter.restore();
 }
 
 void Stage::paintTripod(QPainter& painter) {

@@ -39,7 +39,8 @@ SceneView Stage::makeReady(bool draft) {
     view.viewProjection = viewProjection_;
     view.eye = camera_.eye();
     view.curtain = curtainShown() ? static_cast<int>(session_.document().view.curtain * view.width) : -1;
-    view.compared = benchOf(session_.document().view).curtain == Curtain::compared;
+    view.compared = benchOf(session_.document().view).curtain == Curtain::compared || rehearsed();
+    view.culled = restIsCulled();
     view.look = lookOf(session_.document().view).drawn;
     if (view.look == Look::shades && shades_.colours.empty()) {
         view.look = Look::lit; // this source has nothing of the kind

@@ -145,7 +145,7 @@ Manifest writeAxisProbe(const std::filesystem::path& directory, const Target& ta
     if (!target.readsExr) {
         recipe.positionStore = "unorm16";
     }
-    return writeBundle(*axisProbe(), recipe, {}, directory, progress, target);
+    return writeBundle(*axisProbe(), recipe, {}, directory, progress, {target});
 }
 
 } // namespace ripple::bundle

@@ -6,11 +6,10 @@
 #include "base/units.h"
 #include "bundle/file_check.h"
 #include "bundle/read_bundle.h"
+#include "bundle/score_reader.h"
 #include "bundle/test_moments.h"
 #include "emit/identifier.h"
-#include "motion/half_precision.h"
 #include "motion/perform.h"
-#include "source/open.h"
 
 #include <algorithm>
 #include <charconv>
@@ -103,38 +102,12 @@ private:
     std::string code_;
 };
 
-/// What the score makes of the inputs that the mesh holds.
-class OnInputs {
-    static motion::Composition compose(const ScoreManifest& manifest) {
-        const motion::Composition exact = motion::composeScore(*manifest.origin.score, manifest.model);
-        return manifest.halfLossMetres ? motion::inHalfPrecision(exact) : exact;
-    }
-
-public:
-    OnInputs(const mesh::Mesh& mesh, const ScoreManifest& manifest)
-        : composition_(compose(manifest)),
-          inputs_(mesh, manifest.inputs, composition_),
-          roots_{composition_.position, composition_.normal},
-          evaluator_(composition_.graph, roots_) {}
-
-    void pose(double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
-        const motion::Evaluator::Target targets[] = {{{}, positions}, {{}, normals}};
-        evaluator_.run(inputs_.fields(), {}, static_cast<float>(turn), targets);
-    }
-
-private:
-    motion::Composition composition_;
-    ReadInputs inputs_;
-    std::array<motion::NodeId, 2> roots_;
-    motion::Evaluator evaluator_;
-};
-
 double turnOf(std::size_t instant) {
     return static_cast<double>(instant) / kTurns;
 }
 
 /// That what is read moves within its bounds, and as numbers.
-void checkMotion(const OnInputs& read, const ScoreManifest& manifest, std::size_t vertices,
+void checkMotion(const ScoreReader& read, const ScoreManifest& manifest, std::size_t vertices,
                  const base::Progress& progress, CheckReport& report) {
     std::vector<glm::vec3> positions(vertices);
     std::vector<glm::vec3> normals(vertices);
@@ -157,7 +130,7 @@ void checkMotion(const OnInputs& read, const ScoreManifest& manifest, std::size_
     }
 }
 
-void compareWithSource(const OnInputs& read, const ScoreManifest& manifest, std::size_t vertices,
+void compareWithSource(const ScoreReader& read, const ScoreManifest& manifest, std::size_t vertices,
                        const source::FrameSource& source, const base::Progress& progress,
                        CheckReport& report) {
     if (source.mesh().vertexCount() != vertices) {
@@ -219,21 +192,15 @@ CheckReport checkScore(const std::filesystem::path& directory, const source::Fra
         report.problems = manifest.doubts;
         checkFiles(directory, manifest.files, report);
         CodeCheck(directory, manifest, report).run();
-        const auto opened = source::open(insideBundle(directory, manifest.meshFile));
-        if (opened->mesh().vertexCount() != manifest.vertices) {
-            base::fail(manifest.meshFile,
-                       "has " + std::to_string(opened->mesh().vertexCount()) +
-                           " vertices, the manifest says " + std::to_string(manifest.vertices),
-                       "the mesh was changed; write the bundle again");
-        }
-        const OnInputs read(opened->mesh(), manifest);
+        const ScoreBundle bundle = readScoreBundle(directory);
+        const ScoreReader read(bundle.mesh, manifest.inputs, bundle.composition);
         checkMotion(read, manifest, manifest.vertices, progress, report);
         const auto pose = [&](double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) {
             read.pose(turn, positions, normals);
         };
         checkTestFile(
             directory, manifest,
-            testOf(manifest.name, pose, manifest.loopSeconds, opened->mesh().positions, manifest.target),
+            testOf(manifest.name, pose, manifest.loopSeconds, bundle.mesh.positions, manifest.target),
             manifest.model.size, report);
         if (against) {
             compareWithSource(read, manifest, manifest.vertices, *against, progress, report);

@@ -2,6 +2,7 @@
 
 #include "base/problem.h"
 #include "bundle/check_score.h"
+#include "bundle/page.h"
 #include "bundle/read_bundle.h"
 #include "bundle/test_moments.h"
 #include "emit/dialect.h"
@@ -25,7 +26,8 @@ constexpr std::array kTextures = {"position",      "position-high", "position-lo
                                   "weights",       "joints",        "influences"};
 
 std::set<std::string> allNamesOf(const std::string& name) {
-    std::set<std::string> names = {kNotes, name + ".glb", testFileOf(name), name + std::string(kManifest)};
+    std::set<std::string> names = {kNotes, name + ".glb", testFileOf(name), pageFileOf(name),
+                                   name + std::string(kManifest)};
     for (const emit::Dialect* dialect : emit::dialects()) {
         names.insert(name + "." + dialect->id());
         names.insert(name + ".vertex." + dialect->id());

@@ -1,6 +1,8 @@
 // The table of faults that can be rehearsed: misreadings here, what is done to bytes by texture_damage.
 
-#include "bundle/rehearsal.h"
+#include "bundle/fault.h"
+
+#include "base/problem.h"
 
 #include <algorithm>
 #include <array>
@@ -138,11 +140,11 @@ const Fault& faultNamed(const std::string& id) {
     return *found;
 }
 
-bool isDrawn(const Fault& fault) {
-    constexpr std::array kCounted = {Misreading::tangentSpace,    Misreading::restBounds,
-                                     Misreading::rotationIgnored, Misreading::longUptime,
-                                     Misreading::axesTurned,      Misreading::unitChanged};
-    return fault.bytes || std::ranges::find(kCounted, *fault.misreading) == kCounted.end();
+bool spoilsData(const Fault& fault) {
+    constexpr std::array kOfReaders = {Misreading::tangentSpace,    Misreading::restBounds,
+                                       Misreading::rotationIgnored, Misreading::longUptime,
+                                       Misreading::axesTurned,      Misreading::unitChanged};
+    return fault.bytes || std::ranges::find(kOfReaders, *fault.misreading) == kOfReaders.end();
 }
 
 } // namespace ripple::bundle

@@ -10,11 +10,11 @@
 
 namespace ripple::bundle {
 
-namespace {
-
-float asHalf(float value) {
-    return static_cast<float>(Imath::half(value));
+glm::vec2 asHalf(const glm::vec2& uv) {
+    return {Imath::half(uv.x), Imath::half(uv.y)};
 }
+
+namespace {
 
 /// Where along one side a sample lies: the texels before and after it, and the weight of the second.
 struct Between {
@@ -48,8 +48,11 @@ image::Image sampledSo(const Sampling& sampling, const image::Image& image, std:
         for (std::size_t x = 0; x < image.width; ++x) {
             float u = (static_cast<float>(x) + centre) / width;
             float v = (static_cast<float>(y % rowsPerBlock) + centre) / height;
-            u = sampling.halfUvs ? asHalf(u) : u;
-            v = sampling.halfUvs ? asHalf(v) : v;
+            if (sampling.halfUvs) {
+                const glm::vec2 rounded = asHalf({u, v});
+                u = rounded.x;
+                v = rounded.y;
+            }
             v = sampling.vTurned ? 1.0f - v : v;
             v += static_cast<float>(y / rowsPerBlock) * blockHeight;
             const Between across = between(u, image.width, sampling.linear);
@@ -73,7 +76,7 @@ void sampleSo(const Sampling& sampling, bake::TextureSet& set) {
         }
     }
     for (glm::vec3& pivot : set.pivots) {
-        pivot = sampling.halfUvs ? glm::vec3(asHalf(pivot.x), asHalf(pivot.y), asHalf(pivot.z)) : pivot;
+        pivot = sampling.halfUvs ? glm::vec3(asHalf({pivot.x, pivot.y}), asHalf({pivot.z, 0.0f}).x) : pivot;
         pivot.y = sampling.vTurned ? 1.0f - pivot.y : pivot.y;
     }
 }

@@ -6,14 +6,19 @@
 #include <span>
 #include <vector>
 
+#include <glm/vec2.hpp>
+
 namespace ripple::bundle {
+
+/// UVs that a mesh keeps as half floats.
+glm::vec2 asHalf(const glm::vec2& uv);
 
 /// How a client samples the textures that a lookup UV points into. All false: as it should.
 struct Sampling {
-    bool atEdges = false;     ///< at the corner of a texel instead of its centre
-    bool halfUvs = false;     ///< the mesh keeps UVs as half floats
-    bool vTurned = false;     ///< V of the mesh is 1 − V, and the code does not know
-    bool linear = false;      ///< filtered over the four texels around, with weights of 1/256
+    bool atEdges = false; ///< at the corner of a texel instead of its centre
+    bool halfUvs = false; ///< the mesh keeps UVs as half floats
+    bool vTurned = false; ///< V of the mesh is 1 − V, and the code does not know
+    bool linear = false;  ///< filtered over the four texels around, with weights of 1/256
     bool differs() const { return atEdges || halfUvs || vTurned || linear; }
 };
 

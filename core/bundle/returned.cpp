@@ -4,6 +4,7 @@
 #include "bake/texture_reader.h"
 #include "base/files.h"
 #include "base/progress.h"
+#include "bundle/check_score.h"
 #include "bundle/instants.h"
 #include "bundle/missampling.h"
 #include "bundle/texture_damage.h"
@@ -143,8 +144,6 @@ bool ReturnedReport::ok() const {
 
 ReturnedReport checkReturned(const std::filesystem::path& directory, const std::filesystem::path& returned,
                              const base::Progress& progress) {
-    const Bundle bundle = readBundle(directory);
-    const Comparison comparison(bundle, progress);
     ReturnedReport report;
     const auto look = [&](const std::string& name, std::initializer_list<const char*> endings,
                           const auto& compare) {
@@ -158,13 +157,26 @@ ReturnedReport checkReturned(const std::filesystem::path& directory, const std::
             report.problems.push_back(failure.problem());
         }
     };
-    for (std::size_t t = 0; t < bundle.manifest.textureFiles.size(); ++t) {
-        look(bundle.manifest.textureFiles[t], {".png", ".exr"},
-             [&](const auto& file) { return compareTexture(bundle, comparison, t, file); });
+    const std::initializer_list<const char*> meshes = {".glb", ".gltf", ".obj", ".ply"};
+    std::string name;
+    if (holdsScore(directory)) {
+        const ScoreBundle bundle = readScoreBundle(directory);
+        name = bundle.manifest.name;
+        look(bundle.manifest.meshFile, meshes, [&](const auto& file) {
+            return changesOfScoreMesh(bundle, source::open(file)->mesh(), progress);
+        });
+    } else {
+        const Bundle bundle = readBundle(directory);
+        name = bundle.manifest.name;
+        const Comparison comparison(bundle, progress);
+        for (std::size_t t = 0; t < bundle.manifest.textureFiles.size(); ++t) {
+            look(bundle.manifest.textureFiles[t], {".png", ".exr"},
+                 [&](const auto& file) { return compareTexture(bundle, comparison, t, file); });
+        }
+        look(bundle.manifest.meshFile, meshes,
+             [&](const auto& file) { return compareMesh(bundle, comparison, file); });
     }
-    look(bundle.manifest.meshFile, {".glb", ".gltf", ".obj", ".ply"},
-         [&](const auto& file) { return compareMesh(bundle, comparison, file); });
-    const std::string id = emit::identifier(bundle.manifest.name);
+    const std::string id = emit::identifier(name);
     for (ReturnedFile& file : report.files) {
         for (Change& change : file.changes) {
             change.prevention = withNames(change.prevention, id);

@@ -3,6 +3,7 @@
 #include "base/no_progress.h"
 #include "base/problem.h"
 #include "bundle/read_bundle.h"
+#include "bundle/score_reader.h"
 #include "image/image.h"
 
 #include <filesystem>
@@ -50,6 +51,11 @@ struct MeshChanges {
     double degrees = 0.0;                      ///< of normals
 };
 MeshChanges changesOfMesh(const Bundle& bundle, const mesh::Mesh& given);
+
+/// The same for a score's mesh: also whether the UV sets and colours that the code reads are as they were;
+/// with what each change costs, and all of them, where the inputs are still there.
+ReturnedFile changesOfScoreMesh(const ScoreBundle& bundle, const mesh::Mesh& given,
+                                const base::Progress& progress = base::noProgress());
 
 /// Compares the files in `returned` that bear a bundle's file names (any ending that can be read) with the
 /// bundle's own, and plays the bundle with them. Throws base::Failure for a bundle that can't be read, and

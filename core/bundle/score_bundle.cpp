@@ -221,7 +221,8 @@ ScoreManifest writeScoreBundle(const source::FrameSource& source, const Origin& 
                                const std::filesystem::path& directory, const ScoreChoices& choices,
                                base::Progress& progress) {
     const std::string name = bundleName(directory);
-    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
+    const auto replaced = [&name](const std::filesystem::path& there) { return filesToReplace(there, name); };
+    replaced(base::resolved(directory)); // what speaks against it is said before there is work
     WholeFolder folder(directory, [&progress] { progress.cancel(); });
     progress.stage(0.0, 0.8);
     const ScoreOnMesh on = scoreOnMesh(*origin.score, source.mesh(), choices, progress);

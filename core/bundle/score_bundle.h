@@ -26,6 +26,7 @@ struct ScoreChoices {
     /// Its axes, unit, V, languages (those of `languages` that it has) and clock.
     Target target = {};
     Page page = Page::none;
+    bool operator==(const ScoreChoices&) const = default;
 };
 
 /// A score as code for one mesh: what its files are made of.

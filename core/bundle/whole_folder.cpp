@@ -6,6 +6,7 @@
 #include <system_error>
 
 #include <fcntl.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -39,6 +40,27 @@ fs::path prepared(const fs::path& path) {
     }
     return target;
 }
+
+/// While it is there, no other writer of ours puts a folder in place beside `target`; what it keeps of the
+/// folder before would else be another's. File systems that know no locks go without.
+class MyTurn {
+public:
+    explicit MyTurn(const fs::path& target)
+        : folder_(::open(target.parent_path().c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)) {
+        while (folder_ >= 0 && ::flock(folder_, LOCK_EX) != 0 && errno == EINTR) {
+        }
+    }
+    ~MyTurn() {
+        if (folder_ >= 0) {
+            ::close(folder_); // and the lock goes with it
+        }
+    }
+    MyTurn(const MyTurn&) = delete;
+    MyTurn& operator=(const MyTurn&) = delete;
+
+private:
+    int folder_;
+};
 
 void keepIn(const fs::path& from, const fs::path& to);
 
@@ -118,10 +140,16 @@ WholeFolder::WholeFolder(const fs::path& target, std::function<void()> giveUp)
       fresh_(target_, base::Unfinished::Kind::folder, std::move(giveUp)) {}
 
 fs::path WholeFolder::commit(const std::set<std::string>& replaced) {
+    return commit([&](const fs::path&) { return replaced; });
+}
+
+fs::path WholeFolder::commit(const Replaced& replacedIn) {
+    const MyTurn turn(target_);
     const auto unable = [this](const std::string& why) {
         base::fail(target_.string(), "cannot be put in place (" + why + ")", kAdvice);
     };
     const auto reason = [](int code) { return std::generic_category().message(code); };
+    const std::set<std::string> replaced = replacedIn(target_);
     struct stat old = {};
     if (::stat(target_.c_str(), &old) != 0) {
         if (const int problem = fresh_.moveTo(target_)) {

@@ -22,10 +22,16 @@ public:
     /// Where it goes: links are followed.
     const std::filesystem::path& target() const { return target_; }
 
-    /// Of the folder that was there, the entries named in `replaced` go; all others are kept in the new one:
-    /// as the same files (hard links), or as copies where the file system knows no links. Throws
+    /// Entries of the folder that was there which the new one replaces; asked when it is put in place, for
+    /// another writer may have put something there since. May throw base::Failure, which ends the commit.
+    using Replaced = std::function<std::set<std::string>(const std::filesystem::path& there)>;
+
+    /// Of the folder that was there, the entries that `replaced` names go; all others are kept in the new
+    /// one: as the same files (hard links), or as copies where the file system knows no links. Throws
     /// base::Failure, with the old folder as it was, if an entry to be kept is in the way of a new one.
-    /// Returns the path at which the old folder could not be removed; mostly empty.
+    /// Writers of our own wait for one another here. Returns the path at which the old folder could not be
+    /// removed; mostly empty.
+    std::filesystem::path commit(const Replaced& replaced);
     std::filesystem::path commit(const std::set<std::string>& replaced = {});
 
     /// The same where the file system can't exchange folders: the old one is moved aside first. Who dies

@@ -65,9 +65,9 @@ Manifest describe(const source::FrameSource& source, const bake::Baked& baked, c
     manifest.bounds = baked.bounds;
     manifest.findings = baked.findings;
     manifest.origin = note.origin;
-    manifest.target = note.target;
-    manifest.page = note.page;
-    note.target.putInto(manifest.textures);
+    manifest.target = note.delivery.target;
+    manifest.page = note.delivery.page;
+    manifest.target.putInto(manifest.textures);
     manifest.sourceFps = note.fps;
     manifest.sourceStep = note.step;
     manifest.sourceOversampling = note.oversampling;
@@ -89,8 +89,9 @@ base::Bytes encodeMeshOf(const source::FrameSource& source, const bake::Baked& b
         meshModel(mesh, sets[0], manifest.lookupUvSet, std::span(sets).subspan(1), manifest.name);
     if (levels > 0) {
         const bake::TextureReader reader = baked.reader(source.mesh());
-        manifest.levels =
-            addLevels(mesh, levelsOf(mesh, reader, baked.textures.clips, levels, progress), model);
+        manifest.levels = addLevels(
+            mesh, levelsOf(mesh, reader, baked.textures.clips, std::min(levels, kMostLevels), progress),
+            model);
     }
     return source::glbBytes(model, manifest.meshFile);
 }
@@ -195,8 +196,7 @@ bake::Baked bakeFor(const Target& target, const source::FrameSource& source, con
     return readFrom(source, target, bake::bake(*inTarget(source, target), plan, recipe, progress));
 }
 
-SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target, Page page,
-                  std::size_t levels) {
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Delivery& delivery) {
     return {origin,
             recipe.fps,
             recipe.thin > 0.0 ? 1 : recipe.step,
@@ -204,9 +204,7 @@ SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target
             recipe.lookupUvSet,
             bake::oversamplingOf(recipe),
             recipe.clips,
-            target,
-            page,
-            std::min(levels, kMostLevels)};
+            delivery};
 }
 
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
@@ -214,12 +212,12 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
                            const bake::ErrorReport* error) {
     EncodedBundle bundle;
     bundle.manifest = describe(source, baked, name, note);
-    note.target.requireReadable(bundle.manifest.textures);
+    bundle.manifest.target.requireReadable(bundle.manifest.textures);
     if (error) {
         takeError(*error, bundle.manifest);
     }
     const bake::TextureSet& set = baked.textures;
-    base::Bytes meshBytes = encodeMeshOf(source, baked, note.levels, bundle.manifest, progress);
+    base::Bytes meshBytes = encodeMeshOf(source, baked, note.delivery.levels, bundle.manifest, progress);
     bundle.files.push_back({bundle.manifest.meshFile, std::move(meshBytes), false, {}});
     for (std::size_t t = 0; t < set.textures.size(); ++t) {
         bundle.files.push_back({bundle.manifest.textureFiles[t], {}, true, channelsOf(set.textures[t])});
@@ -245,7 +243,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     for (const PlannedFile& file : bundle.files) {
         bundle.manifest.files.push_back(entryOf(file));
     }
-    if (note.page != Page::none) {
+    if (bundle.manifest.page != Page::none) {
         const std::string page =
             pageOf(bundle.manifest, baked.shippedMesh(source.mesh()), [&](const std::string& file) {
                 return std::find_if(bundle.files.begin(), bundle.files.end(),
@@ -278,7 +276,7 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
                     const bake::Recipe& recipe, const SourceNote& note, const std::string& name,
                     const std::filesystem::path& folder, base::Progress& progress) {
     progress.stage(held ? 0.3 : 0.0, 0.5);
-    const Target& target = note.target;
+    const Target& target = note.delivery.target;
     bake::Baked baked =
         held ? readFrom(source, target,
                         bake::encodeFrames(*inTarget(source, target), plan, *held, recipe, progress))
@@ -299,11 +297,11 @@ Manifest writeFiles(const source::FrameSource& source, const bake::SamplePlan& p
     });
     // The pixels make room before the mesh is put together, unless levels are measured by them; it is listed
     // first all the same.
-    if (note.levels == 0) {
+    if (note.delivery.levels == 0) {
         set.textures.clear();
         set.images.clear();
     }
-    base::Bytes meshBytes = encodeMeshOf(source, baked, note.levels, manifest, progress);
+    base::Bytes meshBytes = encodeMeshOf(source, baked, note.delivery.levels, manifest, progress);
     manifest.files.push_back(write({manifest.meshFile, std::move(meshBytes), false, {}}));
     manifest.files.insert(manifest.files.end(), entries.begin(), entries.end());
     return manifest;
@@ -331,20 +329,21 @@ std::string bundleName(const std::filesystem::path& directory) {
 }
 
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chosen, const Origin& origin,
-                     const std::filesystem::path& directory, base::Progress& progress, const Target& target,
-                     Page page, std::size_t levels) {
+                     const std::filesystem::path& directory, base::Progress& progress,
+                     const Delivery& delivery) {
+    const Target& target = delivery.target;
     const bake::Recipe recipe = target.fitted(chosen);
     const std::string name = bundleName(directory);
-    const std::set<std::string> replaced = filesToReplace(base::resolved(directory), name);
+    const auto replaced = [&name](const std::filesystem::path& there) { return filesToReplace(there, name); };
+    replaced(base::resolved(directory)); // what speaks against it is said before there is work
     WholeFolder folder(directory, [&progress] { progress.cancel(); });
     const bake::SamplePlan plan = bake::planSampling(source, recipe, progress);
     bake::requireFitting(recipe);
     bake::requireRoom(source, plan, recipe);
     progress.stage(0.0, 0.3);
     const std::unique_ptr<const bake::Frames> held = heldPoses(*inTarget(source, target), plan, progress);
-    Manifest manifest =
-        writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe, target, page, levels), name,
-                   folder.path(), progress);
+    Manifest manifest = writeFiles(source, plan, held.get(), recipe, noteOf(origin, recipe, delivery), name,
+                                   folder.path(), progress);
     progress.stage(0.75, 1.0);
     std::string test;
     std::vector<glm::vec3> restPositions;
@@ -373,7 +372,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chos
     }
     write(testFileOf(name), test);
     write("IMPORT.md", importNotes(manifest));
-    if (page != Page::none) {
+    if (manifest.page != Page::none) {
         mesh::Mesh shipped = source.mesh();
         shipped.positions = std::move(restPositions);
         write(pageFileOf(name), pageOf(manifest, shipped, [&](const std::string& file) {

@@ -11,6 +11,13 @@
 
 namespace ripple::bundle {
 
+/// For whom a bundle is written, and what comes with its textures.
+struct Delivery {
+    Target target; ///< default: glTF's own conventions
+    Page page = Page::none;
+    std::size_t levels = 0; ///< of detail; more than kMostLevels are as kMostLevels
+};
+
 /// How the source was opened, moved and sampled, and for whom; goes into the manifest so that a check can ask
 /// it again.
 struct SourceNote {
@@ -21,12 +28,9 @@ struct SourceNote {
     std::optional<std::size_t> lookupUvSet; ///< none: the first free one
     std::size_t oversampling = 1;
     std::vector<bake::ClipChoice> clips; ///< for the rates of their own
-    Target target;
-    Page page = Page::none;
-    std::size_t levels = 0; ///< of detail, at most kMostLevels
+    Delivery delivery;
 };
-SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Target& target = {},
-                  Page page = Page::none, std::size_t levels = 0);
+SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Delivery& delivery = {});
 
 /// The source with the axes and the unit of `target`; the source must outlive it.
 std::shared_ptr<const source::FrameSource> inTarget(const source::FrameSource& source, const Target& target);
@@ -48,7 +52,7 @@ struct PlannedFile {
 
 /// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
 /// measured, or with the `error` that was (its files are listed, without IMPORT.md). `baked` was baked for
-/// `note.target`; `name` is the bundle's.
+/// `note.delivery.target`; `name` is the bundle's.
 struct EncodedBundle {
     Manifest manifest;
     std::vector<PlannedFile> files;
@@ -70,6 +74,6 @@ std::string bundleName(const std::filesystem::path& directory);
 /// also when the folder may not be written to in that way; base::Cancelled.
 Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& recipe, const Origin& origin,
                      const std::filesystem::path& directory, base::Progress& progress,
-                     const Target& target = {}, Page page = Page::none, std::size_t levels = 0);
+                     const Delivery& delivery = {});
 
 } // namespace ripple::bundle

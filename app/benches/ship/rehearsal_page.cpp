@@ -102,15 +102,15 @@ void RehearsalPage::tick(std::size_t row, bool on) {
 QString RehearsalPage::togetherWords() const {
     const RehearsalStage& rehearsal = session_.rehearsal();
     if (rehearsal.chosen().empty()) {
-        return session_.bake() ? tr("Tick a fault to see it at the right of the curtain.")
-                               : tr("Faults can be tried as soon as something is baked.");
+        return rehearsal.ready() ? tr("Tick a fault to see it at the right of the curtain.")
+                                 : tr("Faults can be tried as soon as something is baked.");
     }
     if (!rehearsal.together()) {
         return tr("Being worked out…");
     }
     const bundle::Rehearsed& seen = *rehearsal.together();
     if (seen.idle.size() == rehearsal.chosen().size()) {
-        return tr("This bake can't have it: %1.").arg(text(seen.idle[0].substr(seen.idle[0].find(' ') + 1)));
+        return tr("This can't have it: %1.").arg(text(seen.idle[0].substr(seen.idle[0].find(' ') + 1)));
     }
     QString words = rehearsal.chosen().size() > 1 ? tr("Together: %1").arg(costOf(seen)) : costOf(seen);
     if (seen.metres > 0.0 && seen.degrees > 0.05) {
@@ -120,7 +120,7 @@ QString RehearsalPage::togetherWords() const {
         words = tr("%1, at most in %2, frame %3")
                     .arg(words, text(seen.worstClip), QString::number(seen.worstFrame, 'f', 1));
     }
-    return rehearsal.spoilt() ? words : tr("%1. It does not show in a single copy.").arg(words);
+    return words;
 }
 
 void RehearsalPage::refresh() {
@@ -129,7 +129,7 @@ void RehearsalPage::refresh() {
         const char* id = bundle::faults()[f].id;
         const bool ticked = std::ranges::find(rehearsal.chosen(), id) != rehearsal.chosen().end();
         rows_[f].box->setChecked(ticked);
-        rows_[f].box->setEnabled(session_.bake() != nullptr);
+        rows_[f].box->setEnabled(rehearsal.ready());
         const auto alone = rehearsal.alone().find(id);
         const bool known = alone != rehearsal.alone().end();
         const bool idle = known && !alone->second.idle.empty();

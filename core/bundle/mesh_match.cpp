@@ -1,0 +1,167 @@
+#include "bundle/mesh_match.h"
+
+#include "base/units.h"
+#include "mesh/bounds.h"
+#include "mesh/normals.h"
+#include "mesh/point_grid.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::bundle {
+
+bool alike(const glm::vec2& a, const glm::vec2& b) {
+    return std::abs(a.x - b.x) < 1e-6f && std::abs(a.y - b.y) < 1e-6f;
+}
+
+MeshMatch::MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, std::optional<std::size_t> telling)
+    : own_(own),
+      given_(given) {
+    found_ = findAxes();
+    if (!found_) {
+        add("unknown", "its places are not those of the bundle's mesh, in no axes and no unit",
+            "import the bundle's own mesh, in its rest pose");
+        return;
+    }
+    noteAxes();
+    match(telling);
+    countVertices();
+}
+
+void MeshMatch::add(std::string id, std::string what, std::string prevention) {
+    changes_.push_back({std::move(id), std::move(what), std::move(prevention), {}, 0.0});
+}
+
+void MeshMatch::noteAxes() {
+    if (map_.turns()) {
+        mesh::AxisMap turn = map_;
+        turn.unit = 1.0;
+        add("axes-turned", turn.words(), "turn axes for the mesh and its textures alike, or for neither");
+        changes_.back().metres = farthest(turn);
+    }
+    if (map_.unit != 1.0) {
+        mesh::AxisMap scale;
+        scale.unit = map_.unit;
+        add("unit-changed", scale.words(), "import in metres, or scale the object, not its vertices");
+        changes_.back().metres = farthest(scale);
+    }
+}
+
+double MeshMatch::farthest(const mesh::AxisMap& map) const {
+    double most = 0.0;
+    for (const glm::vec3& p : own_.positions) {
+        most = std::max(most, glm::distance(map.of(p), glm::dvec3(p)));
+    }
+    return most;
+}
+
+/// The map by which nearly all vertices that came back lie on the bundle's.
+bool MeshMatch::findAxes() {
+    mesh::Bounds bounds;
+    bounds.add(own_.positions);
+    const double size = std::max(static_cast<double>(bounds.diagonal()), 1e-6);
+    tolerance_ = 1e-4 * size;
+    mesh::Bounds back;
+    back.add(given_.positions);
+    const double sizeBack = static_cast<double>(back.diagonal());
+    constexpr std::size_t kTried = 300;
+    std::size_t best = 0;
+    for (const mesh::AxisMap& map : mesh::axisMaps()) {
+        if (std::abs(sizeBack - size * map.unit) > 1e-3 * size * map.unit) {
+            continue;
+        }
+        const mesh::PointGrid places(given_.positions, static_cast<float>(tolerance_ * map.unit));
+        const std::size_t count = std::min(own_.vertexCount(), kTried);
+        std::size_t met = 0;
+        std::size_t inOrder = 0;
+        for (std::size_t k = 0; k < count; ++k) {
+            const std::size_t o = k * own_.vertexCount() / count;
+            bool found = false;
+            places.near(map.of(own_.positions[o]), [&](std::uint32_t g, float) {
+                found = true;
+                inOrder += g == o ? 1 : 0;
+            });
+            met += found ? 1 : 0;
+        }
+        // Of a symmetric mesh several fit: the one by which most vertices are where their numbers say.
+        if (count > 0 && met * 1000 >= count * 999 && inOrder + 1 > best) {
+            map_ = map;
+            best = inOrder + 1;
+        }
+    }
+    return best > 0;
+}
+
+void MeshMatch::match(std::optional<std::size_t> telling) {
+    std::vector<glm::vec3> mapped;
+    for (const glm::vec3& p : own_.positions) {
+        mapped.emplace_back(map_.of(p));
+    }
+    const mesh::PointGrid places(mapped, static_cast<float>(tolerance_ * map_.unit));
+    const bool lookup = telling && *telling < given_.uvSets.size() && *telling < own_.uvSets.size();
+    originalOf_.assign(given_.vertexCount(), kNone);
+    for (std::size_t g = 0; g < given_.vertexCount(); ++g) {
+        int best = -1;
+        places.near(given_.positions[g], [&](std::uint32_t o, float) {
+            // Several vertices may share a place: the one whose lookup or number it has.
+            const bool same = lookup && alike(given_.uvSets[*telling][g], own_.uvSets[*telling][o]);
+            const int likeness = (same ? 2 : 0) + (o == g ? 1 : 0);
+            if (likeness > best) {
+                best = likeness;
+                originalOf_[g] = o;
+            }
+        });
+    }
+}
+
+void MeshMatch::countVertices() {
+    const std::size_t had = own_.vertexCount();
+    const std::size_t has = given_.vertexCount();
+    if (has > had) {
+        add("vertices-split",
+            "vertices were split: " + base::plural(has, "vertex") + " of " + base::countText(had),
+            "none is needed where the lookup goes by UVs; splitting alone does no harm");
+    } else if (has < had) {
+        add("vertices-welded",
+            "vertices were welded or dropped: " + base::plural(has, "vertex") + " of " + base::countText(had),
+            "switch welding and optimising off");
+    } else {
+        const bool inOrder = std::ranges::equal(
+            originalOf_, own_.positions, [&, g = std::size_t{0}](std::uint32_t, const glm::vec3& p) mutable {
+                return glm::distance(map_.of(p), glm::dvec3(given_.positions[g++])) <= tolerance_ * map_.unit;
+            });
+        if (!inOrder) {
+            add("vertices-reordered", "vertices are in another order",
+                "none is needed where the lookup goes by UVs; numbers of vertices are of no use then");
+        }
+    }
+}
+
+double MeshMatch::compareNormals() {
+    constexpr double kTurned = 1.0; // degrees
+    double most = 0.0;
+    std::size_t turned = 0;
+    std::size_t compared = 0;
+    for (std::size_t g = 0; g < given_.normals.size(); ++g) {
+        if (originalOf_[g] == kNone || glm::length(given_.normals[g]) < 1e-6f) {
+            continue;
+        }
+        const glm::dvec3 wanted = map_.turned(own_.normals[originalOf_[g]]);
+        const double degrees = mesh::degreesBetween(wanted, given_.normals[g]);
+        most = std::max(most, degrees);
+        turned += degrees > kTurned ? 1 : 0;
+        ++compared;
+    }
+    if (turned * 1000 > compared) {
+        add("normals-new",
+            "normals are others: off by up to " + base::degreesText(most) + ", at " +
+                base::plural(turned, "vertex"),
+            "import the normals of the file");
+        changes_.back().degrees = most;
+    }
+    return most;
+}
+
+} // namespace ripple::bundle

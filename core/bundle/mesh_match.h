@@ -1,0 +1,68 @@
+#pragma once
+
+#include "bundle/returned.h"
+#include "mesh/axis_map.h"
+#include "mesh/mesh.h"
+
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace ripple::bundle {
+
+/// Whether two UVs are the same but for what writing them as text costs.
+bool alike(const glm::vec2& a, const glm::vec2& b);
+
+/// A bundle's mesh and the same mesh as it came back: whose vertex is whose, found by place once axes and
+/// unit are known, and what was done to it as a whole.
+class MeshMatch {
+public:
+    static constexpr std::uint32_t kNone = 0xffffffffu;
+
+    /// `telling`: the UV set that tells vertices of one place apart, where it came back. Both must outlive
+    /// it.
+    MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, std::optional<std::size_t> telling);
+
+    /// The vertices were found; else changes() holds that they were not, and nothing else.
+    bool found() const { return found_; }
+    /// Axes, unit, vertices split, welded or in another order.
+    std::vector<Change>& changes() { return changes_; }
+    void add(std::string id, std::string what, std::string prevention);
+    /// Compares the normals; the largest angle, degrees.
+    double compareNormals();
+
+    const mesh::AxisMap& map() const { return map_; }
+    /// Vertices of the mesh that came back: of the bundle's mesh, or kNone, at no vertex's place.
+    const std::vector<std::uint32_t>& originalOf() const { return originalOf_; }
+    /// Whether nearly all vertices that came back are as `same(given vertex, own vertex)` wants it.
+    template <typename Same>
+    bool all(const Same& same) const {
+        std::size_t met = 0;
+        std::size_t compared = 0;
+        for (std::size_t g = 0; g < originalOf_.size(); ++g) {
+            if (originalOf_[g] != kNone) {
+                ++compared;
+                met += same(g, std::size_t{originalOf_[g]}) ? 1 : 0;
+            }
+        }
+        return compared > 0 && met * 1000 >= compared * 999;
+    }
+
+private:
+    double farthest(const mesh::AxisMap& map) const;
+    bool findAxes();
+    void noteAxes();
+    void match(std::optional<std::size_t> telling);
+    void countVertices();
+
+    const mesh::Mesh& own_;
+    const mesh::Mesh& given_;
+    bool found_ = false;
+    double tolerance_ = 0.0; ///< metres
+    mesh::AxisMap map_;
+    std::vector<std::uint32_t> originalOf_;
+    std::vector<Change> changes_;
+};
+
+} // namespace ripple::bundle

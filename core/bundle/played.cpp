@@ -1,0 +1,88 @@
+#include "bundle/played.h"
+
+#include <cmath>
+
+#include <glm/geometric.hpp>
+
+namespace ripple::bundle {
+
+namespace {
+
+/// A quarter about Y, and back.
+glm::vec3 turnedQuarter(const glm::vec3& p) {
+    return {p.z, p.y, -p.x};
+}
+glm::vec3 turnedBack(const glm::vec3& p) {
+    return {-p.z, p.y, p.x};
+}
+
+/// +Y becomes +Z, and back.
+glm::vec3 toZUp(const glm::vec3& p) {
+    return {p.x, -p.z, p.y};
+}
+glm::vec3 toYUp(const glm::vec3& p) {
+    return {p.x, p.z, -p.y};
+}
+
+constexpr float kCentimetres = 100.0f; ///< in a metre
+
+} // namespace
+
+void Played::take(const Fault& fault, const Why& why) {
+    if (!why.empty()) {
+        idle_.push_back(std::string(fault.id) + ": " + why);
+    } else if (fault.misreading) {
+        misread_.insert(*fault.misreading);
+    }
+}
+
+Played::Why Played::whyNotRead(Misreading misreading, const mesh::Mesh& mesh) {
+    const bool lacks = misreading == Misreading::tangentSpace && mesh.tangents.size() != mesh.vertexCount();
+    return lacks ? "the mesh has no tangents" : "";
+}
+
+void Played::import(std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
+    for (glm::vec3& p : positions) {
+        p = has(Misreading::unitChanged) ? p * kCentimetres : p;
+        p = has(Misreading::axesTurned) ? toZUp(p) : p;
+    }
+    for (glm::vec3& n : normals) {
+        n = has(Misreading::axesTurned) ? toZUp(n) : n;
+    }
+}
+
+void Played::handle(const mesh::Mesh& mesh, std::span<glm::vec3> positions,
+                    std::span<glm::vec3> normals) const {
+    for (std::size_t v = 0; v < positions.size(); ++v) {
+        glm::vec3& p = positions[v];
+        p = has(Misreading::axesTurned) ? toYUp(p) : p;
+        p = has(Misreading::unitChanged) ? p / kCentimetres : p;
+        if (has(Misreading::rotationIgnored)) {
+            // The object is turned, what is added to its places is not; seen from the object.
+            p = turnedBack(turnedQuarter(mesh.positions[v]) + (p - mesh.positions[v]));
+        }
+    }
+    for (std::size_t v = 0; v < normals.size(); ++v) {
+        glm::vec3& n = normals[v];
+        n = has(Misreading::axesTurned) ? toYUp(n) : n;
+        if (has(Misreading::tangentSpace)) {
+            const glm::vec3 tangent(mesh.tangents[v]);
+            const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
+            n = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
+        }
+    }
+}
+
+double Played::clock(double seconds, double loop, bool closed) const {
+    if (!has(Misreading::longUptime) || loop <= 0.0) {
+        return seconds;
+    }
+    // Whole loops first, so that it would be the same instant if numbers were exact.
+    constexpr double kUptime = 10.0 * 3600.0;
+    const double before = std::round(kUptime / loop) * loop;
+    const auto now = static_cast<float>(before + seconds);
+    const float since = closed ? std::fmod(now, static_cast<float>(loop)) : now - static_cast<float>(before);
+    return static_cast<double>(since);
+}
+
+} // namespace ripple::bundle

@@ -1,0 +1,238 @@
+// What was done to the mesh of a score's bundle, in which the code's inputs lie.
+
+#include "bundle/mesh_match.h"
+#include "bundle/missampling.h"
+#include "bundle/rehearsal.h"
+
+#include "base/units.h"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <set>
+
+namespace ripple::bundle {
+
+namespace {
+
+using mesh::Mesh;
+
+/// The UV sets that a score reads, and whether it reads colours.
+struct Read {
+    std::set<std::size_t> sets;
+    bool colours = false;
+    bool normals = false;
+};
+
+Read readBy(const std::vector<PlacedInput>& inputs) {
+    Read read;
+    const std::string_view prefix = "TEXCOORD_";
+    for (const PlacedInput& input : inputs) {
+        for (const std::string& from : input.from) {
+            std::size_t set = 0;
+            if (from.starts_with(prefix) &&
+                std::from_chars(from.data() + prefix.size(), from.data() + from.size(), set).ec ==
+                    std::errc()) {
+                read.sets.insert(set);
+            }
+            read.colours = read.colours || from == "COLOR_0";
+            read.normals = read.normals || from == "NORMAL";
+        }
+    }
+    return read;
+}
+
+/// Relative to its size, for what lies in UV sets may be large.
+bool near(const glm::vec2& a, const glm::vec2& b) {
+    const auto close = [](float x, float y) {
+        return std::abs(x - y) <= 1e-6f * std::max(1.0f, std::abs(y));
+    };
+    return close(a.x, b.x) && close(a.y, b.y);
+}
+
+class ScoreMeshSearch {
+public:
+    ScoreMeshSearch(const ScoreBundle& bundle, const Mesh& given, const base::Progress& progress)
+        : bundle_(bundle),
+          own_(bundle.mesh),
+          given_(given),
+          read_(readBy(bundle.manifest.inputs)),
+          match_(own_, given, read_.sets.empty() ? std::nullopt : std::optional(*read_.sets.begin())),
+          progress_(progress) {}
+
+    ReturnedFile changes() {
+        ReturnedFile file;
+        file.file = bundle_.manifest.meshFile;
+        if (match_.found()) {
+            compareSets();
+            if (read_.colours) {
+                compareColours();
+            }
+            const double normals = match_.compareNormals();
+            file.degrees = normals > 1.0 ? normals : 0.0;
+            takeCosts(file);
+        }
+        file.changes = std::move(match_.changes());
+        for (const Change& change : file.changes) {
+            file.metres = std::max(file.metres, change.metres.value_or(0.0));
+        }
+        return file;
+    }
+
+private:
+    template <typename Like>
+    bool setIs(std::size_t set, const Like& like) const {
+        return match_.all([&](std::size_t g, std::size_t o) {
+            return near(given_.uvSets[set][g], like(own_.uvSets[set][o]));
+        });
+    }
+
+    void compareSets() {
+        const auto same = [](const glm::vec2& uv) { return uv; };
+        const auto flipped = [](const glm::vec2& uv) { return glm::vec2(uv.x, 1.0f - uv.y); };
+        std::array<std::string, 4> sets; // missing, turned, rounded, others
+        for (const std::size_t set : read_.sets) {
+            const std::size_t what = set >= given_.uvSets.size() ? 0
+                                     : setIs(set, same)          ? sets.size()
+                                     : setIs(set, flipped)       ? 1
+                                     : setIs(set, asHalf)        ? 2
+                                                                 : 3;
+            if (what < sets.size()) {
+                sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
+            }
+        }
+        const auto say = [&](std::size_t which, const char* id, const char* what, const char* prevention) {
+            if (!sets[which].empty()) {
+                match_.add(id,
+                           "UV sets with inputs of the code " + std::string(what) + ": " + sets[which] +
+                               " (counted from 0)",
+                           prevention);
+            }
+        };
+        say(0, "uv-set-missing", "are gone", "keep all UV sets");
+        say(1, "v-flipped", "had their V turned to 1 − V",
+            "switch that off, or write the bundle for a target with V from below");
+        say(2, "half-uvs", "were rounded to half precision", "switch on UVs of full precision");
+        say(3, "uvs-changed", "hold other values", "switch making and packing UVs off");
+        lost_ = !sets[0].empty();
+    }
+
+    void compareColours() {
+        if (given_.colours.size() != given_.vertexCount()) {
+            match_.add("colours-missing", "the vertex colours are gone", "keep vertex colours");
+            lost_ = true;
+            return;
+        }
+        constexpr float kExact = 1e-5f;
+        constexpr float kEightBits = 0.51f / 255.0f;
+        const auto within = [&](std::span<const glm::vec4> wanted, float apart) {
+            return match_.all([&](std::size_t g, std::size_t o) {
+                for (int c = 0; c < 4; ++c) {
+                    if (std::abs(given_.colours[g][c] - wanted[o][c]) > apart) {
+                        return false;
+                    }
+                }
+                return true;
+            });
+        };
+        const auto say = [&](TextureDamage damage) {
+            const DamageWords& words = wordsOf(damage);
+            match_.add(words.id, "vertex colours: " + std::string(words.what), words.prevention);
+        };
+        if (within(own_.colours, kExact)) {
+            return;
+        }
+        // Rounding alone is less than anything else.
+        if (within(own_.colours, kEightBits)) {
+            say(TextureDamage::eightBits);
+            return;
+        }
+        for (const DamageWords& words : textureDamages()) {
+            if (!damagesColours(words.damage) || words.damage == TextureDamage::eightBits) {
+                continue;
+            }
+            const std::vector<glm::vec4> damaged = damagedColours(words.damage, own_.colours);
+            if (within(damaged, kEightBits)) {
+                say(words.damage);
+                if (!within(damaged, kExact)) {
+                    say(TextureDamage::eightBits);
+                }
+                return;
+            }
+        }
+        match_.add("colours-changed", "the vertex colours are others, in no way that is known",
+                   "import vertex colours as they are");
+    }
+
+    /// The bundle's mesh with what the code reads of each vertex as it came back; places stay.
+    Mesh cameBack() const {
+        Mesh mesh = own_;
+        const mesh::AxisMap back = match_.map().back();
+        for (std::size_t g = 0; g < match_.originalOf().size(); ++g) {
+            const std::uint32_t o = match_.originalOf()[g];
+            if (o == MeshMatch::kNone) {
+                continue;
+            }
+            for (const std::size_t set : read_.sets) {
+                mesh.uvSets[set][o] = given_.uvSets[set][g];
+            }
+            if (read_.colours) {
+                mesh.colours[o] = given_.colours[g];
+            }
+            if (read_.normals && g < given_.normals.size()) {
+                mesh.normals[o] = glm::vec3(back.turned(glm::dvec3(given_.normals[g])));
+            }
+        }
+        return mesh;
+    }
+
+    /// What the changes to inputs cost: each that can be rehearsed alone, and all together.
+    void takeCosts(ReturnedFile& file) {
+        std::vector<Change*> ofInputs;
+        for (Change& change : match_.changes()) {
+            if (!change.metres && !change.id.starts_with("vertices-")) {
+                ofInputs.push_back(&change);
+            }
+        }
+        if (lost_ || ofInputs.empty()) {
+            return;
+        }
+        const StagedScore right = staged(bundle_);
+        const Mesh mesh = cameBack();
+        const PlayedScore own(right, {});
+        const PlayedScore other({mesh, right.inputs, right.composition, right.loopSeconds}, {});
+        const Rehearsed all = comparePlayed(own, other, progress_);
+        file.metres = all.metres;
+        file.degrees = std::max(file.degrees, all.degrees);
+        for (Change* change : ofInputs) {
+            const auto known = std::ranges::find_if(
+                faults(), [&](const Fault& fault) { return change->id == std::string_view(fault.id); });
+            if (ofInputs.size() == 1) {
+                change->metres = all.metres;
+                change->degrees = std::max(change->degrees, all.degrees);
+            } else if (known != faults().end()) {
+                const Fault* fault = &*known;
+                const Rehearsed alone = rehearse(right, {&fault, 1}, progress_);
+                change->metres = alone.metres;
+                change->degrees = alone.degrees;
+            }
+        }
+    }
+
+    const ScoreBundle& bundle_;
+    const Mesh& own_;
+    const Mesh& given_;
+    Read read_;
+    MeshMatch match_;
+    const base::Progress& progress_;
+    bool lost_ = false; ///< an input is not there at all
+};
+
+} // namespace
+
+ReturnedFile changesOfScoreMesh(const ScoreBundle& bundle, const Mesh& given,
+                                const base::Progress& progress) {
+    return ScoreMeshSearch(bundle, given, progress).changes();
+}
+
+} // namespace ripple::bundle
