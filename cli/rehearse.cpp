@@ -53,7 +53,7 @@ void print(const std::vector<const bundle::Fault*>& chosen, const bundle::Rehear
 void addRehearseOptions(CLI::App& app, RehearseCall& call) {
     app.add_option("BUNDLE", call.bundle, "the bundle's folder")->required();
     auto* fault = app.add_option("--fault", call.faults, "one of them, may be repeated; default: each alone");
-    app.add_option("--out", call.out, "a folder for the textures as the faults leave them")->needs(fault);
+    app.add_option("--out", call.out, "a folder for the files as the faults leave them")->needs(fault);
     app.add_flag("--json", call.json, "print one JSON document");
 }
 
@@ -81,23 +81,24 @@ Status rehearse(const RehearseCall& call) {
             }
         }
     };
-    if (bundle::holdsScore(call.bundle)) {
-        if (!call.out.empty()) {
-            base::fail(call.bundle, "is a score as code, which has no textures that could be spoilt",
-                       "leave --out away, or name a baked bundle");
+    const auto write = [&](const auto& bundle) {
+        if (call.out.empty()) {
+            return;
         }
-        const bundle::ScoreBundle score = bundle::readScoreBundle(call.bundle);
-        rehearseAll(bundle::staged(score), score.manifest.name);
+        const std::size_t files = bundle::writeSpoilt(bundle, call.bundle, rounds[0], call.out);
+        root["files"] = files;
+        if (!call.json) {
+            std::cout << call.out << ": " << base::plural(files, "spoilt file") << "\n";
+        }
+    };
+    if (bundle::holdsScore(call.bundle)) {
+        const bundle::ScoreBundle bundle = bundle::readScoreBundle(call.bundle);
+        rehearseAll(bundle::staged(bundle), bundle.manifest.name);
+        write(bundle);
     } else {
         const bundle::Bundle bundle = bundle::readBundle(call.bundle);
         rehearseAll(bundle, bundle.manifest.name);
-        if (!call.out.empty()) {
-            const std::size_t files = bundle::writeSpoilt(bundle, call.bundle, rounds[0], call.out);
-            root["files"] = files;
-            if (!call.json) {
-                std::cout << call.out << ": " << base::plural(files, "spoilt file") << "\n";
-            }
-        }
+        write(bundle);
     }
     if (call.json) {
         printJson(root);

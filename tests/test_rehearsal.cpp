@@ -3,11 +3,13 @@
 #include "problem_of.h"
 #include "base/progress.h"
 #include "bake/kind.h"
+#include "bundle/imported_mesh.h"
 #include "bundle/missampling.h"
 #include "bundle/read_bundle.h"
 #include "bundle/rehearsal.h"
 #include "bundle/returned.h"
 #include "image/texels.h"
+#include "mesh/normals.h"
 #include "bundle/write_bundle.h"
 #include "random_rig.h"
 #include "source/open.h"
@@ -258,34 +260,59 @@ private Q_SLOTS:
                          std::span(&axes, 1))
                     .metres > 0.1);
         // The heron's skin is one surface cut at UV seams, where both sides move alike.
-        QVERIFY(with({"welded"}).metres < 1e-3);
+        QVERIFY(with({"vertices-welded"}).metres < 1e-3);
     }
     void severalAtOnce() {
         const Rehearsed both = with({"eight-bits", "rest-bounds"});
         QVERIFY(std::abs(both.metres - with({"eight-bits"}).metres) < 1e-9);
         QVERIFY(both.overhang > 0.01);
     }
+    void whoMakesNormalsAndSplits() {
+        // The textures hold the normals of vertices: the mesh's own are not read. Those of joints are turned.
+        QCOMPARE(with({"normals-new"}).degrees, 0.0);
+        const auto rig = tests::randomRig({.joints = 5, .influences = 4, .seed = 3});
+        const bake::Baked joints = bake::bake(*rig, bake::withKind({}, bake::kJoints));
+        mesh::Mesh shipped = joints.shippedMesh(rig->mesh());
+        std::vector<glm::vec3> made(shipped.vertexCount());
+        mesh::NormalBuilder(shipped.indices, shipped.vertexCount(), {}).build(shipped.positions, made);
+        double off = 0.0;
+        for (std::size_t v = 0; v < made.size(); ++v) {
+            off = std::max(off, static_cast<double>(mesh::degreesBetween(made[v], shipped.normals[v])));
+        }
+        const Fault* fault = &faultNamed("normals-new");
+        const Rehearsed seen =
+            rehearse(Staged{joints.textures, joints.columnOfVertex, shipped}, std::span(&fault, 1));
+        QCOMPARE(seen.metres, 0.0);
+        QVERIFY2(off > 1.0 && seen.degrees > 0.5 * off && seen.degrees < 2.0 * off + 1.0,
+                 qPrintable(QString("%1 of %2").arg(seen.degrees).arg(off)));
+        for (const char* id : {"vertices-split", "vertices-reordered"}) {
+            const Rehearsed none = with({id}); // it is said that they do no harm
+            QVERIFY(none.idle.size() == 1 && none.idle[0].find("goes by UVs") != std::string::npos);
+            QCOMPARE(none.metres, 0.0);
+        }
+    }
     /// What shows in the files is named by check, whichever it was; the bundle is not touched.
     void checkNamesWhatWasDone() {
+        std::size_t named = 0;
         for (const Fault& fault : faults()) {
             const std::filesystem::path out = folder_.parent_path() / fault.id;
             const std::vector<const Fault*> chosen = {&fault};
             const std::size_t files = writeSpoilt(*heron_, folder_, chosen, out);
-            if (!fault.bytes || fault.id == std::string("premultiplied")) {
-                QCOMPARE(files, std::size_t(0));
+            const bool ofTextures = fault.bytes && fault.id != std::string("premultiplied");
+            const bool ofMesh = !fault.bytes && changesMesh(fault);
+            QVERIFY2(ofTextures ? files >= 1 : files == (ofMesh ? 1 : 0), fault.id);
+            if (files == 0) {
                 continue;
             }
-            QVERIFY2(files >= 1, fault.id);
             const ReturnedReport report = checkReturned(folder_, out);
-            QVERIFY2(!report.files.empty(), fault.id);
-            bool named = false;
-            for (const ReturnedFile& file : report.files) {
-                for (const Change& change : file.changes) {
-                    named = named || change.id == fault.id;
-                }
-            }
-            QVERIFY2(named, fault.id);
+            QVERIFY2(!report.files.empty() && report.problems.empty(), fault.id);
+            const auto says = [&](const ReturnedFile& file) {
+                return std::ranges::find(file.changes, fault.id, &Change::id) != file.changes.end();
+            };
+            QVERIFY2(std::ranges::any_of(report.files, says), fault.id);
+            ++named;
         }
+        QCOMPARE(named, std::size_t(19)); // ten of textures, nine of the mesh
         QVERIFY(checkReturned(folder_, folder_).ok());
         QVERIFY(
             tests::says(tests::problemOf([&] { writeSpoilt(*heron_, folder_, {}, folder_); }), "own folder"));

@@ -2,6 +2,7 @@
 
 #include "base/progress.h"
 #include "base/srgb.h"
+#include "bundle/imported_mesh.h"
 #include "bundle/rehearsal.h"
 #include "bundle/returned.h"
 #include "bundle/score_bundle.h"
@@ -78,7 +79,11 @@ class TestScoreFaults : public QObject {
 private Q_SLOTS:
     void initTestCase() {
         folder_ = std::filesystem::path(dir_.path().toStdString()) / "sheet";
-        const auto source = tests::still(tests::richSheet());
+        mesh::Mesh mesh = tests::richSheet();
+        for (std::size_t v = 0; v < mesh.vertexCount(); ++v) {
+            mesh.normals[v] = glm::normalize(glm::vec3(0.6f * mesh.positions[v].x, 1.0f, 0.0f));
+        }
+        const auto source = tests::still(mesh);
         // Along UVs, held by colours; held by a stored value; along the normal.
         std::vector<motion::Voice> voices = {tests::voiceOf(0, 0, 3, 4), tests::voiceOf(1, 2, 4, 5)};
         voices[0].course.uvSet = 0;
@@ -100,7 +105,7 @@ private Q_SLOTS:
         for (const char* id :
              {"rows-flipped", "columns-flipped", "half-size", "block-compressed", "first-frame-missing",
               "last-frame-missing", "range-unset", "frame-count-short", "clamped-end", "texel-edges",
-              "linear-filter", "pivots-lost"}) {
+              "linear-filter", "pivots-lost", "vertices-split", "vertices-reordered"}) {
             QVERIFY2(isIdle(id), id);
             QCOMPARE(with({id}).metres, 0.0);
         }
@@ -180,8 +185,34 @@ private Q_SLOTS:
         command.start(RIPPLE_COMMAND, {"rehearse", QString::fromStdString(folder_.string()), "--fault",
                                        "srgb-applied", "--out", dir_.filePath("spoilt")});
         QVERIFY(command.waitForFinished(60000));
+        QCOMPARE(command.exitCode(), 0);
+        QVERIFY(command.readAllStandardOutput().contains("1 spoilt file"));
+        command.start(RIPPLE_COMMAND, {"check", QString::fromStdString(folder_.string()), "--returned",
+                                       dir_.filePath("spoilt")});
+        QVERIFY(command.waitForFinished(60000));
         QCOMPARE(command.exitCode(), 1);
-        QVERIFY(command.readAllStandardError().contains("no textures"));
+        QVERIFY(command.readAllStandardOutput().contains("vertex colours: values were saved as sRGB"));
+    }
+    /// Whatever a fault does to the mesh, check names it, with what it costs.
+    void checkNamesWhatWasDone() {
+        for (const Fault& fault : faults()) {
+            const std::filesystem::path out = folder_.parent_path() / fault.id;
+            const std::vector<const Fault*> chosen = {&fault};
+            const std::size_t files = writeSpoilt(*sheet_, folder_, chosen, out);
+            QCOMPARE(files, std::size_t(changesMesh(fault) ? 1 : 0));
+            // Alpha is 1, and no two vertices lie in one place.
+            const std::string id = fault.id;
+            if (files == 0 || id == "premultiplied" || id == "vertices-welded") {
+                continue;
+            }
+            const ReturnedReport report = checkReturned(folder_, out);
+            QCOMPARE(report.files.size(), std::size_t(1));
+            const auto& changes = report.files[0].changes;
+            const auto named = std::ranges::find(changes, id, &Change::id);
+            QVERIFY2(named != changes.end(), (id + ": " + idsOf(report.files[0])).c_str());
+            const bool counted = fault.bytes || id == "v-flipped" || id == "half-uvs" || id == "normals-new";
+            QVERIFY2(!counted || std::abs(*named->metres - with({fault.id}).metres) < 2e-6, fault.id);
+        }
     }
 
     void whatCameBackWholeIsSaidToBe() {
@@ -206,7 +237,7 @@ private Q_SLOTS:
             forEachColour(mesh, [](float c) { return std::round(c * 255.0f) / 255.0f; });
         };
         const ReturnedFile flipped = said(turned);
-        QCOMPARE(idsOf(flipped), std::string("v-flipped"));
+        QVERIFY2(idsOf(flipped) == "v-flipped", idsOf(flipped).c_str());
         QVERIFY(std::abs(flipped.metres - apart(turned)) < 1e-6 && flipped.metres > 1e-3);
         QCOMPARE(idsOf(said(encoded)), std::string("srgb-applied"));
         QVERIFY(std::abs(said(encoded).metres - apart(encoded)) < 1e-6);

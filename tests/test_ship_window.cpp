@@ -175,11 +175,55 @@ private Q_SLOTS:
         QVERIFY(!rehearsal.spoilt() && rehearsal.chosen().empty());
         QVERIFY(tests::difference(pictureAt(0.0), source) < 0.5);
 
-        // What shows only where copies are culled or turned is counted, and not drawn.
+        // So is what is wrong about who reads, while the textures are right.
+        for (const char* id : {"axes-turned", "unit-changed", "rotation-ignored"}) {
+            click(box(id));
+            QTRY_VERIFY2(rehearsal.together() && rehearsal.played(), id);
+            QVERIFY2(!rehearsal.spoilt(), id);
+            QVERIFY2(tests::difference(pictureAt(0.0), source) > 1.0, id);
+            QVERIFY2(tests::difference(pictureAt(1.0), source) < 0.01, id);
+            click(box(id));
+            QVERIFY(!rehearsal.played());
+            QVERIFY2(tests::difference(pictureAt(0.0), source) < 0.5, id);
+        }
+        // Both kinds at once are drawn as one.
+        click(box("axes-turned"));
+        QTRY_VERIFY(rehearsal.together() && rehearsal.played());
+        const QImage turned = pictureAt(0.0);
+        click(box("srgb-removed"));
+        QTRY_VERIFY(rehearsal.together() && rehearsal.chosen().size() == 2);
+        QVERIFY(rehearsal.played() && !rehearsal.spoilt());
+        QVERIFY(tests::difference(pictureAt(0.0), turned) > 1.0);
+        click(box("axes-turned"));
+        click(box("srgb-removed"));
+        // It goes on moving while it is wrong.
+        click(box("rotation-ignored"));
+        QTRY_VERIFY(rehearsal.together() && rehearsal.played());
+        const QImage early = pictureAt(0.0);
+        session().playhead().setFrame(30.0);
+        QVERIFY(tests::difference(pictureAt(0.0), early) > 0.5);
+        session().playhead().setFrame(20.0);
+        click(box("rotation-ignored"));
+
+        // The bounds of the rest pose are drawn, and cull what moves when they are out of the picture.
         click(box("rest-bounds"));
-        QTRY_VERIFY(rehearsal.together());
+        QTRY_VERIFY(rehearsal.together() && rehearsal.played());
         QVERIFY(!rehearsal.spoilt() && rehearsal.together()->overhang > 0.0);
-        QVERIFY(words().contains("does not show"));
+        QVERIFY(words().contains("outside"));
+        const double boxed = tests::difference(pictureAt(0.0), source);
+        QVERIFY2(boxed > 0.001 && boxed < 1.0, qPrintable(QString::number(boxed)));
+        QVERIFY(!window_->stage()->restIsCulled());
+        Stage* stage = window_->stage();
+        const QPoint middle = stage->rect().center();
+        for (int i = 0; i < 8 && !stage->restIsCulled(); ++i) {
+            QTest::mousePress(stage, Qt::MiddleButton, {}, middle);
+            QTest::mouseMove(stage, middle + QPoint(middle.x() - 20, 0));
+            QTest::mouseRelease(stage, Qt::MiddleButton, {}, middle + QPoint(middle.x() - 20, 0));
+        }
+        QVERIFY(stage->restIsCulled());
+        key(Qt::Key_V, Qt::ShiftModifier); // and back
+        QVERIFY(!stage->restIsCulled());
+        click(box("rest-bounds"));
         // Who looks elsewhere sees what is right.
         click(box("rows-flipped"));
         QTRY_VERIFY(rehearsal.spoilt());
@@ -187,6 +231,31 @@ private Q_SLOTS:
         QVERIFY(idle());
         QVERIFY(rehearsal.chosen().empty() && !rehearsal.spoilt());
         session().look([](project::View& view) { view.curtain = 0.5; });
+    }
+    /// A score as code has faults of its own: colours, UVs, and who calls it.
+    void faultsOfCodeAreSeen() {
+        openDemo("skate.curly");
+        toShip();
+        choose("shipWhat", "score as code");
+        window_->bench(4).showStrip(3);
+        QVERIFY(idle());
+        RehearsalStage& rehearsal = session().rehearsal();
+        QTRY_COMPARE_WITH_TIMEOUT(rehearsal.alone().size(), bundle::faults().size(), 120000);
+        QCOMPARE(rehearsal.alone().at("half-size").idle.size(), std::size_t(1)); // it has no textures
+        QVERIFY(rehearsal.alone().at("axes-turned").metres > 0.01);
+        session().look([](project::View& view) { view.curtain = 0.0; });
+        QVERIFY(!window_->stage()->curtainShown());
+        const QImage right = picture();
+        click(find<TickBox>("fault-axes-turned"));
+        QTRY_VERIFY(rehearsal.together() && rehearsal.played());
+        QCOMPARE(rehearsal.together()->metres, rehearsal.alone().at("axes-turned").metres);
+        QVERIFY(window_->stage()->curtainShown());
+        QVERIFY(tests::difference(picture(), right) > 1.0);
+        // Of a bake they are others.
+        choose("shipWhat", "baked textures");
+        QTRY_VERIFY_WITH_TIMEOUT(rehearsal.together() && rehearsal.alone().size() == bundle::faults().size(),
+                                 120000);
+        QVERIFY(rehearsal.alone().at("half-size").idle.empty());
     }
     void whatCameBackIsNamed() {
         openDemo("heron.curly");

@@ -159,6 +159,32 @@ private Q_SLOTS:
         mesh::requireWholeTangents(mesh);
         QVERIFY(mesh.tangents.empty());
     }
+    void theyAreMadeFromUvs() {
+        // A sheet whose U runs along (3, 0, 4) / 5 and whose V falls along the other edge.
+        const glm::vec3 u(0.6f, 0.0f, 0.8f);
+        const glm::vec3 v(0.8f, 0.0f, -0.6f);
+        const std::vector<glm::vec3> positions = {{0, 0, 0}, 2.0f * u, 2.0f * u + v, v};
+        const std::vector<glm::vec3> normals(4, glm::vec3(0, 1, 0));
+        const std::vector<std::uint32_t> indices = {0, 1, 2, 0, 2, 3};
+        std::vector<glm::vec2> uvs = {{0, 0}, {1, 0}, {1, 1}, {0, 1}};
+        for (const float mirrored : {1.0f, -1.0f}) {
+            for (glm::vec2& uv : uvs) {
+                uv.y *= mirrored; // twice: once as it is, then the other way up
+            }
+            for (const glm::vec4& tangent : mesh::tangentsFromUvs(positions, normals, uvs, indices)) {
+                QVERIFY(glm::distance(glm::vec3(tangent), u) < 1e-6f);
+                // normal × tangent is v or −v; the bitangent leads to where V falls.
+                const glm::vec3 bitangent = tangent.w * glm::cross(normals[0], glm::vec3(tangent));
+                QVERIFY(glm::distance(bitangent, -mirrored * v) < 1e-6f);
+            }
+        }
+        // UVs that lead nowhere leave a direction all the same.
+        for (const glm::vec4& tangent :
+             mesh::tangentsFromUvs(positions, normals, std::vector<glm::vec2>(4), indices)) {
+            QVERIFY(std::abs(glm::length(glm::vec3(tangent)) - 1.0f) < 1e-6f);
+            QVERIFY(std::abs(tangent.y) < 1e-6f);
+        }
+    }
     void theyComeAlongWhenTheMeshIsMended() {
         mesh::Mesh mesh = dome(2);
         mesh::Midpoints midpoints;

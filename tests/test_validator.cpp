@@ -69,16 +69,8 @@ private Q_SLOTS:
         QTemporaryDir folder;
         QStringList files;
         for (const std::filesystem::path& file : tests::modelFiles()) {
-            // Its own material asks for tangents that it does not have: the validator says so of the file
-            // itself.
-            if (file.filename() == "ClearCoatTest.gltf") {
-                continue;
-            }
             try {
                 const auto source = source::open(file);
-                if (source->mesh().vertexCount() > 5000) {
-                    continue;
-                }
                 bake::Recipe recipe;
                 recipe.positionStore = "unorm16";
                 recipe.step = 8;
@@ -103,7 +95,7 @@ private:
     static QString saidOf(const QStringList& files) {
         QProcess node;
         node.start("node", QStringList{SOURCE_FOLDER "/tests/validate_gltf.cjs", TOOLS_FOLDER} + files);
-        if (!node.waitForFinished(120000) || node.exitCode() != 0) {
+        if (!node.waitForFinished(280000) || node.exitCode() != 0) {
             return "the validator did not run (./dev test installs it): " + node.readAllStandardError();
         }
         return node.readAllStandardOutput();

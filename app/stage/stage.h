@@ -88,6 +88,8 @@ public:
     double drawMilliseconds() const { return drawMilliseconds_; }
     /// The bench of copies shows them now.
     bool showsCrowd() const;
+    /// What is rehearsed is culled by the bounds of the rest pose, and they are out of the picture.
+    bool restIsCulled() const;
     std::size_t copiesSeen() const { return renderer_.copiesSeen(); }
     std::size_t trianglesSeen() const { return renderer_.trianglesSeen(); }
     /// Where the ball is seen, and the head of the wind's arrow; for tests.
@@ -155,8 +157,6 @@ private:
     void takeCompared();
     /// What is played with faults at the right of the curtain; null: none, or they lie in what is decoded.
     std::shared_ptr<const bundle::Played> rehearsed() const;
-    /// It is culled by the bounds of the rest pose, and they are out of the picture.
-    bool restIsCulled() const;
     void paintRestBounds(QPainter& painter);
     void takePose();
     void refreshShades();

@@ -24,7 +24,10 @@ enum class Misreading {
     linearFilter,    ///< textures are filtered
     axesTurned,      ///< the importer turned the mesh to Z up, and the textures are as they were
     unitChanged,     ///< the importer made centimetres of the mesh, and the textures are as they were
+    normalsNew,      ///< the importer made its own normals
     welded,          ///< vertices that lie together became one
+    split,           ///< each triangle has vertices of its own
+    reordered,       ///< vertices are in another order
     pivotsLost,      ///< pieces turn about the origin: copies were merged, or the UV sets dropped
 };
 

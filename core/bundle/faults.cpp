@@ -97,12 +97,30 @@ constexpr std::array kMisreadings = {
           "write the bundle for the engine's target",
           {},
           Misreading::unitChanged},
-    Fault{"welded",
+    Fault{"normals-new",
+          "the importer made its own normals",
+          "hard edges are soft; what is pushed along normals leans",
+          "import the normals of the file",
+          {},
+          Misreading::normalsNew},
+    Fault{"vertices-welded",
           "vertices that lie together became one",
           "it tears along seams and hard edges",
           "switch welding and optimising off",
           {},
           Misreading::welded},
+    Fault{"vertices-split",
+          "each triangle has vertices of its own",
+          "by nothing, as long as the lookup goes by UVs",
+          "none is needed; more vertices cost time",
+          {},
+          Misreading::split},
+    Fault{"vertices-reordered",
+          "vertices are in another order",
+          "by nothing, as long as the lookup goes by UVs",
+          "none is needed; do not look up by a vertex's number",
+          {},
+          Misreading::reordered},
     Fault{"pivots-lost",
           "pieces have lost their pivots",
           "pieces swing about one place far away",
@@ -141,9 +159,10 @@ const Fault& faultNamed(const std::string& id) {
 }
 
 bool spoilsData(const Fault& fault) {
-    constexpr std::array kOfReaders = {Misreading::tangentSpace,    Misreading::restBounds,
-                                       Misreading::rotationIgnored, Misreading::longUptime,
-                                       Misreading::axesTurned,      Misreading::unitChanged};
+    constexpr std::array kOfReaders = {
+        Misreading::tangentSpace, Misreading::restBounds, Misreading::rotationIgnored,
+        Misreading::longUptime,   Misreading::axesTurned, Misreading::unitChanged,
+        Misreading::normalsNew,   Misreading::split,      Misreading::reordered};
     return fault.bytes || std::ranges::find(kOfReaders, *fault.misreading) == kOfReaders.end();
 }
 

@@ -12,19 +12,64 @@
 
 namespace ripple::bundle {
 
+namespace {
+
+double sizeOf(const mesh::Mesh& mesh) {
+    mesh::Bounds bounds;
+    bounds.add(mesh.positions);
+    return std::max(static_cast<double>(bounds.diagonal()), 1e-6);
+}
+
+/// How far vertices of one place may be apart, metres.
+double toleranceOf(const mesh::Mesh& own) {
+    return 1e-4 * sizeOf(own);
+}
+
+} // namespace
+
+std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& given) {
+    constexpr std::size_t kTried = 300;
+    const double size = sizeOf(own);
+    const double back = sizeOf(given);
+    const std::size_t count = std::min(own.vertexCount(), kTried);
+    std::vector<mesh::AxisMap> fitting;
+    for (const mesh::AxisMap& map : mesh::axisMaps()) {
+        if (std::abs(back - size * map.unit) > 1e-3 * size * map.unit) {
+            continue;
+        }
+        const mesh::PointGrid places(given.positions, static_cast<float>(toleranceOf(own) * map.unit));
+        std::size_t met = 0;
+        for (std::size_t k = 0; k < count; ++k) {
+            bool found = false;
+            places.near(map.of(own.positions[k * own.vertexCount() / count]),
+                        [&](std::uint32_t, float) { found = true; });
+            met += found ? 1 : 0;
+        }
+        if (count > 0 && met * 1000 >= count * 999) {
+            fitting.push_back(map);
+        }
+    }
+    return fitting;
+}
+
 bool alike(const glm::vec2& a, const glm::vec2& b) {
     return std::abs(a.x - b.x) < 1e-6f && std::abs(a.y - b.y) < 1e-6f;
 }
 
-MeshMatch::MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, std::optional<std::size_t> telling)
+Change unknownMesh() {
+    return {"unknown",
+            "its places are not those of the bundle's mesh, in no axes and no unit",
+            "import the bundle's own mesh, in its rest pose",
+            {},
+            0.0};
+}
+
+MeshMatch::MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, const mesh::AxisMap& map,
+                     std::optional<std::size_t> telling)
     : own_(own),
-      given_(given) {
-    found_ = findAxes();
-    if (!found_) {
-        add("unknown", "its places are not those of the bundle's mesh, in no axes and no unit",
-            "import the bundle's own mesh, in its rest pose");
-        return;
-    }
+      given_(given),
+      tolerance_(toleranceOf(own)),
+      map_(map) {
     noteAxes();
     match(telling);
     countVertices();
@@ -55,43 +100,6 @@ double MeshMatch::farthest(const mesh::AxisMap& map) const {
         most = std::max(most, glm::distance(map.of(p), glm::dvec3(p)));
     }
     return most;
-}
-
-/// The map by which nearly all vertices that came back lie on the bundle's.
-bool MeshMatch::findAxes() {
-    mesh::Bounds bounds;
-    bounds.add(own_.positions);
-    const double size = std::max(static_cast<double>(bounds.diagonal()), 1e-6);
-    tolerance_ = 1e-4 * size;
-    mesh::Bounds back;
-    back.add(given_.positions);
-    const double sizeBack = static_cast<double>(back.diagonal());
-    constexpr std::size_t kTried = 300;
-    std::size_t best = 0;
-    for (const mesh::AxisMap& map : mesh::axisMaps()) {
-        if (std::abs(sizeBack - size * map.unit) > 1e-3 * size * map.unit) {
-            continue;
-        }
-        const mesh::PointGrid places(given_.positions, static_cast<float>(tolerance_ * map.unit));
-        const std::size_t count = std::min(own_.vertexCount(), kTried);
-        std::size_t met = 0;
-        std::size_t inOrder = 0;
-        for (std::size_t k = 0; k < count; ++k) {
-            const std::size_t o = k * own_.vertexCount() / count;
-            bool found = false;
-            places.near(map.of(own_.positions[o]), [&](std::uint32_t g, float) {
-                found = true;
-                inOrder += g == o ? 1 : 0;
-            });
-            met += found ? 1 : 0;
-        }
-        // Of a symmetric mesh several fit: the one by which most vertices are where their numbers say.
-        if (count > 0 && met * 1000 >= count * 999 && inOrder + 1 > best) {
-            map_ = map;
-            best = inOrder + 1;
-        }
-    }
-    return best > 0;
 }
 
 void MeshMatch::match(std::optional<std::size_t> telling) {

@@ -14,19 +14,24 @@ namespace ripple::bundle {
 /// Whether two UVs are the same but for what writing them as text costs.
 bool alike(const glm::vec2& a, const glm::vec2& b);
 
-/// A bundle's mesh and the same mesh as it came back: whose vertex is whose, found by place once axes and
-/// unit are known, and what was done to it as a whole.
+/// The maps of axes and unit by which nearly all vertices of `given` lie on the bundle's own, the unchanged
+/// one first. Of a symmetric mesh there are several; none: it is another mesh.
+std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& given);
+/// What is said of a mesh that no map fits.
+Change unknownMesh();
+
+/// A bundle's mesh and the same mesh as it came back, by one of the maps that fit: whose vertex is whose,
+/// found by place, and what was done to it as a whole.
 class MeshMatch {
 public:
     static constexpr std::uint32_t kNone = 0xffffffffu;
 
     /// `telling`: the UV set that tells vertices of one place apart, where it came back. Both must outlive
     /// it.
-    MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, std::optional<std::size_t> telling);
+    MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, const mesh::AxisMap& map,
+              std::optional<std::size_t> telling);
 
-    /// The vertices were found; else changes() holds that they were not, and nothing else.
-    bool found() const { return found_; }
-    /// Axes, unit, vertices split, welded or in another order.
+    /// Axes, unit, vertices split, welded or in another order; and what was added.
     std::vector<Change>& changes() { return changes_; }
     void add(std::string id, std::string what, std::string prevention);
     /// Compares the normals; the largest angle, degrees.
@@ -51,15 +56,13 @@ public:
 
 private:
     double farthest(const mesh::AxisMap& map) const;
-    bool findAxes();
     void noteAxes();
     void match(std::optional<std::size_t> telling);
     void countVertices();
 
     const mesh::Mesh& own_;
     const mesh::Mesh& given_;
-    bool found_ = false;
-    double tolerance_ = 0.0; ///< metres
+    double tolerance_; ///< metres
     mesh::AxisMap map_;
     std::vector<std::uint32_t> originalOf_;
     std::vector<Change> changes_;

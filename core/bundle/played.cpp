@@ -1,5 +1,7 @@
 #include "bundle/played.h"
 
+#include "bundle/imported_mesh.h"
+
 #include <cmath>
 
 #include <glm/geometric.hpp>
@@ -16,16 +18,6 @@ glm::vec3 turnedBack(const glm::vec3& p) {
     return {-p.z, p.y, p.x};
 }
 
-/// +Y becomes +Z, and back.
-glm::vec3 toZUp(const glm::vec3& p) {
-    return {p.x, -p.z, p.y};
-}
-glm::vec3 toYUp(const glm::vec3& p) {
-    return {p.x, p.z, -p.y};
-}
-
-constexpr float kCentimetres = 100.0f; ///< in a metre
-
 } // namespace
 
 void Played::take(const Fault& fault, const Why& why) {
@@ -37,18 +29,11 @@ void Played::take(const Fault& fault, const Why& why) {
 }
 
 Played::Why Played::whyNotRead(Misreading misreading, const mesh::Mesh& mesh) {
+    if (misreading == Misreading::split || misreading == Misreading::reordered) {
+        return "what is read goes by UVs, which come along";
+    }
     const bool lacks = misreading == Misreading::tangentSpace && mesh.tangents.size() != mesh.vertexCount();
     return lacks ? "the mesh has no tangents" : "";
-}
-
-void Played::import(std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
-    for (glm::vec3& p : positions) {
-        p = has(Misreading::unitChanged) ? p * kCentimetres : p;
-        p = has(Misreading::axesTurned) ? toZUp(p) : p;
-    }
-    for (glm::vec3& n : normals) {
-        n = has(Misreading::axesTurned) ? toZUp(n) : n;
-    }
 }
 
 void Played::handle(const mesh::Mesh& mesh, std::span<glm::vec3> positions,

@@ -34,8 +34,6 @@ protected:
     void take(const Fault& fault, const Why& why);
     /// Of faults that are about who reads, not about what is read. `mesh`: as it is shipped.
     static Why whyNotRead(Misreading misreading, const mesh::Mesh& mesh);
-    /// The mesh's places and normals as an importer made them, while the rest was left as it is.
-    void import(std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
     /// What the client makes of a pose that it has read; `mesh` as it is shipped.
     void handle(const mesh::Mesh& mesh, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
     /// Seconds since a clip began, by a client's clock. `loop`: seconds of a loop that has played since the

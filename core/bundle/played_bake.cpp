@@ -1,10 +1,9 @@
 #include "bundle/played_bake.h"
 
+#include "bundle/imported_mesh.h"
 #include "bundle/missampling.h"
 
 #include <algorithm>
-#include <array>
-#include <map>
 
 namespace ripple::bundle {
 
@@ -110,6 +109,9 @@ private:
         case Misreading::longUptime:
         case Misreading::axesTurned:
         case Misreading::unitChanged:
+        case Misreading::normalsNew:
+        case Misreading::split:
+        case Misreading::reordered:
             break; // of who reads
         }
         return {};
@@ -117,10 +119,9 @@ private:
 
     /// All vertices of one place follow the first of them.
     void weld() {
-        std::map<std::array<float, 3>, std::size_t> first;
+        const std::vector<std::uint32_t> first = firstInPlace(mesh_);
         for (std::size_t v = 0; v < columns_.size(); ++v) {
-            const glm::vec3& p = mesh_.positions[v];
-            columns_[v] = columns_[first.try_emplace({p.x, p.y, p.z}, v).first->second];
+            columns_[v] = columns_[first[v]];
         }
     }
 
@@ -137,9 +138,7 @@ PlayedBake::PlayedBake(const Staged& staged, std::span<const Fault* const> chose
     : mesh_(staged.mesh),
       stored_(staged.textures.clips),
       textures_(staged.textures),
-      columns_(staged.columnOfVertex.begin(), staged.columnOfVertex.end()),
-      imported_(staged.mesh.positions),
-      importedNormals_(staged.mesh.normals) {
+      columns_(staged.columnOfVertex.begin(), staged.columnOfVertex.end()) {
     for (const bake::BakedClip& clip : stored_) {
         source::Clip of;
         of.name = clip.name;
@@ -152,7 +151,9 @@ PlayedBake::PlayedBake(const Staged& staged, std::span<const Fault* const> chose
         take(*fault, spoilsData(*fault) ? spoiler.spoil(*fault) : whyNotRead(*fault->misreading, mesh_));
     }
     spoiler.sample();
-    import(imported_, importedNormals_);
+    mesh::Mesh imported = importedMesh(mesh_, chosen);
+    imported_ = std::move(imported.positions);
+    importedNormals_ = std::move(imported.normals);
     reader_.emplace(textures_, columns_, imported_, importedNormals_);
 }
 

@@ -16,10 +16,6 @@ struct StagedScore {
 };
 StagedScore staged(const ScoreBundle& bundle);
 
-/// Whether vertex colours can have that too; and how they are then.
-bool damagesColours(TextureDamage damage);
-std::vector<glm::vec4> damagedColours(TextureDamage damage, std::span<const glm::vec4> colours);
-
 /// A score as a client plays it: one clip, its loop. Keeps nothing of `staged`.
 class PlayedScore final : public Played {
 public:
@@ -32,9 +28,8 @@ public:
     double secondsAt(std::size_t, double, double turn) const override { return turn * clips_[0].duration; }
 
 private:
-    Why spoil(const Fault& fault);
-    Why spoilColours(TextureDamage damage);
-    Why readFromFirstSet();
+    Why whyNot(const Fault& fault) const;
+    void readFromFirstSet();
     void weld();
     bool reads(const std::string& attribute) const;
 

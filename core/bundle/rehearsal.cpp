@@ -3,9 +3,11 @@
 #include "bake/compare_poses.h"
 #include "base/files.h"
 #include "base/progress.h"
+#include "bundle/imported_mesh.h"
 #include "image/exr.h"
 #include "image/png.h"
 #include "mesh/bounds.h"
+#include "source/gltf_write.h"
 
 #include <algorithm>
 
@@ -89,14 +91,41 @@ Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
     return rehearse(Staged{bundle.textures, bundle.columnOfVertex, bundle.mesh}, chosen, progress);
 }
 
-std::size_t writeSpoilt(const Bundle& bundle, const std::filesystem::path& own,
-                        std::span<const Fault* const> chosen, const std::filesystem::path& folder) {
+namespace {
+
+void makeFolder(const std::filesystem::path& folder, const std::filesystem::path& own) {
     std::error_code error;
     std::filesystem::create_directories(folder, error);
     if (std::filesystem::equivalent(folder, own, error)) {
         base::fail(folder.string(), "is the bundle's own folder", "name another; the bundle stays as it is");
     }
-    std::size_t written = 0;
+}
+
+/// The bundle's mesh, if one of the faults changes it; how many files.
+std::size_t writeSpoiltMesh(const mesh::Mesh& mesh, std::size_t uvSet, std::span<const Fault* const> chosen,
+                            const ManifestHead& head, const std::filesystem::path& folder) {
+    if (std::ranges::none_of(chosen, [](const Fault* fault) { return changesMesh(*fault); })) {
+        return 0;
+    }
+    const mesh::Mesh spoilt = rebuiltMesh(mesh, uvSet, chosen);
+    base::writeFile(folder / head.meshFile,
+                    source::glbBytes(source::gltfModel(spoilt, head.name, {}), head.meshFile));
+    return 1;
+}
+
+} // namespace
+
+std::size_t writeSpoilt(const Bundle& bundle, const std::filesystem::path& own,
+                        std::span<const Fault* const> chosen, const std::filesystem::path& folder) {
+    makeFolder(folder, own);
+    std::vector<const Fault*> ofMesh; // those of bytes are of the textures here
+    for (const Fault* fault : chosen) {
+        if (!fault->bytes) {
+            ofMesh.push_back(fault);
+        }
+    }
+    std::size_t written =
+        writeSpoiltMesh(bundle.mesh, bundle.manifest.lookupUvSet, ofMesh, bundle.manifest, folder);
     for (std::size_t t = 0; t < bundle.textures.images.size(); ++t) {
         image::Image image = bundle.textures.images[t];
         for (const Fault* fault : chosen) {
@@ -112,6 +141,13 @@ std::size_t writeSpoilt(const Bundle& bundle, const std::filesystem::path& own,
         ++written;
     }
     return written;
+}
+
+std::size_t writeSpoilt(const ScoreBundle& bundle, const std::filesystem::path& own,
+                        std::span<const Fault* const> chosen, const std::filesystem::path& folder) {
+    makeFolder(folder, own);
+    // Where UV sets change places, it is the last one that does: further inputs lie behind the mesh's own.
+    return writeSpoiltMesh(bundle.mesh, bundle.mesh.uvSets.size() - 1, chosen, bundle.manifest, folder);
 }
 
 } // namespace ripple::bundle

@@ -36,9 +36,12 @@ Rehearsed rehearse(const Bundle& bundle, std::span<const Fault* const> chosen,
 Rehearsed comparePlayed(const PlayedScore& right, const PlayedScore& wrong,
                         const base::Progress& progress = base::noProgress());
 
-/// Writes the bundle's textures with the chosen faults of bytes done to them, under their own names, to a
-/// folder that is made if need be; the bundle's own folder is refused. Throws base::Failure. How many files.
+/// Writes the bundle's files as the chosen faults leave them, those that they change, under their own names,
+/// to a folder that is made if need be; the bundle's own folder is refused. Throws base::Failure. How many
+/// files.
 std::size_t writeSpoilt(const Bundle& bundle, const std::filesystem::path& own,
+                        std::span<const Fault* const> chosen, const std::filesystem::path& folder);
+std::size_t writeSpoilt(const ScoreBundle& bundle, const std::filesystem::path& own,
                         std::span<const Fault* const> chosen, const std::filesystem::path& folder);
 
 } // namespace ripple::bundle

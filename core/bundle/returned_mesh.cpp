@@ -15,21 +15,19 @@ using mesh::Mesh;
 
 class MeshSearch {
 public:
-    MeshSearch(const Bundle& bundle, const Mesh& given)
+    MeshSearch(const Bundle& bundle, const Mesh& given, const mesh::AxisMap& map)
         : bundle_(bundle),
           own_(bundle.mesh),
           given_(given),
           lookupSet_(bundle.manifest.lookupUvSet),
-          match_(own_, given, lookupSet_) {}
+          match_(own_, given, map, lookupSet_) {}
 
     MeshChanges changes() {
         found_.columnOfVertex = bundle_.columnOfVertex;
-        if (match_.found()) {
-            if (!bundle_.textures.joints.inUvs) {
-                findLookup();
-            }
-            found_.degrees = match_.compareNormals();
+        if (!bundle_.textures.joints.inUvs) {
+            findLookup();
         }
+        found_.degrees = match_.compareNormals();
         found_.changes = std::move(match_.changes());
         return std::move(found_);
     }
@@ -99,7 +97,15 @@ private:
 } // namespace
 
 MeshChanges changesOfMesh(const Bundle& bundle, const Mesh& given) {
-    return MeshSearch(bundle, given).changes();
+    // Of a symmetric mesh several maps fit: the one that explains it with the fewest changes wins.
+    std::optional<MeshChanges> best;
+    for (const mesh::AxisMap& map : fittingMaps(bundle.mesh, given)) {
+        MeshChanges changes = MeshSearch(bundle, given, map).changes();
+        if (!best || changes.changes.size() < best->changes.size()) {
+            best = std::move(changes);
+        }
+    }
+    return best ? std::move(*best) : MeshChanges{{unknownMesh()}, bundle.columnOfVertex, 0.0};
 }
 
 } // namespace ripple::bundle

@@ -1,5 +1,6 @@
 // What was done to the mesh of a score's bundle, in which the code's inputs lie.
 
+#include "bundle/imported_mesh.h"
 #include "bundle/mesh_match.h"
 #include "bundle/missampling.h"
 #include "bundle/rehearsal.h"
@@ -9,6 +10,7 @@
 #include <algorithm>
 #include <array>
 #include <charconv>
+#include <memory>
 #include <set>
 
 namespace ripple::bundle {
@@ -52,26 +54,30 @@ bool near(const glm::vec2& a, const glm::vec2& b) {
 
 class ScoreMeshSearch {
 public:
-    ScoreMeshSearch(const ScoreBundle& bundle, const Mesh& given, const base::Progress& progress)
+    ScoreMeshSearch(const ScoreBundle& bundle, const Mesh& given, const mesh::AxisMap& map,
+                    const base::Progress& progress)
         : bundle_(bundle),
           own_(bundle.mesh),
           given_(given),
           read_(readBy(bundle.manifest.inputs)),
-          match_(own_, given, read_.sets.empty() ? std::nullopt : std::optional(*read_.sets.begin())),
+          match_(own_, given, map, read_.sets.empty() ? std::nullopt : std::optional(*read_.sets.begin())),
           progress_(progress) {}
+
+    /// What is said of it; without costs.
+    std::size_t look() {
+        compareSets();
+        if (read_.colours) {
+            compareColours();
+        }
+        degrees_ = match_.compareNormals();
+        return match_.changes().size();
+    }
 
     ReturnedFile changes() {
         ReturnedFile file;
         file.file = bundle_.manifest.meshFile;
-        if (match_.found()) {
-            compareSets();
-            if (read_.colours) {
-                compareColours();
-            }
-            const double normals = match_.compareNormals();
-            file.degrees = normals > 1.0 ? normals : 0.0;
-            takeCosts(file);
-        }
+        file.degrees = degrees_ > 1.0 ? degrees_ : 0.0;
+        takeCosts(file);
         file.changes = std::move(match_.changes());
         for (const Change& change : file.changes) {
             file.metres = std::max(file.metres, change.metres.value_or(0.0));
@@ -87,21 +93,36 @@ private:
         });
     }
 
+    /// What lay in the UV set lies in another one that came back.
+    bool isElsewhere(std::size_t own) const {
+        for (std::size_t set = 0; set < given_.uvSets.size(); ++set) {
+            if (set != own && match_.all([&](std::size_t g, std::size_t o) {
+                    return near(given_.uvSets[set][g], own_.uvSets[own][o]);
+                })) {
+                return true;
+            }
+        }
+        return false;
+    }
+
     void compareSets() {
         const auto same = [](const glm::vec2& uv) { return uv; };
         const auto flipped = [](const glm::vec2& uv) { return glm::vec2(uv.x, 1.0f - uv.y); };
-        std::array<std::string, 4> sets; // missing, turned, rounded, others
+        enum What { missing, moved, turned, rounded, others, asTheyWere };
+        std::array<std::string, asTheyWere> sets;
         for (const std::size_t set : read_.sets) {
-            const std::size_t what = set >= given_.uvSets.size() ? 0
-                                     : setIs(set, same)          ? sets.size()
-                                     : setIs(set, flipped)       ? 1
-                                     : setIs(set, asHalf)        ? 2
-                                                                 : 3;
-            if (what < sets.size()) {
+            const bool there = set < given_.uvSets.size();
+            const What what = there && setIs(set, same)      ? asTheyWere
+                              : there && setIs(set, flipped) ? turned
+                              : there && setIs(set, asHalf)  ? rounded
+                              : isElsewhere(set)             ? moved
+                              : there                        ? others
+                                                             : missing;
+            if (what != asTheyWere) {
                 sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
             }
         }
-        const auto say = [&](std::size_t which, const char* id, const char* what, const char* prevention) {
+        const auto say = [&](What which, const char* id, const char* what, const char* prevention) {
             if (!sets[which].empty()) {
                 match_.add(id,
                            "UV sets with inputs of the code " + std::string(what) + ": " + sets[which] +
@@ -109,12 +130,15 @@ private:
                            prevention);
             }
         };
-        say(0, "uv-set-missing", "are gone", "keep all UV sets");
-        say(1, "v-flipped", "had their V turned to 1 − V",
+        say(missing, "uv-set-missing", "are gone", "keep all UV sets");
+        say(moved, "other-uv-set", "lie in others", "keep all UV sets, in their order");
+        say(turned, "v-flipped", "had their V turned to 1 − V",
             "switch that off, or write the bundle for a target with V from below");
-        say(2, "half-uvs", "were rounded to half precision", "switch on UVs of full precision");
-        say(3, "uvs-changed", "hold other values", "switch making and packing UVs off");
-        lost_ = !sets[0].empty();
+        say(rounded, "half-uvs", "were rounded to half precision", "switch on UVs of full precision");
+        say(others, "uvs-changed", "hold other values", "switch making and packing UVs off");
+        lost_ = !sets[missing].empty() || std::ranges::any_of(read_.sets, [this](std::size_t set) {
+            return set >= given_.uvSets.size();
+        });
     }
 
     void compareColours() {
@@ -225,14 +249,25 @@ private:
     Read read_;
     MeshMatch match_;
     const base::Progress& progress_;
-    bool lost_ = false; ///< an input is not there at all
+    bool lost_ = false;    ///< an input is not there at all
+    double degrees_ = 0.0; ///< of normals
 };
 
 } // namespace
 
 ReturnedFile changesOfScoreMesh(const ScoreBundle& bundle, const Mesh& given,
                                 const base::Progress& progress) {
-    return ScoreMeshSearch(bundle, given, progress).changes();
+    // Of a symmetric mesh several maps fit: the one that explains it with the fewest changes wins.
+    std::unique_ptr<ScoreMeshSearch> best;
+    std::size_t fewest = 0;
+    for (const mesh::AxisMap& map : fittingMaps(bundle.mesh, given)) {
+        auto search = std::make_unique<ScoreMeshSearch>(bundle, given, map, progress);
+        if (const std::size_t changes = search->look(); !best || changes < fewest) {
+            best = std::move(search);
+            fewest = changes;
+        }
+    }
+    return best ? best->changes() : ReturnedFile{bundle.manifest.meshFile, {unknownMesh()}, 0.0, 0.0};
 }
 
 } // namespace ripple::bundle

@@ -13,7 +13,7 @@ namespace ripple::bundle {
 
 /// For whom a bundle is written, and what comes with its textures.
 struct Delivery {
-    Target target; ///< default: glTF's own conventions
+    Target target = {}; ///< default: glTF's own conventions
     Page page = Page::none;
     std::size_t levels = 0; ///< of detail; more than kMostLevels are as kMostLevels
 };

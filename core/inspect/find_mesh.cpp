@@ -199,13 +199,14 @@ void findMaterials(const Inspection& inspection, const MeshFacts&, std::vector<O
             continue;
         }
         Observation one;
-        one.finding = {"normal-map-tangents",
-                       base::Severity::note,
-                       {inspection.where,
-                        "material \"" + material.name + "\" has a normal map, and the mesh has no tangents",
-                        "the target must make them at import, from UVs and normals of the rest pose "
-                        "(MikkTSpace, as glTF 2.0 "
-                        "says), and turn them with the normals; or export the mesh with tangents"}};
+        one.finding = {
+            "normal-map-tangents",
+            base::Severity::note,
+            {inspection.where,
+             "material \"" + material.name + "\" has a normal map, and the mesh has no tangents",
+             "the GLB of a bundle gets ones that are made from UVs and normals of the rest pose, as "
+             "glTF 2.0 says; they are to be turned with the normals; or export the mesh with "
+             "tangents of its own"}};
         found.push_back(std::move(one));
         break; // once for all of them
     }

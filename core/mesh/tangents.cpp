@@ -68,6 +68,43 @@ void TangentBuilder::build(std::span<const glm::vec3> positions, std::span<const
     }
 }
 
+std::vector<glm::vec4> tangentsFromUvs(std::span<const glm::vec3> positions,
+                                       std::span<const glm::vec3> normals, std::span<const glm::vec2> uvs,
+                                       std::span<const std::uint32_t> indices) {
+    std::vector<glm::dvec3> alongU(positions.size(), glm::dvec3(0.0));
+    std::vector<glm::dvec3> alongV(positions.size(), glm::dvec3(0.0));
+    const auto unit = [](const glm::dvec3& v) {
+        const double length = glm::length(v);
+        return length > 0.0 ? v / length : v;
+    };
+    for (std::size_t t = 0; t + 2 < indices.size(); t += 3) {
+        for (std::size_t k = 0; k < 3; ++k) {
+            const std::uint32_t v = indices[t + k];
+            const std::uint32_t next = indices[t + (k + 1) % 3];
+            const std::uint32_t last = indices[t + (k + 2) % 3];
+            const glm::dvec3 a = glm::dvec3(positions[next]) - glm::dvec3(positions[v]);
+            const glm::dvec3 b = glm::dvec3(positions[last]) - glm::dvec3(positions[v]);
+            const glm::dvec2 ua = glm::dvec2(uvs[next]) - glm::dvec2(uvs[v]);
+            const glm::dvec2 ub = glm::dvec2(uvs[last]) - glm::dvec2(uvs[v]);
+            const double area = ua.x * ub.y - ub.x * ua.y;
+            if (area == 0.0 || !std::isfinite(area)) {
+                continue;
+            }
+            const double angle = std::atan2(glm::length(glm::cross(a, b)), glm::dot(a, b));
+            alongU[v] += angle * unit((a * ub.y - b * ua.y) / area);
+            alongV[v] += angle * unit((b * ua.x - a * ub.x) / area);
+        }
+    }
+    std::vector<glm::vec4> tangents;
+    tangents.reserve(positions.size());
+    for (std::size_t v = 0; v < positions.size(); ++v) {
+        const glm::vec3 tangent = perpendicular(glm::vec3(alongU[v]), normals[v]);
+        const double side = glm::dot(glm::dvec3(glm::cross(normals[v], tangent)), alongV[v]);
+        tangents.emplace_back(tangent, side > 0.0 ? -1.0f : 1.0f);
+    }
+    return tangents;
+}
+
 void requireWholeTangents(Mesh& mesh) {
     if (mesh.tangents.size() != mesh.vertexCount()) {
         mesh.tangents.clear();

@@ -37,6 +37,15 @@ private:
 /// perpendicular to it.
 glm::vec3 perpendicular(const glm::vec3& v, const glm::vec3& normal);
 
+/// Tangents of some vertices from UVs, as glTF 2.0 wants them of whoever finds none (MikkTSpace but for its
+/// splitting of vertices): the directions in which U grows on the triangles at a vertex, by the angles there,
+/// perpendicular to the normal; w says on which side V falls, for textures have +Y up and V down. All but
+/// `indices` (triangles) have one element a vertex. Where UVs lead nowhere, some direction perpendicular to
+/// the normal.
+std::vector<glm::vec4> tangentsFromUvs(std::span<const glm::vec3> positions,
+                                       std::span<const glm::vec3> normals, std::span<const glm::vec2> uvs,
+                                       std::span<const std::uint32_t> indices);
+
 /// Drops tangents that do not cover all vertices.
 void requireWholeTangents(Mesh& mesh);
 

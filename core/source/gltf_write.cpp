@@ -4,6 +4,8 @@
 #include "base/version.h"
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
+#include "mesh/tangents.h"
+#include "source/material_detail.h"
 #include "source/material_writer.h"
 
 #include <algorithm>
@@ -43,6 +45,17 @@ tinygltf::Primitive packPart(GltfPacking& packing, const mesh::Mesh& mesh, const
     if (!mesh.tangents.empty()) {
         const std::span<const glm::vec4> tangents = range(mesh.tangents);
         primitive.attributes["TANGENT"] = packing.add(tangents, kFloat, TINYGLTF_TYPE_VEC4, kVertices);
+    } else if (const auto set = normalMapUvSet(mesh.materials[part.material]);
+               set && *set < mesh.uvSets.size()) {
+        // Else each importer would make its own.
+        std::vector<std::uint32_t> indices;
+        for (const std::uint32_t index : std::span(mesh.indices).subspan(part.firstIndex, part.indexCount)) {
+            indices.push_back(index - part.firstVertex);
+        }
+        const std::vector<glm::vec4> made =
+            mesh::tangentsFromUvs(positions, normals, range(mesh.uvSets[*set]), indices);
+        primitive.attributes["TANGENT"] =
+            packing.add(std::span<const glm::vec4>(made), kFloat, TINYGLTF_TYPE_VEC4, kVertices);
     }
     const std::size_t sets = mesh.uvSets.size() + (furtherUvSet.empty() ? 0 : 1);
     for (std::size_t set = 0; set < sets; ++set) {

@@ -124,6 +124,28 @@ void takePlainParts(const mesh::Material& from, tinygltf::Material& to) {
     to.doubleSided = from.doubleSided;
 }
 
+namespace {
+
+bool isNormalMap(const TextureUse& use) {
+    return use.field == "normalTexture" || use.field == "clearcoatNormalTexture";
+}
+
+} // namespace
+
+std::optional<std::size_t> normalMapUvSet(const mesh::Material& material) {
+    std::optional<std::size_t> found;
+    if (material.detail) {
+        tinygltf::Material copy = material.detail->material;
+        changeTextureUses(copy, [&](TextureUse& use) {
+            if (isNormalMap(use) && (!found || use.field == "normalTexture")) {
+                const auto set = static_cast<std::size_t>(std::max(use.uvSet, 0));
+                found = set < material.uvSetNow.size() ? material.uvSetNow[set] : set;
+            }
+        });
+    }
+    return found;
+}
+
 void noteTextureUses(mesh::Material& material) {
     if (!material.detail) {
         return;
@@ -131,7 +153,7 @@ void noteTextureUses(mesh::Material& material) {
     tinygltf::Material copy = material.detail->material;
     changeTextureUses(copy, [&](TextureUse& use) {
         material.uvSetsRead.push_back(static_cast<std::size_t>(std::max(use.uvSet, 0)));
-        material.hasNormalMap = material.hasNormalMap || use.field == "normalTexture";
+        material.hasNormalMap = material.hasNormalMap || isNormalMap(use);
     });
     std::sort(material.uvSetsRead.begin(), material.uvSetsRead.end());
     material.uvSetsRead.erase(std::unique(material.uvSetsRead.begin(), material.uvSetsRead.end()),

@@ -4,6 +4,7 @@
 
 #include <functional>
 #include <map>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -45,6 +46,10 @@ void changeTextureUses(tinygltf::Material& material, const std::function<void(Te
 
 /// Sets name, base-colour factor, alpha and double-sidedness as the drawn material has them.
 void takePlainParts(const mesh::Material& from, tinygltf::Material& to);
+
+/// The UV set along whose directions the material's normal maps lie, as the mesh has it now; none without
+/// any.
+std::optional<std::size_t> normalMapUvSet(const mesh::Material& material);
 
 /// Sets what the material says of its textures as a whole: the UV sets read, and whether it has a normal map.
 void noteTextureUses(mesh::Material& material);
