@@ -201,6 +201,7 @@ private Q_SLOTS:
         QVERIFY(places.contains("stored_age TEXCOORD_" + QString::number(mesh.uvSets.size()) + ".x") ||
                 !places.filter("stored_age TEXCOORD_").isEmpty());
         QVERIFY(!places.filter("slope").isEmpty());
+        QVERIFY(contentOf(folder("rich") + "/IMPORT.md").contains("vertex colours are taken for sRGB"));
         const bundle::CheckReport report = bundle::check(folder("rich").toStdString(), source.get());
         QVERIFY2(report.ok(), report.ok() ? "" : report.problems[0].line().c_str());
         movesAsTheScore(*source, score, "rich");

@@ -8,7 +8,7 @@
 #include "bundle/score_bundle.h"
 #include "problem_of.h"
 #include "rich_sheet.h"
-#include "source/gltf_write.h"
+#include "source/open.h"
 #include "voices.h"
 
 #include <QProcess>
@@ -272,6 +272,27 @@ private Q_SLOTS:
                      }
                  })),
                  std::string("uvs-changed"));
+    }
+    /// Of a box three vertices lie in each corner, told apart by their normals alone.
+    void hardEdgesAreFoundAgain() {
+        const auto box = source::open(MODELS_FOLDER "/glTF2/BoxTextured-glTF-Binary/BoxTextured.glb");
+        Origin origin;
+        origin.score = std::make_shared<motion::Score>(tests::scoreOf({tests::voiceOf(0, 2, 1, -1)}));
+        const std::filesystem::path folder = folder_.parent_path() / "box";
+        base::Progress progress;
+        writeScoreBundle(*box, origin, folder, {}, progress);
+        const ScoreBundle bundle = readScoreBundle(folder);
+        const auto idsAfter = [&](std::initializer_list<const char*> ids) {
+            std::vector<const Fault*> chosen;
+            for (const char* id : ids) {
+                chosen.push_back(&faultNamed(id));
+            }
+            return idsOf(changesOfScoreMesh(bundle, rebuiltMesh(bundle.mesh, 0, chosen)));
+        };
+        QCOMPARE(idsAfter({"vertices-split"}), std::string("vertices-split"));
+        QCOMPARE(idsAfter({"vertices-welded"}), std::string("vertices-welded"));
+        QCOMPARE(idsAfter({"unit-changed"}), std::string("unit-changed"));
+        QCOMPARE(idsAfter({"normals-new"}), std::string()); // each corner's own are what they are made to
     }
     void placesAndNormalsAreCompared() {
         const auto turn = [](const glm::vec3& p) { return glm::vec3(p.x, -p.z, p.y); };

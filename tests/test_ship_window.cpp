@@ -243,6 +243,13 @@ private Q_SLOTS:
         QTRY_COMPARE_WITH_TIMEOUT(rehearsal.alone().size(), bundle::faults().size(), 120000);
         QCOMPARE(rehearsal.alone().at("half-size").idle.size(), std::size_t(1)); // it has no textures
         QVERIFY(rehearsal.alone().at("axes-turned").metres > 0.01);
+        // What can't happen to code is counted, and does not stand in the way.
+        QVERIFY(!find<TickBox>("fault-half-size")->isVisible());
+        const auto idle = std::ranges::count_if(rehearsal.alone(),
+                                                [](const auto& one) { return !one.second.idle.empty(); });
+        QCOMPARE(find<QLabel>("otherFaults")->text(),
+                 QString("%1 faults can't happen to this bundle.").arg(idle));
+        QVERIFY(find<QLabel>("otherFaults")->toolTip().contains("a score has no textures"));
         session().look([](project::View& view) { view.curtain = 0.0; });
         QVERIFY(!window_->stage()->curtainShown());
         const QImage right = picture();

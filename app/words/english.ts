@@ -336,6 +336,16 @@ of detail</numerusform>
     </message>
 </context>
 <context>
+    <name>ripple::app::RehearsalPage</name>
+    <message numerus="yes">
+        <source>%n fault(s) can&apos;t happen to this bundle.</source>
+        <translation>
+            <numerusform>%n fault can&apos;t happen to this bundle.</numerusform>
+            <numerusform>%n faults can&apos;t happen to this bundle.</numerusform>
+        </translation>
+    </message>
+</context>
+<context>
     <name>ripple::app::ScatterPanel</name>
     <message numerus="yes">
         <source>%n level(s) of detail</source>

@@ -38,12 +38,16 @@ std::string rowOf(const char* what, const char* sign, const std::string& remedy)
 
 } // namespace
 
-std::string loaderNotes(const std::string& id, bool textures) {
+std::string loaderNotes(const std::string& id, bool textures, bool colours) {
     std::string text = "## What loaders change unless they are told\n\n| what | how it shows | what to do "
                        "|\n|---|---|---|\n";
     for (const Habit& habit : kHabits) {
         const bool own = !textures && habit.remedyOfScores;
         text += rowOf(habit.what, habit.sign, withNames(own ? habit.remedyOfScores : habit.remedy, id));
+    }
+    if (colours) {
+        text += rowOf("vertex colours are taken for sRGB, rounded to 8 bits or multiplied with alpha",
+                      "parts move too much or too little", "import them as linear numbers, as they are");
     }
     if (textures) {
         text += rowOf("textures are filtered linearly",

@@ -7,8 +7,8 @@
 namespace ripple::bundle {
 
 /// IMPORT.md's part on what loaders rename, turn and convert unless they are told; `textures`: the bundle has
-/// some. `id`: names in the code begin with it.
-std::string loaderNotes(const std::string& id, bool textures);
+/// some; `colours`: its code reads vertex colours. `id`: names in the code begin with it.
+std::string loaderNotes(const std::string& id, bool textures, bool colours = false);
 
 /// IMPORT.md's part on how a client sees that it reads the bundle right. `name`: the bundle's; `call`: what
 /// gives the pose, "heron_at_frame(…, clip, frame)".

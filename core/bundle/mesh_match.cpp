@@ -1,6 +1,7 @@
 #include "bundle/mesh_match.h"
 
 #include "base/units.h"
+#include "bundle/missampling.h"
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
 #include "mesh/point_grid.h"
@@ -20,9 +21,16 @@ double sizeOf(const mesh::Mesh& mesh) {
     return std::max(static_cast<double>(bounds.diagonal()), 1e-6);
 }
 
+constexpr double kTurned = 1.0; ///< degrees, from which on a normal is another
+
 /// How far vertices of one place may be apart, metres.
 double toleranceOf(const mesh::Mesh& own) {
     return 1e-4 * sizeOf(own);
+}
+
+/// The same but for what importers commonly do to UVs.
+bool alikeAsUsual(const glm::vec2& given, const glm::vec2& own) {
+    return alike(given, own) || alike(given, {own.x, 1.0f - own.y}) || alike(given, asHalf(own));
 }
 
 } // namespace
@@ -113,9 +121,12 @@ void MeshMatch::match(std::optional<std::size_t> telling) {
     for (std::size_t g = 0; g < given_.vertexCount(); ++g) {
         int best = -1;
         places.near(given_.positions[g], [&](std::uint32_t o, float) {
-            // Several vertices may share a place: the one whose lookup or number it has.
-            const bool same = lookup && alike(given_.uvSets[*telling][g], own_.uvSets[*telling][o]);
-            const int likeness = (same ? 2 : 0) + (o == g ? 1 : 0);
+            // Several vertices may share a place: the one whose lookup, normal or number it has.
+            const bool same = lookup && alikeAsUsual(given_.uvSets[*telling][g], own_.uvSets[*telling][o]);
+            const bool upright =
+                g < given_.normals.size() &&
+                mesh::degreesBetween(map_.turned(own_.normals[o]), given_.normals[g]) < kTurned;
+            const int likeness = (same ? 4 : 0) + (upright ? 2 : 0) + (o == g ? 1 : 0);
             if (likeness > best) {
                 best = likeness;
                 originalOf_[g] = o;
@@ -148,7 +159,6 @@ void MeshMatch::countVertices() {
 }
 
 double MeshMatch::compareNormals() {
-    constexpr double kTurned = 1.0; // degrees
     double most = 0.0;
     std::size_t turned = 0;
     std::size_t compared = 0;

@@ -207,12 +207,7 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
                                   false,
                                   &on.mesh.mesh};
         addText(pageFileOf(name),
-                pageText(manifest, content, choices.page, scoreManifestText(manifest),
-                         [&](const std::string& file) {
-                             return std::find_if(made.files.begin(), made.files.end(),
-                                                 [&](const PlannedFile& each) { return each.file == file; })
-                                 ->bytes;
-                         }));
+                pageText(manifest, content, choices.page, scoreManifestText(manifest), bytesIn(made.files)));
     }
     return made;
 }

@@ -218,8 +218,11 @@ std::string byHand(const ScoreManifest& manifest, const ScoreOnMesh& on) {
 
 std::string scoreNotes(const ScoreManifest& manifest, const ScoreOnMesh& on) {
     const std::string id = emit::identifier(manifest.name);
+    const bool colours = std::ranges::any_of(manifest.inputs, [](const PlacedInput& input) {
+        return input.from == std::vector<std::string>{"COLOR_0"};
+    });
     return "# " + asText(manifest.name) + ": what is here and how to import it\n\n" + files(manifest) +
-           targetNotes(manifest.target, true) + importing(manifest) + "\n" + loaderNotes(id, false) +
+           targetNotes(manifest.target, true) + importing(manifest) + "\n" + loaderNotes(id, false, colours) +
            copyNotes(manifest.name, id, true) + testNotes(manifest.name, id + "_at_turn(…, turn)") +
            reading(manifest) + calling(manifest) + timing(manifest, on) + sines(manifest) + halves(manifest) +
            byHand(manifest, on);

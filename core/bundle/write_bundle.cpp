@@ -207,6 +207,12 @@ SourceNote noteOf(const Origin& origin, const bake::Recipe& recipe, const Delive
             delivery};
 }
 
+std::function<base::Bytes(const std::string& file)> bytesIn(const std::vector<PlannedFile>& files) {
+    return [&files](const std::string& file) {
+        return std::ranges::find(files, file, &PlannedFile::file)->bytes;
+    };
+}
+
 EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked& baked,
                            const std::string& name, const SourceNote& note, const base::Progress& progress,
                            const bake::ErrorReport* error) {
@@ -245,11 +251,7 @@ EncodedBundle encodeBundle(const source::FrameSource& source, const bake::Baked&
     }
     if (bundle.manifest.page != Page::none) {
         const std::string page =
-            pageOf(bundle.manifest, baked.shippedMesh(source.mesh()), [&](const std::string& file) {
-                return std::find_if(bundle.files.begin(), bundle.files.end(),
-                                    [&](const PlannedFile& each) { return each.file == file; })
-                    ->bytes;
-            });
+            pageOf(bundle.manifest, baked.shippedMesh(source.mesh()), bytesIn(bundle.files));
         bundle.files.push_back({pageFileOf(name), textBytes(page), false, {}});
         bundle.manifest.files.push_back(entryOf(bundle.files.back()));
     }

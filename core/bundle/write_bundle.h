@@ -6,6 +6,7 @@
 #include "source/frame_source.h"
 
 #include <filesystem>
+#include <functional>
 #include <optional>
 #include <string>
 
@@ -49,6 +50,8 @@ struct PlannedFile {
     bool isTexture = false;
     std::string channels; ///< of a texture: those that are used, "RGB"
 };
+/// Gives the bytes of one of the files, as pageText() asks for them. They must outlive it.
+std::function<base::Bytes(const std::string& file)> bytesIn(const std::vector<PlannedFile>& files);
 
 /// Mesh, textures and code of a bake, encoded; and the manifest as far as it can be known before errors are
 /// measured, or with the `error` that was (its files are listed, without IMPORT.md). `baked` was baked for

@@ -36,7 +36,8 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
       name_(quietLabel()),
       sign_(quietLabel()),
       prevention_(quietLabel()),
-      together_(quietLabel()) {
+      together_(quietLabel()),
+      others_(quietLabel()) {
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(4, 2, 4, 4);
     row->setSpacing(18);
@@ -59,6 +60,8 @@ RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
         connect(box, &TickBox::clicked, this, [this, f](bool on) { tick(f, on); });
         rows_.push_back({box, cost});
     }
+    others_->setObjectName("otherFaults");
+    column->addWidget(others_);
     column->addStretch(1);
     row->addWidget(scrolled(list), 3);
     auto* words = new QVBoxLayout;
@@ -125,6 +128,8 @@ QString RehearsalPage::togetherWords() const {
 
 void RehearsalPage::refresh() {
     const RehearsalStage& rehearsal = session_.rehearsal();
+    int others = 0;
+    QString reasons;
     for (std::size_t f = 0; f < rows_.size(); ++f) {
         const char* id = bundle::faults()[f].id;
         const bool ticked = std::ranges::find(rehearsal.chosen(), id) != rehearsal.chosen().end();
@@ -134,12 +139,20 @@ void RehearsalPage::refresh() {
         const bool known = alone != rehearsal.alone().end();
         const bool idle = known && !alone->second.idle.empty();
         rows_[f].cost->setText(!known ? QString("…") : idle ? tr("can't be") : costOf(alone->second));
+        // What can't happen to this bundle only stands in the way.
+        rows_[f].box->setVisible(!idle || ticked);
+        rows_[f].cost->setVisible(!idle || ticked);
         if (idle) {
-            rows_[f].cost->setToolTip(plainTip(text(alone->second.idle[0])));
+            ++others;
+            reasons += (reasons.isEmpty() ? "" : "\n") + begun(bundle::faults()[f].what) + ": " +
+                       text(alone->second.idle[0].substr(alone->second.idle[0].find(' ') + 1));
         }
         const bool far = known && alone->second.metres > session_.tolerance();
         setRole(rows_[f].cost, far ? "brass" : "quiet");
     }
+    others_->setVisible(others > 0);
+    others_->setText(tr("%n fault(s) can't happen to this bundle.", "", others));
+    others_->setToolTip(plainTip(reasons));
     const bundle::Fault& shown = bundle::faults()[last_];
     const bool any = !rehearsal.chosen().empty();
     const auto ship = session_.ship();

@@ -38,6 +38,7 @@ private:
     QLabel* sign_;
     QLabel* prevention_;
     QLabel* together_;
+    QLabel* others_; ///< how many can't happen
 };
 
 } // namespace ripple::app
