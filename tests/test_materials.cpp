@@ -118,7 +118,7 @@ private Q_SLOTS:
         }
         const auto findings = observed(*source);
         QVERIFY(find(findings, "normal-map-tangents"));
-        QVERIFY(find(findings, "normal-map-tangents")->finding.problem.fix.find("MikkTSpace") !=
+        QVERIFY(find(findings, "normal-map-tangents")->finding.problem.fix.find("made from UVs") !=
                 std::string::npos);
     }
     void aTextureWithoutAReadableImageIsLeftOut() {

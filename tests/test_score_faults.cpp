@@ -258,6 +258,19 @@ private Q_SLOTS:
                          })) < 1e-6 ||
                 several.metres == *several.changes[0].metres);
     }
+    void severalAtOnceAreNamed() {
+        const auto rebuilt = [&](std::initializer_list<const char*> ids) {
+            std::vector<const Fault*> chosen;
+            for (const char* id : ids) {
+                chosen.push_back(&faultNamed(id));
+            }
+            return idsOf(changesOfScoreMesh(*sheet_, rebuiltMesh(sheet_->mesh, 0, chosen)));
+        };
+        QCOMPARE(rebuilt({"v-flipped", "half-uvs"}), std::string("v-flipped half-uvs"));
+        QCOMPARE(rebuilt({"srgb-applied", "channels-swapped"}), std::string("srgb-applied channels-swapped"));
+        QCOMPARE(rebuilt({"srgb-removed", "channels-swapped", "eight-bits", "half-uvs", "unit-changed"}),
+                 std::string("unit-changed half-uvs srgb-removed channels-swapped eight-bits"));
+    }
     void whatIsGoneIsNamed() {
         QCOMPARE(idsOf(said([](mesh::Mesh& mesh) { mesh.colours.clear(); })), std::string("colours-missing"));
         const ReturnedFile gone = said([](mesh::Mesh& mesh) { mesh.uvSets.resize(1); });

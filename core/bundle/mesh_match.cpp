@@ -7,6 +7,7 @@
 #include "mesh/point_grid.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <glm/geometric.hpp>
@@ -14,6 +15,10 @@
 namespace ripple::bundle {
 
 namespace {
+
+/// The least first.
+constexpr std::array kUvHabits = {UvHabit{}, UvHabit{true}, UvHabit{false, true}, UvHabit{true, true},
+                                  UvHabit{true, true, true}};
 
 double sizeOf(const mesh::Mesh& mesh) {
     mesh::Bounds bounds;
@@ -26,11 +31,6 @@ constexpr double kTurned = 1.0; ///< degrees, from which on a normal is another
 /// How far vertices of one place may be apart, metres.
 double toleranceOf(const mesh::Mesh& own) {
     return 1e-4 * sizeOf(own);
-}
-
-/// The same but for what importers commonly do to UVs.
-bool alikeAsUsual(const glm::vec2& given, const glm::vec2& own) {
-    return alike(given, own) || alike(given, {own.x, 1.0f - own.y}) || alike(given, asHalf(own));
 }
 
 } // namespace
@@ -60,8 +60,42 @@ std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& 
     return fitting;
 }
 
+glm::vec2 UvHabit::of(const glm::vec2& uv) const {
+    const glm::vec2 first = rounded && before ? asHalf(uv) : uv;
+    const glm::vec2 made(first.x, turned ? 1.0f - first.y : first.y);
+    return rounded && !before ? asHalf(made) : made;
+}
+
 bool alike(const glm::vec2& a, const glm::vec2& b) {
-    return std::abs(a.x - b.x) < 1e-6f && std::abs(a.y - b.y) < 1e-6f;
+    const auto close = [](float x, float y) {
+        return std::abs(x - y) <= 1e-6f * std::max(1.0f, std::abs(y));
+    };
+    return close(a.x, b.x) && close(a.y, b.y);
+}
+
+std::optional<UvHabit> MeshMatch::habitOf(std::size_t givenSet, std::size_t ownSet) const {
+    if (givenSet >= given_.uvSets.size() || ownSet >= own_.uvSets.size()) {
+        return std::nullopt;
+    }
+    for (const UvHabit& habit : kUvHabits) {
+        if (all([&](std::size_t g, std::size_t o) {
+                return alike(given_.uvSets[givenSet][g], habit.of(own_.uvSets[ownSet][o]));
+            })) {
+            return habit;
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<std::size_t> MeshMatch::placeOf(std::size_t ownSet) const {
+    for (std::size_t set = 0; set < given_.uvSets.size() && ownSet < own_.uvSets.size(); ++set) {
+        if (all([&](std::size_t g, std::size_t o) {
+                return alike(given_.uvSets[set][g], own_.uvSets[ownSet][o]);
+            })) {
+            return set;
+        }
+    }
+    return std::nullopt;
 }
 
 Change unknownMesh() {
@@ -122,7 +156,10 @@ void MeshMatch::match(std::optional<std::size_t> telling) {
         int best = -1;
         places.near(given_.positions[g], [&](std::uint32_t o, float) {
             // Several vertices may share a place: the one whose lookup, normal or number it has.
-            const bool same = lookup && alikeAsUsual(given_.uvSets[*telling][g], own_.uvSets[*telling][o]);
+            const bool same =
+                lookup && std::ranges::any_of(kUvHabits, [&](const UvHabit& habit) {
+                    return alike(given_.uvSets[*telling][g], habit.of(own_.uvSets[*telling][o]));
+                });
             const bool upright =
                 g < given_.normals.size() &&
                 mesh::degreesBetween(map_.turned(own_.normals[o]), given_.normals[g]) < kTurned;

@@ -11,7 +11,15 @@
 
 namespace ripple::bundle {
 
-/// Whether two UVs are the same but for what writing them as text costs.
+/// What importers commonly do to UVs.
+struct UvHabit {
+    bool turned = false;  ///< V became 1 − V
+    bool rounded = false; ///< they are half floats
+    bool before = false;  ///< and were before they were turned
+    glm::vec2 of(const glm::vec2& uv) const;
+};
+
+/// Whether two UVs are the same but for what writing them as text costs: relative where they are large.
 bool alike(const glm::vec2& a, const glm::vec2& b);
 
 /// The maps of axes and unit by which nearly all vertices of `given` lie on the bundle's own, the unchanged
@@ -40,6 +48,11 @@ public:
     const mesh::AxisMap& map() const { return map_; }
     /// Vertices of the mesh that came back: of the bundle's mesh, or kNone, at no vertex's place.
     const std::vector<std::uint32_t>& originalOf() const { return originalOf_; }
+    /// By which habit a UV set that came back was made of one of the bundle's; none: by no known one, or one
+    /// of the sets is not there.
+    std::optional<UvHabit> habitOf(std::size_t givenSet, std::size_t ownSet) const;
+    /// The set that came back in which one of the bundle's lies as it was; none: in none.
+    std::optional<std::size_t> placeOf(std::size_t ownSet) const;
     /// Whether nearly all vertices that came back are as `same(given vertex, own vertex)` wants it.
     template <typename Same>
     bool all(const Same& same) const {

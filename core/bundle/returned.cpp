@@ -121,7 +121,12 @@ ReturnedFile compareMesh(const Bundle& bundle, const Comparison& comparison,
     returned.metres = cost.all.max;
     returned.degrees = std::max(found.degrees > 1.0 ? found.degrees : 0.0, cost.normalMaxDegrees);
     for (Change& change : found.changes) {
-        if (change.id == "half-uvs" || change.id == "lookup-changed") {
+        const bool vToo = std::ranges::find(found.changes, "v-flipped", &Change::id) != found.changes.end();
+        if (change.id == "half-uvs" && vToo) {
+            const bake::ErrorReport rounded = comparison.withSampling({.halfUvs = true});
+            change.metres = rounded.all.max;
+            change.degrees = rounded.normalMaxDegrees;
+        } else if (change.id == "half-uvs" || change.id == "lookup-changed") {
             change.metres = cost.all.max;
             change.degrees = cost.normalMaxDegrees;
         } else if (change.id == "v-flipped") {

@@ -1,7 +1,6 @@
 // What was done to a bundle's mesh.
 
 #include "bundle/mesh_match.h"
-#include "bundle/missampling.h"
 
 #include "base/units.h"
 
@@ -33,27 +32,18 @@ public:
     }
 
 private:
-    /// Whether all vertices have `like(original's lookup)` in a set.
-    template <typename Like>
-    bool lookupIs(std::size_t set, const Like& like) const {
-        return match_.all([&](std::size_t g, std::size_t o) {
-            return alike(given_.uvSets[set][g], like(own_.uvSets[lookupSet_][o]));
-        });
-    }
-
     void findLookup() {
-        const auto same = [](const glm::vec2& uv) { return uv; };
-        const auto flipped = [](const glm::vec2& uv) { return glm::vec2(uv.x, 1.0f - uv.y); };
-        for (std::size_t set = 0; set < given_.uvSets.size(); ++set) {
-            if (lookupIs(set, same)) {
-                if (set != lookupSet_) {
-                    match_.add("other-uv-set",
-                               "the lookup lies in UV set " + std::to_string(set) + ", not " +
-                                   std::to_string(lookupSet_) + " (counted from 0)",
-                               "keep all UV sets, in their order");
-                }
-                return;
-            }
+        const std::optional<std::size_t> place = match_.placeOf(lookupSet_);
+        if (place == lookupSet_) {
+            return;
+        }
+        const std::optional<UvHabit> habit = match_.habitOf(lookupSet_, lookupSet_);
+        if (place && !habit) {
+            match_.add("other-uv-set",
+                       "the lookup lies in UV set " + std::to_string(*place) + ", not " +
+                           std::to_string(lookupSet_) + " (counted from 0)",
+                       "keep all UV sets, in their order");
+            return;
         }
         if (lookupSet_ >= given_.uvSets.size()) {
             match_.add("uv-set-missing",
@@ -63,15 +53,18 @@ private:
             return;
         }
         takeColumns();
-        if (lookupIs(lookupSet_, flipped)) {
-            match_.add("v-flipped", "V became 1 − V",
-                       "switch that off, or set NAME_v_from_below in the code");
-        } else if (lookupIs(lookupSet_, asHalf)) {
-            match_.add("half-uvs", "UVs were rounded to half precision",
-                       "switch on UVs of full precision, or bake with --half-uvs");
-        } else {
+        if (!habit) {
             match_.add("lookup-changed", "the UVs of the lookup are others",
                        "switch making or packing UVs off");
+            return;
+        }
+        if (habit->turned) {
+            match_.add("v-flipped", "V became 1 − V",
+                       "switch that off, or set NAME_v_from_below in the code");
+        }
+        if (habit->rounded) {
+            match_.add("half-uvs", "UVs were rounded to half precision",
+                       "switch on UVs of full precision, or bake with --half-uvs");
         }
     }
 

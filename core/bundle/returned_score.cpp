@@ -2,7 +2,6 @@
 
 #include "bundle/imported_mesh.h"
 #include "bundle/mesh_match.h"
-#include "bundle/missampling.h"
 #include "bundle/rehearsal.h"
 
 #include "base/units.h"
@@ -44,14 +43,6 @@ Read readBy(const std::vector<PlacedInput>& inputs) {
     return read;
 }
 
-/// Relative to its size, for what lies in UV sets may be large.
-bool near(const glm::vec2& a, const glm::vec2& b) {
-    const auto close = [](float x, float y) {
-        return std::abs(x - y) <= 1e-6f * std::max(1.0f, std::abs(y));
-    };
-    return close(a.x, b.x) && close(a.y, b.y);
-}
-
 class ScoreMeshSearch {
 public:
     ScoreMeshSearch(const ScoreBundle& bundle, const Mesh& given, const mesh::AxisMap& map,
@@ -86,40 +77,22 @@ public:
     }
 
 private:
-    template <typename Like>
-    bool setIs(std::size_t set, const Like& like) const {
-        return match_.all([&](std::size_t g, std::size_t o) {
-            return near(given_.uvSets[set][g], like(own_.uvSets[set][o]));
-        });
-    }
-
-    /// What lay in the UV set lies in another one that came back.
-    bool isElsewhere(std::size_t own) const {
-        for (std::size_t set = 0; set < given_.uvSets.size(); ++set) {
-            if (set != own && match_.all([&](std::size_t g, std::size_t o) {
-                    return near(given_.uvSets[set][g], own_.uvSets[own][o]);
-                })) {
-                return true;
-            }
-        }
-        return false;
-    }
-
     void compareSets() {
-        const auto same = [](const glm::vec2& uv) { return uv; };
-        const auto flipped = [](const glm::vec2& uv) { return glm::vec2(uv.x, 1.0f - uv.y); };
-        enum What { missing, moved, turned, rounded, others, asTheyWere };
-        std::array<std::string, asTheyWere> sets;
+        enum What { missing, moved, turned, rounded, others };
+        std::array<std::string, others + 1> sets;
+        const auto note = [&](What what, std::size_t set) {
+            sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
+        };
         for (const std::size_t set : read_.sets) {
-            const bool there = set < given_.uvSets.size();
-            const What what = there && setIs(set, same)      ? asTheyWere
-                              : there && setIs(set, flipped) ? turned
-                              : there && setIs(set, asHalf)  ? rounded
-                              : isElsewhere(set)             ? moved
-                              : there                        ? others
-                                                             : missing;
-            if (what != asTheyWere) {
-                sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
+            if (const auto habit = match_.habitOf(set, set)) {
+                if (habit->turned) {
+                    note(turned, set);
+                }
+                if (habit->rounded) {
+                    note(rounded, set);
+                }
+            } else {
+                note(match_.placeOf(set) ? moved : set < given_.uvSets.size() ? others : missing, set);
             }
         }
         const auto say = [&](What which, const char* id, const char* what, const char* prevention) {
@@ -166,18 +139,35 @@ private:
         if (within(own_.colours, kExact)) {
             return;
         }
-        // Rounding alone is less than anything else.
+        // Rounding alone is less than anything else; then one change, then two of them.
         if (within(own_.colours, kEightBits)) {
             say(TextureDamage::eightBits);
             return;
         }
+        std::vector<TextureDamage> kinds;
         for (const DamageWords& words : textureDamages()) {
-            if (!damagesColours(words.damage) || words.damage == TextureDamage::eightBits) {
-                continue;
+            if (damagesColours(words.damage) && words.damage != TextureDamage::eightBits) {
+                kinds.push_back(words.damage);
             }
-            const std::vector<glm::vec4> damaged = damagedColours(words.damage, own_.colours);
+        }
+        std::vector<std::vector<TextureDamage>> ways;
+        for (const TextureDamage one : kinds) {
+            ways.push_back({one});
+        }
+        for (const TextureDamage one : kinds) {
+            for (const TextureDamage other : kinds) {
+                if (one != other) {
+                    ways.push_back({one, other});
+                }
+            }
+        }
+        for (const std::vector<TextureDamage>& way : ways) {
+            std::vector<glm::vec4> damaged = own_.colours;
+            for (const TextureDamage damage : way) {
+                damaged = damagedColours(damage, damaged);
+            }
             if (within(damaged, kEightBits)) {
-                say(words.damage);
+                std::ranges::for_each(way, say);
                 if (!within(damaged, kExact)) {
                     say(TextureDamage::eightBits);
                 }
