@@ -258,6 +258,14 @@ private Q_SLOTS:
         QCOMPARE(rehearsal.together()->metres, rehearsal.alone().at("axes-turned").metres);
         QVERIFY(window_->stage()->curtainShown());
         QVERIFY(tests::difference(picture(), right) > 1.0);
+        // What prevents it is said in the code's own names.
+        click(find<TickBox>("fault-rest-bounds"));
+        bool named = false;
+        for (const QLabel* label : find<QLabel>("faultsTogether")->parentWidget()->findChildren<QLabel*>()) {
+            named = named || label->text().contains("skate_bounds_min");
+        }
+        QVERIFY(named);
+        click(find<TickBox>("fault-rest-bounds"));
         // Of a bake they are others.
         choose("shipWhat", "baked textures");
         QTRY_VERIFY_WITH_TIMEOUT(rehearsal.together() && rehearsal.alone().size() == bundle::faults().size(),

@@ -125,7 +125,8 @@ void MeshMatch::noteAxes() {
     if (map_.turns()) {
         mesh::AxisMap turn = map_;
         turn.unit = 1.0;
-        add("axes-turned", turn.words(), "turn axes for the mesh and its textures alike, or for neither");
+        add("axes-turned", turn.words(),
+            "write the bundle for the engine's target, or have the importer turn nothing");
         changes_.back().metres = farthest(turn);
     }
     if (map_.unit != 1.0) {

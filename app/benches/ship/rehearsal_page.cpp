@@ -156,7 +156,9 @@ void RehearsalPage::refresh() {
     const bundle::Fault& shown = bundle::faults()[last_];
     const bool any = !rehearsal.chosen().empty();
     const auto ship = session_.ship();
-    const std::string identifier = emit::identifier(ship ? ship->manifest.name : "");
+    const std::string identifier = emit::identifier(!ship          ? ""
+                                                    : ship->asCode ? ship->score.name
+                                                                   : ship->manifest.name);
     name_->setText(any ? begun(shown.what) : tr("What goes wrong at import"));
     sign_->setVisible(any);
     prevention_->setVisible(any);
