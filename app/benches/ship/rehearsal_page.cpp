@@ -120,7 +120,7 @@ QString RehearsalPage::togetherWords() const {
         words = tr("%1 and normals by %2").arg(words, text(base::degreesText(seen.degrees)));
     }
     if (!seen.worstClip.empty()) {
-        words = tr("%1, at most in %2, frame %3")
+        words = tr("%1, worst in %2, frame %3")
                     .arg(words, text(seen.worstClip), QString::number(seen.worstFrame, 'f', 1));
     }
     return words;
