@@ -2,6 +2,7 @@
 
 #include "mesh/bounds.h"
 #include "mesh/faults.h"
+#include "mesh/places.h"
 #include "mesh/test_shapes.h"
 #include "mesh/uv_sets.h"
 
@@ -37,6 +38,13 @@ std::vector<std::uint32_t> themselves(std::size_t count) {
 class TestMeshFaults : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    void placesAreCounted() {
+        const std::vector<glm::vec3> points = {{1, 0, 0},     {0, 2, 0}, {1, 0, 0},
+                                               {1, 0, 1e-7f}, {0, 2, 0}, {1, 0, 0}};
+        QCOMPARE(mesh::placesOf(points), (std::vector<std::uint32_t>{0, 1, 0, 2, 1, 0}));
+        QCOMPARE(mesh::firstInPlace(points), (std::vector<std::uint32_t>{0, 1, 0, 3, 1, 0}));
+        QVERIFY(mesh::placesOf({}).empty() && mesh::firstInPlace({}).empty());
+    }
     void trianglesWithoutArea_data() {
         QTest::addColumn<float>("height");
         QTest::addColumn<int>("found");

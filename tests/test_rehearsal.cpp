@@ -11,6 +11,7 @@
 #include "image/texels.h"
 #include "mesh/normals.h"
 #include "bundle/write_bundle.h"
+#include "faults_named.h"
 #include "random_rig.h"
 #include "source/open.h"
 #include "turning_pieces.h"
@@ -34,11 +35,7 @@ class TestRehearsal : public QObject {
     std::optional<Bundle> heron_;
 
     Rehearsed with(std::initializer_list<const char*> ids) const {
-        std::vector<const Fault*> chosen;
-        for (const char* id : ids) {
-            chosen.push_back(&faultNamed(id));
-        }
-        return rehearse(*heron_, chosen);
+        return rehearse(*heron_, tests::faultsNamed(ids));
     }
 
 private Q_SLOTS:

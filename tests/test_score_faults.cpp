@@ -6,7 +6,7 @@
 #include "bundle/rehearsal.h"
 #include "bundle/returned.h"
 #include "bundle/score_bundle.h"
-#include "problem_of.h"
+#include "faults_named.h"
 #include "rich_sheet.h"
 #include "source/open.h"
 #include "voices.h"
@@ -32,11 +32,7 @@ class TestScoreFaults : public QObject {
     std::optional<ScoreBundle> sheet_;
 
     Rehearsed with(std::initializer_list<const char*> ids) const {
-        std::vector<const Fault*> chosen;
-        for (const char* id : ids) {
-            chosen.push_back(&faultNamed(id));
-        }
-        return rehearse(staged(*sheet_), chosen);
+        return rehearse(staged(*sheet_), tests::faultsNamed(ids));
     }
     bool isIdle(const char* id) const { return with({id}).idle.size() == 1; }
 
@@ -260,11 +256,7 @@ private Q_SLOTS:
     }
     void severalAtOnceAreNamed() {
         const auto rebuilt = [&](std::initializer_list<const char*> ids) {
-            std::vector<const Fault*> chosen;
-            for (const char* id : ids) {
-                chosen.push_back(&faultNamed(id));
-            }
-            return idsOf(changesOfScoreMesh(*sheet_, rebuiltMesh(sheet_->mesh, 0, chosen)));
+            return idsOf(changesOfScoreMesh(*sheet_, rebuiltMesh(sheet_->mesh, 0, tests::faultsNamed(ids))));
         };
         QCOMPARE(rebuilt({"v-flipped", "half-uvs"}), std::string("v-flipped half-uvs"));
         QCOMPARE(rebuilt({"srgb-applied", "channels-swapped"}), std::string("srgb-applied channels-swapped"));
@@ -296,11 +288,7 @@ private Q_SLOTS:
         writeScoreBundle(*box, origin, folder, {}, progress);
         const ScoreBundle bundle = readScoreBundle(folder);
         const auto idsAfter = [&](std::initializer_list<const char*> ids) {
-            std::vector<const Fault*> chosen;
-            for (const char* id : ids) {
-                chosen.push_back(&faultNamed(id));
-            }
-            return idsOf(changesOfScoreMesh(bundle, rebuiltMesh(bundle.mesh, 0, chosen)));
+            return idsOf(changesOfScoreMesh(bundle, rebuiltMesh(bundle.mesh, 0, tests::faultsNamed(ids))));
         };
         QCOMPARE(idsAfter({"vertices-split"}), std::string("vertices-split"));
         QCOMPARE(idsAfter({"vertices-welded"}), std::string("vertices-welded"));

@@ -18,6 +18,11 @@ Faults faultsOf(const std::vector<std::string>& ids) {
     return faults;
 }
 
+/// Of what is shipped as code; none: of a bake.
+std::optional<bundle::ScoreChoices> codeChoices(const ShipStage& shipment) {
+    return shipment.asCode() ? std::optional(shipment.choices()) : std::nullopt;
+}
+
 } // namespace
 
 /// A bake, or a score as code: what faults are tried on. All but make() may be called by any thread.
@@ -79,7 +84,7 @@ std::shared_ptr<RehearsalStage::Shipped> RehearsalStage::shipped() const {
 
 void RehearsalStage::choicesChanged() {
     // Of a bake only its store and what is sampled matter, which is a bake anew.
-    const auto now = shipment_.asCode() ? std::optional(shipment_.choices()) : std::nullopt;
+    const auto now = codeChoices(shipment_);
     if (now != choices_) {
         aloneJob_.cancel();
         chosenJob_.cancel();
@@ -113,7 +118,7 @@ void RehearsalStage::startIfWanted() {
     if (!wanted_ || aloneJob_.running() || alone_.size() == bundle::faults().size()) {
         return;
     }
-    choices_ = shipment_.asCode() ? std::optional(shipment_.choices()) : std::nullopt;
+    choices_ = codeChoices(shipment_);
     using Done = bool;
     aloneJob_.startTelling<Done>(
         [this, shipped = shipped()](base::Progress& progress, const LatestJob::Tell& tell) -> Done {
@@ -157,7 +162,7 @@ void RehearsalStage::startChosen() {
         std::shared_ptr<const bundle::Played> played;
         bundle::Rehearsed seen;
     };
-    choices_ = shipment_.asCode() ? std::optional(shipment_.choices()) : std::nullopt;
+    choices_ = codeChoices(shipment_);
     chosenJob_.start<Result>(
         [faults = faultsOf(chosen_), shipped = shipped()](base::Progress& progress) {
             shipped->make(progress);

@@ -1,5 +1,7 @@
 #include "app/stage/camera.h"
 
+#include "app/stage/box_corners.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -26,10 +28,7 @@ void Camera::frame(const mesh::Bounds& bounds, float aspect, bool keepDirection)
     distance_ = 1e-3f;
     const glm::mat4 turned = glm::lookAt(back(), glm::vec3(0.0f), glm::vec3(0.0f, 1.0f, 0.0f));
     const float half = std::tan(0.5f * kFieldOfView) * 0.84f; // a margin for handles and labels
-    for (int corner = 0; corner < 8; ++corner) {
-        const glm::vec3 p((corner & 1) ? bounds.max.x : bounds.min.x,
-                          (corner & 2) ? bounds.max.y : bounds.min.y,
-                          (corner & 4) ? bounds.max.z : bounds.min.z);
+    for (const glm::vec3& p : boxCorners(bounds)) {
         const glm::vec3 q = glm::vec3(turned * glm::vec4(p - target_, 0.0f));
         distance_ = std::max({distance_, q.z + std::abs(q.y) / half, q.z + std::abs(q.x) / (half * aspect)});
     }

@@ -1,6 +1,7 @@
 #include "app/stage/scene_renderer.h"
 
 #include "app/look/theme.h"
+#include "app/stage/box_corners.h"
 #include "app/stage/qt_vectors.h"
 #include "emit/reader_code.h"
 
@@ -21,18 +22,12 @@ namespace ripple::app {
 glm::mat4 SceneRenderer::lightMatrix(const SceneView& view) const {
     // Everything that moves, and where its shadow falls on the ground.
     mesh::Bounds all = view.bounds;
-    const glm::vec3 low = all.min;
-    const glm::vec3 high = all.max;
-    for (int corner = 0; corner < 8; ++corner) {
-        const glm::vec3 p((corner & 1) ? high.x : low.x, (corner & 2) ? high.y : low.y,
-                          (corner & 4) ? high.z : low.z);
+    for (const glm::vec3& p : boxCorners(view.bounds)) {
         all.add(p - kKey * ((p.y - view.groundY) / kKey.y));
     }
     const glm::mat4 look = glm::lookAt(all.centre() + kKey, all.centre(), glm::vec3(0.0f, 1.0f, 0.0f));
     mesh::Bounds seen;
-    for (int corner = 0; corner < 8; ++corner) {
-        const glm::vec3 p((corner & 1) ? all.max.x : all.min.x, (corner & 2) ? all.max.y : all.min.y,
-                          (corner & 4) ? all.max.z : all.min.z);
+    for (const glm::vec3& p : boxCorners(all)) {
         seen.add(glm::vec3(look * glm::vec4(p, 1.0f)));
     }
     const float margin = 0.03f * seen.diagonal() + 1e-4f;

@@ -3,6 +3,7 @@
 #include "app/stage/stage.h"
 
 #include "app/session/score_edits.h"
+#include "app/stage/box_corners.h"
 
 #include <algorithm>
 #include <array>
@@ -163,11 +164,9 @@ bool Stage::restIsCulled() const {
     }
     // As engines cull: all corners of the box lie beyond one side of the picture.
     std::array<int, 4> beyond{};
-    for (int corner = 0; corner < 8; ++corner) {
-        const glm::vec3 p((corner & 1 ? restBounds_.max : restBounds_.min).x,
-                          (corner & 2 ? restBounds_.max : restBounds_.min).y,
-                          (corner & 4 ? restBounds_.max : restBounds_.min).z);
-        const glm::vec4 clip = camera_.projection(aspect()) * camera_.view() * glm::vec4(p, 1.0f);
+    const glm::mat4 project = camera_.projection(aspect()) * camera_.view();
+    for (const glm::vec3& corner : boxCorners(restBounds_)) {
+        const glm::vec4 clip = project * glm::vec4(corner, 1.0f);
         beyond[0] += clip.x < -clip.w ? 1 : 0;
         beyond[1] += clip.x > clip.w ? 1 : 0;
         beyond[2] += clip.y < -clip.w ? 1 : 0;

@@ -4,6 +4,7 @@
 
 #include "app/charts/ramp.h"
 #include "app/look/theme.h"
+#include "app/stage/box_corners.h"
 #include "base/units.h"
 
 #include <QLinearGradient>
@@ -135,17 +136,13 @@ void Stage::paintRestBounds(QPainter& painter) {
     const double x = session_.document().view.curtain * width();
     painter.setClipRect(QRectF(x, 0, width() - x, height()));
     painter.setPen(QPen(theme().coral, 1.6, Qt::DashLine));
-    const auto corner = [this](int which) {
-        return glm::vec3((which & 1 ? restBounds_.max : restBounds_.min).x,
-                         (which & 2 ? restBounds_.max : restBounds_.min).y,
-                         (which & 4 ? restBounds_.max : restBounds_.min).z);
-    };
-    for (int from = 0; from < 8; ++from) {
-        for (const int axis : {1, 2, 4}) {
+    const std::array<glm::vec3, 8> corners = boxCorners(restBounds_);
+    for (unsigned from = 0; from < corners.size(); ++from) {
+        for (const unsigned axis : {1u, 2u, 4u}) {
             bool before = false;
             bool behind = false;
-            const QPointF a = project(corner(from), &before);
-            const QPointF b = project(corner(from | axis), &behind);
+            const QPointF a = project(corners[from], &before);
+            const QPointF b = project(corners[from | axis], &behind);
             if (!(from & axis) && before && behind) {
                 painter.drawLine(a, b);
             }

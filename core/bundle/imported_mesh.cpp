@@ -3,11 +3,11 @@
 #include "base/srgb.h"
 #include "bundle/missampling.h"
 #include "mesh/normals.h"
+#include "mesh/places.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <map>
 #include <numeric>
 
 namespace ripple::bundle {
@@ -18,7 +18,7 @@ bool has(std::span<const Fault* const> chosen, Misreading misreading) {
     return std::ranges::any_of(chosen, [&](const Fault* fault) { return fault->misreading == misreading; });
 }
 
-/// The mesh of these of its vertices, one after the other, as one part; `place`: where each went.
+/// The mesh of these of its vertices, one after the other, as one part.
 mesh::Mesh ofVertices(const mesh::Mesh& mesh, std::span<const std::uint32_t> from,
                       std::vector<std::uint32_t> indices) {
     const auto pick = [&](const auto& values) {
@@ -66,18 +66,16 @@ mesh::Mesh reversedMesh(const mesh::Mesh& mesh) {
 }
 
 mesh::Mesh weldedMesh(const mesh::Mesh& mesh) {
-    const std::vector<std::uint32_t> first = firstInPlace(mesh);
-    std::vector<std::uint32_t> from;
-    std::vector<std::uint32_t> place(mesh.vertexCount());
-    for (std::uint32_t v = 0; v < first.size(); ++v) {
-        if (first[v] == v) {
-            place[v] = static_cast<std::uint32_t>(from.size());
+    const std::vector<std::uint32_t> places = mesh::placesOf(mesh.positions);
+    std::vector<std::uint32_t> from; // of each place the first vertex there
+    for (std::uint32_t v = 0; v < places.size(); ++v) {
+        if (places[v] == from.size()) {
             from.push_back(v);
         }
     }
     std::vector<std::uint32_t> indices;
     for (const std::uint32_t index : mesh.indices) {
-        indices.push_back(place[first[index]]);
+        indices.push_back(places[index]);
     }
     return ofVertices(mesh, from, std::move(indices));
 }
@@ -114,21 +112,10 @@ std::vector<glm::vec4> damagedColours(TextureDamage damage, std::span<const glm:
     return damaged;
 }
 
-glm::vec3 toZUp(const glm::vec3& p) {
-    return {p.x, -p.z, p.y};
-}
-glm::vec3 toYUp(const glm::vec3& p) {
-    return {p.x, p.z, -p.y};
-}
-
-std::vector<std::uint32_t> firstInPlace(const mesh::Mesh& mesh) {
-    std::map<std::array<float, 3>, std::uint32_t> first;
-    std::vector<std::uint32_t> found;
-    for (std::uint32_t v = 0; v < mesh.vertexCount(); ++v) {
-        const glm::vec3& p = mesh.positions[v];
-        found.push_back(first.try_emplace({p.x, p.y, p.z}, v).first->second);
-    }
-    return found;
+mesh::AxisMap importedSpace(bool turned, bool scaled) {
+    mesh::AxisMap space = turned ? *mesh::axesByLetters({"+X", "-Z", "+Y"}) : mesh::AxisMap();
+    space.unit = scaled ? 100.0 : 1.0;
+    return space;
 }
 
 bool changesMesh(const Fault& fault) {
@@ -144,13 +131,10 @@ mesh::Mesh importedMesh(const mesh::Mesh& mesh, std::span<const Fault* const> ch
     if (has(chosen, Misreading::normalsNew)) {
         mesh::NormalBuilder(mesh.indices, mesh.vertexCount(), {}).build(mesh.positions, made.normals);
     }
-    for (std::size_t v = 0; v < made.vertexCount(); ++v) {
-        made.positions[v] *= has(chosen, Misreading::unitChanged) ? kCentimetres : 1.0f;
-        if (has(chosen, Misreading::axesTurned)) {
-            made.positions[v] = toZUp(made.positions[v]);
-            made.normals[v] = toZUp(made.normals[v]);
-        }
-    }
+    const mesh::AxisMap space =
+        importedSpace(has(chosen, Misreading::axesTurned), has(chosen, Misreading::unitChanged));
+    space.place(made.positions);
+    space.turn(made.normals);
     for (std::vector<glm::vec2>& set : made.uvSets) {
         for (glm::vec2& uv : set) {
             uv = has(chosen, Misreading::halfUvs) ? asHalf(uv) : uv;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "bundle/fault.h"
+#include "mesh/axis_map.h"
 #include "mesh/mesh.h"
 
 #include <span>
@@ -22,12 +23,8 @@ mesh::Mesh rebuiltMesh(const mesh::Mesh& mesh, std::size_t uvSet, std::span<cons
 /// Whether importedMesh() or rebuiltMesh() may change something by it.
 bool changesMesh(const Fault& fault);
 
-/// Of each vertex the first that lies in its place.
-std::vector<std::uint32_t> firstInPlace(const mesh::Mesh& mesh);
-
-/// +Y becomes +Z, and back: what the fault of turned axes does to a place.
-glm::vec3 toZUp(const glm::vec3& p);
-glm::vec3 toYUp(const glm::vec3& p);
-constexpr float kCentimetres = 100.0f; ///< in a metre: what the fault of the unit multiplies with
+/// Z up instead of Y, and centimetres instead of metres: the space of a mesh that an importer turned or
+/// scaled.
+mesh::AxisMap importedSpace(bool turned, bool scaled);
 
 } // namespace ripple::bundle

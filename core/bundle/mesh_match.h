@@ -5,6 +5,7 @@
 #include "mesh/mesh.h"
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -80,5 +81,21 @@ private:
     std::vector<std::uint32_t> originalOf_;
     std::vector<Change> changes_;
 };
+
+/// Of a symmetric mesh several maps fit: the search that explains what came back with the fewest changes, as
+/// its look() counts them; null where no map fits. `make(map)` gives a search.
+template <typename Search, typename Make>
+std::unique_ptr<Search> fewestChanges(const mesh::Mesh& own, const mesh::Mesh& given, const Make& make) {
+    std::unique_ptr<Search> best;
+    std::size_t fewest = 0;
+    for (const mesh::AxisMap& map : fittingMaps(own, given)) {
+        std::unique_ptr<Search> search = make(map);
+        if (const std::size_t changes = search->look(); !best || changes < fewest) {
+            best = std::move(search);
+            fewest = changes;
+        }
+    }
+    return best;
+}
 
 } // namespace ripple::bundle

@@ -8,18 +8,6 @@
 
 namespace ripple::bundle {
 
-namespace {
-
-/// A quarter about Y, and back.
-glm::vec3 turnedQuarter(const glm::vec3& p) {
-    return {p.z, p.y, -p.x};
-}
-glm::vec3 turnedBack(const glm::vec3& p) {
-    return {-p.z, p.y, p.x};
-}
-
-} // namespace
-
 void Played::take(const Fault& fault, const Why& why) {
     if (!why.empty()) {
         idle_.push_back(std::string(fault.id) + ": " + why);
@@ -38,23 +26,21 @@ Played::Why Played::whyNotRead(Misreading misreading, const mesh::Mesh& mesh) {
 
 void Played::handle(const mesh::Mesh& mesh, std::span<glm::vec3> positions,
                     std::span<glm::vec3> normals) const {
-    for (std::size_t v = 0; v < positions.size(); ++v) {
-        glm::vec3& p = positions[v];
-        p = has(Misreading::axesTurned) ? toYUp(p) : p;
-        p = has(Misreading::unitChanged) ? p / kCentimetres : p;
-        if (has(Misreading::rotationIgnored)) {
-            // The object is turned, what is added to its places is not; seen from the object.
-            p = turnedBack(turnedQuarter(mesh.positions[v]) + (p - mesh.positions[v]));
-        }
+    const mesh::AxisMap back =
+        importedSpace(has(Misreading::axesTurned), has(Misreading::unitChanged)).back();
+    back.place(positions);
+    back.turn(normals);
+    const mesh::AxisMap quarterBack = *mesh::axesByLetters({"-Z", "+Y", "+X"});
+    for (std::size_t v = 0; v < positions.size() && has(Misreading::rotationIgnored); ++v) {
+        // The object is turned a quarter about Y, what is added to its places is not; seen from the object.
+        const glm::vec3& rest = mesh.positions[v];
+        positions[v] = rest + glm::vec3(quarterBack.turned(positions[v] - rest));
     }
-    for (std::size_t v = 0; v < normals.size(); ++v) {
+    for (std::size_t v = 0; v < normals.size() && has(Misreading::tangentSpace); ++v) {
         glm::vec3& n = normals[v];
-        n = has(Misreading::axesTurned) ? toYUp(n) : n;
-        if (has(Misreading::tangentSpace)) {
-            const glm::vec3 tangent(mesh.tangents[v]);
-            const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
-            n = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
-        }
+        const glm::vec3 tangent(mesh.tangents[v]);
+        const glm::vec3 bitangent = mesh.tangents[v].w * glm::cross(mesh.normals[v], tangent);
+        n = glm::normalize(tangent * n.x + bitangent * n.y + mesh.normals[v] * n.z);
     }
 }
 

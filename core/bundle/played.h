@@ -27,7 +27,7 @@ public:
     bool has(Misreading one) const { return misread_.contains(one); }
 
 protected:
-    /// What fault() returns: why a bundle can't have a fault; empty when it has it.
+    /// Why a bundle can't have a fault; empty when it has it.
     using Why = std::string;
 
     /// Notes what became of a fault.

@@ -2,6 +2,7 @@
 
 #include "bundle/imported_mesh.h"
 #include "bundle/missampling.h"
+#include "mesh/places.h"
 
 #include <algorithm>
 
@@ -119,7 +120,7 @@ private:
 
     /// All vertices of one place follow the first of them.
     void weld() {
-        const std::vector<std::uint32_t> first = firstInPlace(mesh_);
+        const std::vector<std::uint32_t> first = mesh::firstInPlace(mesh_.positions);
         for (std::size_t v = 0; v < columns_.size(); ++v) {
             columns_[v] = columns_[first[v]];
         }

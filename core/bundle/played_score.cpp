@@ -1,6 +1,8 @@
 #include "bundle/played_score.h"
 
+#include "bundle/attribute.h"
 #include "bundle/imported_mesh.h"
+#include "mesh/places.h"
 
 #include <algorithm>
 #include <cmath>
@@ -52,7 +54,7 @@ void PlayedScore::readFromFirstSet() {
     for (PlacedInput& input : inputs_) {
         for (std::string& from : input.from) {
             const std::size_t axis = from.find('.');
-            if (from.starts_with("TEXCOORD_")) {
+            if (uvSetOf(from)) {
                 from = "TEXCOORD_0" + (axis == std::string::npos ? "" : from.substr(axis));
             }
         }
@@ -60,7 +62,7 @@ void PlayedScore::readFromFirstSet() {
 }
 
 void PlayedScore::weld() {
-    const std::vector<std::uint32_t> first = firstInPlace(mesh_);
+    const std::vector<std::uint32_t> first = mesh::firstInPlace(mesh_.positions);
     for (std::size_t v = 0; v < read_.vertexCount(); ++v) {
         read_.normals[v] = read_.normals[first[v]];
         for (std::vector<glm::vec2>& set : read_.uvSets) {
@@ -83,9 +85,8 @@ Played::Why PlayedScore::whyNot(const Fault& fault) const {
     }
     if (*fault.misreading == Misreading::otherUvSet) {
         const bool further = std::ranges::any_of(inputs_, [](const PlacedInput& input) {
-            return std::ranges::any_of(input.from, [](const std::string& from) {
-                return from.starts_with("TEXCOORD_") && !from.starts_with("TEXCOORD_0");
-            });
+            return std::ranges::any_of(input.from,
+                                       [](const std::string& from) { return uvSetOf(from).value_or(0) > 0; });
         });
         return further ? "" : "it reads no further UV set";
     }

@@ -21,12 +21,17 @@ public:
           lookupSet_(bundle.manifest.lookupUvSet),
           match_(own_, given, map, lookupSet_) {}
 
-    MeshChanges changes() {
+    /// What is said of it: how many changes.
+    std::size_t look() {
         found_.columnOfVertex = bundle_.columnOfVertex;
         if (!bundle_.textures.joints.inUvs) {
             findLookup();
         }
         found_.degrees = match_.compareNormals();
+        return match_.changes().size();
+    }
+
+    MeshChanges changes() {
         found_.changes = std::move(match_.changes());
         return std::move(found_);
     }
@@ -90,15 +95,10 @@ private:
 } // namespace
 
 MeshChanges changesOfMesh(const Bundle& bundle, const Mesh& given) {
-    // Of a symmetric mesh several maps fit: the one that explains it with the fewest changes wins.
-    std::optional<MeshChanges> best;
-    for (const mesh::AxisMap& map : fittingMaps(bundle.mesh, given)) {
-        MeshChanges changes = MeshSearch(bundle, given, map).changes();
-        if (!best || changes.changes.size() < best->changes.size()) {
-            best = std::move(changes);
-        }
-    }
-    return best ? std::move(*best) : MeshChanges{{unknownMesh()}, bundle.columnOfVertex, 0.0};
+    const auto best = fewestChanges<MeshSearch>(bundle.mesh, given, [&](const mesh::AxisMap& map) {
+        return std::make_unique<MeshSearch>(bundle, given, map);
+    });
+    return best ? best->changes() : MeshChanges{{unknownMesh()}, bundle.columnOfVertex, 0.0};
 }
 
 } // namespace ripple::bundle

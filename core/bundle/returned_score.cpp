@@ -1,5 +1,6 @@
 // What was done to the mesh of a score's bundle, in which the code's inputs lie.
 
+#include "bundle/attribute.h"
 #include "bundle/imported_mesh.h"
 #include "bundle/mesh_match.h"
 #include "bundle/rehearsal.h"
@@ -8,8 +9,6 @@
 
 #include <algorithm>
 #include <array>
-#include <charconv>
-#include <memory>
 #include <set>
 
 namespace ripple::bundle {
@@ -27,14 +26,10 @@ struct Read {
 
 Read readBy(const std::vector<PlacedInput>& inputs) {
     Read read;
-    const std::string_view prefix = "TEXCOORD_";
     for (const PlacedInput& input : inputs) {
         for (const std::string& from : input.from) {
-            std::size_t set = 0;
-            if (from.starts_with(prefix) &&
-                std::from_chars(from.data() + prefix.size(), from.data() + from.size(), set).ec ==
-                    std::errc()) {
-                read.sets.insert(set);
+            if (const auto set = uvSetOf(from)) {
+                read.sets.insert(*set);
             }
             read.colours = read.colours || from == "COLOR_0";
             read.normals = read.normals || from == "NORMAL";
@@ -247,16 +242,9 @@ private:
 
 ReturnedFile changesOfScoreMesh(const ScoreBundle& bundle, const Mesh& given,
                                 const base::Progress& progress) {
-    // Of a symmetric mesh several maps fit: the one that explains it with the fewest changes wins.
-    std::unique_ptr<ScoreMeshSearch> best;
-    std::size_t fewest = 0;
-    for (const mesh::AxisMap& map : fittingMaps(bundle.mesh, given)) {
-        auto search = std::make_unique<ScoreMeshSearch>(bundle, given, map, progress);
-        if (const std::size_t changes = search->look(); !best || changes < fewest) {
-            best = std::move(search);
-            fewest = changes;
-        }
-    }
+    const auto best = fewestChanges<ScoreMeshSearch>(bundle.mesh, given, [&](const mesh::AxisMap& map) {
+        return std::make_unique<ScoreMeshSearch>(bundle, given, map, progress);
+    });
     return best ? best->changes() : ReturnedFile{bundle.manifest.meshFile, {unknownMesh()}, 0.0, 0.0};
 }
 

@@ -2,6 +2,7 @@
 
 #include "base/problem.h"
 #include "base/units.h"
+#include "bundle/attribute.h"
 #include "emit/score_expressions.h"
 
 #include <algorithm>
@@ -105,14 +106,21 @@ ScoreMesh placeInputs(const mesh::Mesh& mesh, const std::vector<emit::ScoreInput
     return made;
 }
 
-std::vector<float> ReadInputs::numbers(const std::string& from) const {
+std::optional<std::size_t> uvSetOf(const std::string& attribute) {
     const std::string_view prefix = "TEXCOORD_";
+    if (!attribute.starts_with(prefix)) {
+        return std::nullopt;
+    }
     std::size_t set = 0;
-    const char* begin = from.data() + std::min(from.size(), prefix.size());
-    const auto read = std::from_chars(begin, from.data() + from.size(), set);
-    const bool well = from.starts_with(prefix) && read.ec == std::errc() && from.size() >= 2 &&
-                      (from.ends_with(".x") || from.ends_with(".y"));
-    if (!well || set >= mesh_.uvSets.size()) {
+    const auto read =
+        std::from_chars(attribute.data() + prefix.size(), attribute.data() + attribute.size(), set);
+    return read.ec == std::errc() ? std::optional(set) : std::nullopt;
+}
+
+std::vector<float> ReadInputs::numbers(const std::string& from) const {
+    const std::optional<std::size_t> set = uvSetOf(from);
+    const bool well = set && (from.ends_with(".x") || from.ends_with(".y"));
+    if (!well || *set >= mesh_.uvSets.size()) {
         base::fail("inputs",
                    "are read from \"" + from + "\"; the mesh has " +
                        base::plural(mesh_.uvSets.size(), "UV set"),
@@ -120,7 +128,7 @@ std::vector<float> ReadInputs::numbers(const std::string& from) const {
     }
     std::vector<float> list;
     list.reserve(mesh_.vertexCount());
-    for (const glm::vec2& uv : mesh_.uvSets[set]) {
+    for (const glm::vec2& uv : mesh_.uvSets[*set]) {
         list.push_back(from.back() == 'x' ? uv.x : uv.y);
     }
     return list;

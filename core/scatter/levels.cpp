@@ -3,6 +3,7 @@
 #include "base/parallel.h"
 #include "base/progress.h"
 #include "mesh/bounds.h"
+#include "mesh/places.h"
 
 #include <algorithm>
 #include <array>
@@ -57,14 +58,6 @@ glm::vec3 nearestOn(const glm::vec3& a, const glm::vec3& b, const glm::vec3& c, 
         return a; // without area
     }
     return a + vb / sum * ab + vc / sum * ac;
-}
-
-/// Which vertices lie at the same place: seams are no borders of the surface.
-std::vector<std::uint32_t> weldedOf(const mesh::Mesh& mesh) {
-    std::vector<std::uint32_t> remap(mesh.vertexCount());
-    meshopt_generateVertexRemap(remap.data(), nullptr, mesh.positions.size(), mesh.positions.data(),
-                                mesh.positions.size(), sizeof(glm::vec3));
-    return remap;
 }
 
 /// For each of `count` things the others that it is linked with, one list after another.
@@ -167,7 +160,7 @@ private:
 double errorOf(const mesh::Mesh& mesh, const mesh::Coarse& level, std::span<const glm::vec3> poses,
                const base::Progress& progress) {
     const std::size_t vertices = mesh.vertexCount();
-    const std::vector<std::uint32_t> welded = weldedOf(mesh);
+    const std::vector<std::uint32_t> welded = mesh::placesOf(mesh.positions);
     const Neighbourhood near(mesh, welded, level);
     std::vector<char> drawn(vertices, 0);
     for (const std::uint32_t v : mesh.indices) {

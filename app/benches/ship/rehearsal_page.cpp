@@ -28,6 +28,11 @@ QString costOf(const bundle::Rehearsed& seen) {
     return seen.degrees > 0.05 ? text(base::degreesText(seen.degrees)) : RehearsalPage::tr("nothing");
 }
 
+/// Of a line of Rehearsed::idle, "pivots-lost: it has no pieces", what stands behind the fault's id.
+QString whyOf(const std::string& idle) {
+    return text(idle.substr(idle.find(' ') + 1));
+}
+
 } // namespace
 
 RehearsalPage::RehearsalPage(Session& session, QWidget* parent)
@@ -113,7 +118,7 @@ QString RehearsalPage::togetherWords() const {
     }
     const bundle::Rehearsed& seen = *rehearsal.together();
     if (seen.idle.size() == rehearsal.chosen().size()) {
-        return tr("This can't have it: %1.").arg(text(seen.idle[0].substr(seen.idle[0].find(' ') + 1)));
+        return tr("This can't have it: %1.").arg(whyOf(seen.idle[0]));
     }
     QString words = rehearsal.chosen().size() > 1 ? tr("Together: %1").arg(costOf(seen)) : costOf(seen);
     if (seen.metres > 0.0 && seen.degrees > 0.05) {
@@ -145,7 +150,7 @@ void RehearsalPage::refresh() {
         if (idle) {
             ++others;
             reasons += (reasons.isEmpty() ? "" : "\n") + begun(bundle::faults()[f].what) + ": " +
-                       text(alone->second.idle[0].substr(alone->second.idle[0].find(' ') + 1));
+                       whyOf(alone->second.idle[0]);
         }
         const bool far = known && alone->second.metres > session_.tolerance();
         setRole(rows_[f].cost, far ? "brass" : "quiet");
