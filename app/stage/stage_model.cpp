@@ -3,10 +3,8 @@
 #include "app/stage/stage.h"
 
 #include "app/session/score_edits.h"
-#include "app/stage/box_corners.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 
 namespace ripple::app {
@@ -155,24 +153,6 @@ void Stage::takePose() {
 
 std::shared_ptr<const bundle::Played> Stage::rehearsed() const {
     return benchOf(session_.document().view).ships ? session_.rehearsal().played() : nullptr;
-}
-
-bool Stage::restIsCulled() const {
-    const auto played = rehearsed();
-    if (!played || !played->has(bundle::Misreading::restBounds) || restBounds_.empty()) {
-        return false;
-    }
-    // As engines cull: all corners of the box lie beyond one side of the picture.
-    std::array<int, 4> beyond{};
-    const glm::mat4 project = camera_.projection(aspect()) * camera_.view();
-    for (const glm::vec3& corner : boxCorners(restBounds_)) {
-        const glm::vec4 clip = project * glm::vec4(corner, 1.0f);
-        beyond[0] += clip.x < -clip.w ? 1 : 0;
-        beyond[1] += clip.x > clip.w ? 1 : 0;
-        beyond[2] += clip.y < -clip.w ? 1 : 0;
-        beyond[3] += clip.y > clip.w ? 1 : 0;
-    }
-    return std::ranges::find(beyond, 8) != beyond.end();
 }
 
 void Stage::poseCompared() {

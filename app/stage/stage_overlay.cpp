@@ -33,6 +33,16 @@ void chip(QPainter& painter, const QRectF& box, const QString& text, bool strong
     painter.drawText(box, Qt::AlignCenter, text);
 }
 
+/// The bounds by which what is rehearsed is culled: those of the pose that is shipped at rest, which need not
+/// be the source's. Empty where it is not.
+mesh::Bounds cullingBox(const bundle::Played* played) {
+    mesh::Bounds box;
+    if (played && played->has(bundle::Misreading::restBounds)) {
+        box.add(played->mesh().positions);
+    }
+    return box;
+}
+
 } // namespace
 
 void Stage::paintChip(QPainter& painter, const QRectF& box, const QString& words) {
@@ -127,23 +137,41 @@ void Stage::paintCurtain(QPainter& painter) {
     chip(painter, {x + 8, y, rightWidth, 22}, right, true);
 }
 
+bool Stage::restIsCulled() const {
+    const mesh::Bounds box = cullingBox(rehearsed().get());
+    if (box.empty()) {
+        return false;
+    }
+    // As engines cull: all corners of the box lie beyond one side of the picture.
+    std::array<int, 4> beyond{};
+    const glm::mat4 toPicture = camera_.projection(aspect()) * camera_.view();
+    for (const glm::vec3& corner : boxCorners(box)) {
+        const glm::vec4 clip = toPicture * glm::vec4(corner, 1.0f);
+        beyond[0] += clip.x < -clip.w ? 1 : 0;
+        beyond[1] += clip.x > clip.w ? 1 : 0;
+        beyond[2] += clip.y < -clip.w ? 1 : 0;
+        beyond[3] += clip.y > clip.w ? 1 : 0;
+    }
+    return std::ranges::find(beyond, 8) != beyond.end();
+}
+
 void Stage::paintRestBounds(QPainter& painter) {
-    const auto played = rehearsed();
-    if (!played || !played->has(bundle::Misreading::restBounds) || restBounds_.empty()) {
+    const mesh::Bounds box = cullingBox(rehearsed().get());
+    if (box.empty()) {
         return;
     }
     painter.save();
     const double x = session_.document().view.curtain * width();
     painter.setClipRect(QRectF(x, 0, width() - x, height()));
     painter.setPen(QPen(theme().coral, 1.6, Qt::DashLine));
-    const std::array<glm::vec3, 8> corners = boxCorners(restBounds_);
+    const std::array<glm::vec3, 8> corners = boxCorners(box);
     for (unsigned from = 0; from < corners.size(); ++from) {
         for (const unsigned axis : {1u, 2u, 4u}) {
-            bool before = false;
-            bool behind = false;
-            const QPointF a = project(corners[from], &before);
-            const QPointF b = project(corners[from | axis], &behind);
-            if (!(from & axis) && before && behind) {
+            bool fromSeen = false;
+            bool toSeen = false;
+            const QPointF a = project(corners[from], &fromSeen);
+            const QPointF b = project(corners[from | axis], &toSeen);
+            if (!(from & axis) && fromSeen && toSeen) {
                 painter.drawLine(a, b);
             }
         }
