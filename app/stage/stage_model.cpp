@@ -151,10 +151,6 @@ void Stage::takePose() {
     }
 }
 
-std::shared_ptr<const bundle::Played> Stage::rehearsed() const {
-    return benchOf(session_.document().view).ships ? session_.rehearsal().played() : nullptr;
-}
-
 void Stage::poseCompared() {
     comparedDirty_ = false;
     const auto source = session_.source();
