@@ -16,6 +16,9 @@ namespace ripple::tests {
 /// waits less: nobody drags here. Pictures stay drafts unless `finished` ones are looked at: drawing those is
 /// most of what these tests would cost.
 inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
+    // As main() does: work that is still ending must not outlive what libraries clean up at exit.
+    static const bool kOnce = (qAddPostRoutine([] { app::LatestJob::waitForAll(60000); }), true);
+    static_cast<void>(kOnce);
     constexpr int kRest = 15; // milliseconds
     auto window = std::make_unique<app::MainWindow>();
     window->session().setRest(kRest);
