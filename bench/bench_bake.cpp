@@ -15,8 +15,8 @@ using namespace ripple;
 
 namespace {
 
-constexpr std::uint32_t kSide = 256;
-constexpr std::size_t kFrames = 240;
+const auto kSide = static_cast<std::uint32_t>(bench::sized(256, 16));
+const std::size_t kFrames = bench::sized(240, 8);
 
 /// A sheet under a cheap shear that differs in every vertex and frame: what is measured is the bake, not its
 /// source.
@@ -25,7 +25,7 @@ public:
     Sheet() {
         for (std::size_t v = 0; v < kSide * kSide; ++v) {
             mesh_.positions.push_back(
-                {static_cast<float>(v % kSide) / kSide, 0.0f, static_cast<float>(v / kSide) / kSide});
+                {static_cast<float>(v % kSide) / static_cast<float>(kSide), 0.0f, static_cast<float>(v / kSide) / static_cast<float>(kSide)});
             mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
         }
         for (std::uint32_t v = 0; v + kSide + 1 < kSide * kSide; ++v) {
@@ -80,10 +80,10 @@ void wholeBake(benchmark::State& state, const char* normals) {
 BENCHMARK_CAPTURE(wholeBake, positions, "none")
     ->UseManualTime()
     ->Unit(benchmark::kMillisecond)
-    ->Iterations(3);
+    ->Iterations(bench::times(3));
 BENCHMARK_CAPTURE(wholeBake, with_normals, "unorm8")
     ->UseManualTime()
     ->Unit(benchmark::kMillisecond)
-    ->Iterations(3);
+    ->Iterations(bench::times(3));
 
 } // namespace

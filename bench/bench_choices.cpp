@@ -21,23 +21,23 @@ using namespace ripple;
 
 namespace {
 
-constexpr std::size_t kSide = 142; // 20 164 vertices
-constexpr std::size_t kFrames = 120;
+const std::size_t kSide = bench::sized(142, 12); // 20 164 vertices
+const std::size_t kFrames = bench::sized(120, 8);
 
 /// A waving sheet: every vertex moves in every frame.
 class Waves : public source::FrameSource {
 public:
     Waves() {
         for (std::size_t v = 0; v < kSide * kSide; ++v) {
-            mesh_.positions.push_back({2.0f * static_cast<float>(v % kSide) / kSide, 0.0f,
-                                       2.0f * static_cast<float>(v / kSide) / kSide});
+            mesh_.positions.push_back({2.0f * static_cast<float>(v % kSide) / static_cast<float>(kSide), 0.0f,
+                                       2.0f * static_cast<float>(v / kSide) / static_cast<float>(kSide)});
             mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
         }
         for (std::uint32_t v = 0; v + kSide + 1 < kSide * kSide; ++v) {
             mesh_.indices.insert(mesh_.indices.end(), {v, v + static_cast<std::uint32_t>(kSide), v + 1});
         }
         mesh_.parts.push_back(
-            {"sheet", 0, 0, kSide * kSide, 0, static_cast<std::uint32_t>(mesh_.indices.size())});
+            {"sheet", 0, 0, static_cast<std::uint32_t>(kSide * kSide), 0, static_cast<std::uint32_t>(mesh_.indices.size())});
         mesh_.materials.emplace_back();
     }
     const mesh::Mesh& mesh() const override { return mesh_; }
@@ -107,9 +107,8 @@ BENCHMARK_CAPTURE(anotherStore, unorm8x2, "unorm8x2", "unorm8")
     ->Unit(benchmark::kMillisecond);
 
 void ladder(benchmark::State& state) {
-    const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-choices";
-    std::filesystem::create_directories(folder);
-    demo::makeAwning(folder, 120, {});
+    const auto folder = bench::folderOf("choices");
+    demo::makeAwning(folder, bench::sized(120, 40), {});
     const auto source = source::open(folder / "awning_####.obj", {}, {});
     bake::Recipe recipe;
     recipe.closing = bake::Closing::fade;
@@ -131,6 +130,6 @@ void ladder(benchmark::State& state) {
     state.counters["seconds"] = *std::min_element(seconds.begin(), seconds.end());
     state.counters["bound_s"] = 2.0;
 }
-BENCHMARK(ladder)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(3);
+BENCHMARK(ladder)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(bench::times(3));
 
 } // namespace

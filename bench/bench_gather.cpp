@@ -26,13 +26,13 @@ using namespace ripple;
 
 namespace {
 
-constexpr std::size_t kFrames = 600;
-constexpr std::size_t kWide = 142; // 20 164 vertices
-constexpr std::size_t kVertices = kWide * kWide;
+const std::size_t kFrames = bench::sized(600, 40);
+const std::size_t kWide = bench::sized(142, 12); // 20 164 vertices
+const std::size_t kVertices = kWide * kWide;
 
 glm::vec3 pointAt(std::size_t v, std::size_t frame) {
-    const double u = static_cast<double>(v % kWide) / kWide;
-    const double w = static_cast<double>(v / kWide) / kWide;
+    const double u = static_cast<double>(v % kWide) / static_cast<double>(kWide);
+    const double w = static_cast<double>(v / kWide) / static_cast<double>(kWide);
     const double t = static_cast<double>(frame) / 150.0;
     return {static_cast<float>(2.0 * u),
             static_cast<float>(0.2 * std::sin(6.28 * (t + u)) + 0.05 * std::sin(17.0 * t * w)),
@@ -46,12 +46,10 @@ void append(std::string& out, const void* bytes, std::size_t count) {
 /// The waving sheet as binary PLY files and as a PC2 cache with its OBJ, made once.
 const std::filesystem::path& files() {
     static const std::filesystem::path folder = [] {
-        const auto path = std::filesystem::temp_directory_path() / "ripple-bench-gather";
+        const auto path = bench::folderOf("gather");
         if (std::filesystem::exists(path / "done")) {
             return path;
         }
-        std::filesystem::remove_all(path);
-        std::filesystem::create_directories(path);
         std::string faces;
         std::string obj;
         std::size_t triangles = 0;
@@ -69,7 +67,8 @@ const std::filesystem::path& files() {
             }
         }
         std::string cache("POINTCACHE2\0", 12);
-        const std::uint32_t head[] = {1, kVertices, 0, 0x3F800000u, kFrames};
+        const std::uint32_t head[] = {1, static_cast<std::uint32_t>(kVertices), 0, 0x3F800000u,
+                                      static_cast<std::uint32_t>(kFrames)};
         append(cache, head, sizeof head);
         std::string vertices;
         for (std::size_t f = 0; f < kFrames; ++f) {
@@ -191,29 +190,18 @@ void likeness(benchmark::State& state) {
 }
 BENCHMARK(likeness)->UseManualTime()->Unit(benchmark::kMillisecond);
 
-/// "VmHWM" or "VmRSS" of this process, MB.
-double memory(const std::string& key) {
-    std::ifstream status("/proc/self/status");
-    for (std::string line; std::getline(status, line);) {
-        if (line.rfind(key, 0) == 0) {
-            return std::stod(line.substr(key.size() + 1)) / 1024.0;
-        }
-    }
-    return 0.0;
-}
-
 /// Surveys the sequence with a cache of an eighth of its size: the most memory it takes beyond what was in
 /// use.
 void peakMemory(benchmark::State& state) {
-    constexpr std::size_t kWhole = kFrames * kVertices * sizeof(glm::vec3);
+    const std::size_t kWhole = kFrames * kVertices * sizeof(glm::vec3);
     double most = 0.0;
     for (auto _ : state) {
         std::ofstream("/proc/self/clear_refs") << "5"; // the high-water mark starts anew
-        const double before = memory("VmRSS");
+        const double before = bench::memory("VmRSS");
         const auto source = source::open(files() / "sheet_1000.ply", {}, {}, kWhole / 8);
         base::Progress progress;
         benchmark::DoNotOptimize(inspect::survey(*source, {}, progress));
-        most = std::max(most, memory("VmHWM") - before);
+        most = std::max(most, bench::memory("VmHWM") - before);
     }
     state.counters["peak_MB"] = most;
     state.counters["sequence_MB"] = static_cast<double>(kWhole) / 1048576.0;

@@ -3,9 +3,10 @@
 // the large one, and 50 ms more for any.
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "bench/against.h"
 #include "importer/read.h"
-#include "source/open.h"
+#include "source/scene_file.h"
 #include "tests/spoil.h"
 
 using namespace ripple;
@@ -13,9 +14,7 @@ using namespace ripple;
 namespace {
 
 std::filesystem::path fileOf(std::uint32_t triangles) {
-    const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-import";
-    std::filesystem::create_directories(folder);
-    const auto file = folder / (std::to_string(triangles) + ".stl");
+    const auto file = bench::folderOf("import") / (std::to_string(triangles) + ".stl");
     if (!std::filesystem::exists(file)) {
         base::writeFile(file, tests::binaryStl(triangles));
     }
@@ -25,7 +24,7 @@ std::filesystem::path fileOf(std::uint32_t triangles) {
 void importing(benchmark::State& state, std::uint32_t triangles) {
     const auto file = fileOf(triangles);
     bench::against(
-        state, [&] { benchmark::DoNotOptimize(source::open(file)); },
+        state, [&] { benchmark::DoNotOptimize(source::openSceneFile(file, {}, base::Progress())); },
         [&] {
             source::ImportedScene imported = importer::readScene(file, {});
             imported.scene.file = file.filename().string();
@@ -34,10 +33,10 @@ void importing(benchmark::State& state, std::uint32_t triangles) {
         });
     state.counters["bound"] = 1.2; // of the large file; of the small one 50 ms over the baseline
 }
-BENCHMARK_CAPTURE(importing, large_file, 2000000)
+BENCHMARK_CAPTURE(importing, large_file, static_cast<std::uint32_t>(bench::sized(2000000, 1000)))
     ->UseManualTime()
-    ->Iterations(9)
+    ->Iterations(bench::times(9))
     ->Unit(benchmark::kMillisecond);
-BENCHMARK_CAPTURE(importing, small_file, 100)->UseManualTime()->Iterations(9)->Unit(benchmark::kMillisecond);
+BENCHMARK_CAPTURE(importing, small_file, 100)->UseManualTime()->Iterations(bench::times(9))->Unit(benchmark::kMillisecond);
 
 } // namespace

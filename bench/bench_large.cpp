@@ -18,24 +18,12 @@ using namespace ripple;
 
 namespace {
 
-constexpr std::size_t kSide = 1000;
-constexpr std::size_t kFrames = 60;
-
-/// "VmHWM" or "VmRSS" of this process, MB.
-double memory(const std::string& key) {
-    std::ifstream status("/proc/self/status");
-    std::string line;
-    while (std::getline(status, line)) {
-        if (line.rfind(key, 0) == 0) {
-            return std::stod(line.substr(key.size() + 1)) / 1024.0;
-        }
-    }
-    return 0.0;
-}
+const std::size_t kSide = bench::sized(1000, 20);
+const std::size_t kFrames = bench::sized(60, 4);
 
 void largeBake(benchmark::State& state, const char* store) {
     const auto file = bench::wavingSheet(kSide, kFrames);
-    const auto out = std::filesystem::temp_directory_path() / "ripple-bench-large-out";
+    const auto out = bench::folderOf("large") / "out";
     bake::Recipe recipe;
     recipe.positionStore = store;
     recipe.maxWidth = 8192;
@@ -46,7 +34,7 @@ void largeBake(benchmark::State& state, const char* store) {
         ::mallopt(M_MMAP_THRESHOLD, 1 << 20); // as the command does
         ::malloc_trim(0);
         std::ofstream("/proc/self/clear_refs") << "5"; // the peak begins anew
-        const double before = memory("VmRSS");
+        const double before = bench::memory("VmRSS");
         base::Progress progress;
         seconds = bench::seconds([&] {
             // As the command does: a small cache, for each frame is asked for once or twice.
@@ -59,7 +47,7 @@ void largeBake(benchmark::State& state, const char* store) {
             }
         });
         textures /= 1048576.0;
-        above = memory("VmHWM") - before - textures;
+        above = bench::memory("VmHWM") - before - textures;
         state.SetIterationTime(seconds);
     }
     base::Bytes bytes(static_cast<std::size_t>(textures * 1048576.0));

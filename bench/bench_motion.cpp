@@ -84,9 +84,10 @@ void byHand(std::span<const glm::vec3> rest, float turn, std::span<glm::vec3> ou
 
 void evaluate(benchmark::State& state, bool normals) {
     mesh::TestShape shape;
-    shape.across = shape.along = 500;
+    shape.across = shape.along = bench::sized(500, 10);
     mesh::Mesh mesh = mesh::makeTestShape(shape);
-    while (mesh.positions.size() < 1000000) { // four sheets
+    const std::size_t vertices = bench::sized(1000000, mesh.vertexCount());
+    while (mesh.positions.size() < vertices) { // four sheets
         mesh.positions.insert(mesh.positions.end(), mesh.positions.begin(), mesh.positions.begin() + 251001);
         mesh.normals.insert(mesh.normals.end(), mesh.normals.begin(), mesh.normals.begin() + 251001);
     }

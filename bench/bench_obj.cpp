@@ -18,10 +18,8 @@ namespace {
 /// 24 frames of the demo's awning, made once.
 const std::filesystem::path& frames() {
     static const std::filesystem::path folder = [] {
-        const auto path = std::filesystem::temp_directory_path() / "ripple-bench-awning";
-        std::filesystem::remove_all(path);
-        std::filesystem::create_directories(path);
-        demo::makeAwning(path, 24, base::Progress());
+        const auto path = bench::folderOf("awning");
+        demo::makeAwning(path, bench::sized(24, 4), base::Progress());
         return path;
     }();
     return folder;

@@ -15,11 +15,11 @@ using namespace ripple;
 
 namespace {
 
-constexpr std::size_t kSide = 256;
-constexpr std::size_t kFrames = 240;
+const std::size_t kSide = bench::sized(256, 16);
+const std::size_t kFrames = bench::sized(240, 8);
 
 std::filesystem::path outFolder() {
-    return std::filesystem::temp_directory_path() / "ripple-bench-plain-out";
+    return bench::folderOf("plain-out");
 }
 
 void bakeSheet(const char* normals) {
@@ -33,7 +33,6 @@ void bakeSheet(const char* normals) {
 
 void againstScript(benchmark::State& state) {
     const auto cache = bench::wavingSheet(kSide, kFrames);
-    std::filesystem::create_directories(outFolder());
     // The machine's own Python, which sees Debian's packages.
     const std::string command = "/usr/bin/python3 " BENCH_FOLDER "/plain_bake.py '" + cache.string() + "' '" +
                                 (cache.parent_path() / "sheet.obj").string() + "' '" + outFolder().string() +
@@ -46,14 +45,13 @@ void againstScript(benchmark::State& state) {
     }
     state.counters["bound"] = 0.2;
 }
-BENCHMARK(againstScript)->UseManualTime()->Iterations(3)->Unit(benchmark::kSecond);
+BENCHMARK(againstScript)->UseManualTime()->Iterations(bench::times(3))->Unit(benchmark::kSecond);
 
 void againstNoNormals(benchmark::State& state) {
-    std::filesystem::create_directories(outFolder());
     bench::against(
         state, [] { bakeSheet("unorm8"); }, [] { bakeSheet("none"); });
     state.counters["bound"] = 1.5;
 }
-BENCHMARK(againstNoNormals)->UseManualTime()->Iterations(5)->Unit(benchmark::kSecond);
+BENCHMARK(againstNoNormals)->UseManualTime()->Iterations(bench::times(5))->Unit(benchmark::kSecond);
 
 } // namespace

@@ -54,7 +54,7 @@ void positionsOnly(const Body& body, std::span<glm::vec3> out) {
 }
 
 void positionsOnlyByGlm(benchmark::State& state) {
-    Body body(100000);
+    Body body(bench::sized(100000, 1000));
     bench::against(
         state, [&] { positionsOnly(body, body.positions); },
         [&] {
@@ -65,7 +65,7 @@ void positionsOnlyByGlm(benchmark::State& state) {
 BENCHMARK(positionsOnlyByGlm)->UseManualTime()->Unit(benchmark::kMillisecond);
 
 void skinning(benchmark::State& state) {
-    Body body(100000);
+    Body body(bench::sized(100000, 1000));
     bench::against(
         state,
         [&] {

@@ -13,7 +13,7 @@ namespace {
 
 void encode(benchmark::State& state, const char* name) {
     const bake::PositionStore& store = bake::positionStore(name);
-    std::vector<glm::vec3> values(1 << 20);
+    std::vector<glm::vec3> values(bench::sized(1 << 20, 1 << 10));
     std::mt19937 random(1);
     std::uniform_real_distribution<float> unit(-1.0f, 1.0f);
     for (glm::vec3& v : values) {

@@ -28,7 +28,7 @@ constexpr float kHalfWidth = 2.0f;
 constexpr glm::vec2 kRail(2.95f, 0.0f); // y, z
 constexpr glm::vec2 kBar(2.28f, 1.75f);
 constexpr float kSlack = 1.035f; // the canvas is a little longer than its span, so that it can belly
-constexpr double kFramesPerSecond = 30.0;
+constexpr double kAwningFps = 30.0;
 constexpr double kGustPeriod = 3.2; // seconds: the wind nearly repeats, the cloth not quite
 constexpr double kWarmUp = 2.0 * kGustPeriod;
 constexpr float kPi = 3.14159265f;
@@ -212,9 +212,9 @@ void makeAwning(const std::filesystem::path& folder, std::size_t frames, const b
     const std::string tail = uvLines() + "usemtl canvas\n" + faceLines();
     Cloth cloth = makeCloth();
     constexpr int kSubsteps = 14;
-    const auto warmUp = static_cast<std::size_t>(kWarmUp * kFramesPerSecond);
+    const auto warmUp = static_cast<std::size_t>(kWarmUp * kAwningFps);
     for (std::size_t step = 0; step < warmUp + frames; ++step) {
-        cloth.advance(1.0 / kFramesPerSecond, kSubsteps, &windAt);
+        cloth.advance(1.0 / kAwningFps, kSubsteps, &windAt);
         progress.report(static_cast<double>(step + 1) / static_cast<double>(warmUp + frames));
         if (step < warmUp) {
             continue;

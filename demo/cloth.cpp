@@ -9,7 +9,7 @@ namespace {
 constexpr glm::vec3 kGravity(0.0f, -9.81f, 0.0f);
 constexpr float kAirDensity = 1.2f;       // kg/m³
 constexpr float kSlackCompliance = 0.02f; // m/N
-constexpr float kDamping = 4.0f;          // 1/s, friction inside the weave
+constexpr float kWeaveDamping = 4.0f;          // 1/s, friction inside the weave
 
 } // namespace
 
@@ -70,7 +70,7 @@ void Cloth::push(float dt, const Wind& wind) {
         before_[p] = positions_[p];
         if (inverseMass_[p] > 0.0f) {
             velocities_[p] += (kGravity + forces_[p] * inverseMass_[p]) * dt;
-            velocities_[p] *= 1.0f - kDamping * dt;
+            velocities_[p] *= 1.0f - kWeaveDamping * dt;
             positions_[p] += velocities_[p] * dt;
         }
     }

@@ -11,12 +11,12 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 constexpr std::size_t kLegs = 8; ///< four on its left (+X), four on its right
 constexpr glm::vec3 kMiddle(0.0f, 0.085f, 0.0f);
 
@@ -127,12 +127,12 @@ Stance scuttle(float phase, float stride, float stands, float lift) {
         } else {
             const float s = (q - stands) / (1.0f - stands);
             const float eased = s * s * (3.0f - 2.0f * s);
-            stance.feet[leg] = {stride * (eased - 0.5f), lift * std::sin(0.5f * kTau * s), 0.0f};
+            stance.feet[leg] = {stride * (eased - 0.5f), lift * std::sin(0.5f * glm::two_pi<float>() * s), 0.0f};
         }
     }
-    stance.body.y = 0.004f * std::cos(2.0f * kTau * phase);
-    stance.roll = 0.03f * std::sin(kTau * phase);
-    stance.arms = {0.10f + 0.05f * std::sin(kTau * phase), 0.10f - 0.05f * std::sin(kTau * phase)};
+    stance.body.y = 0.004f * std::cos(2.0f * glm::two_pi<float>() * phase);
+    stance.roll = 0.03f * std::sin(glm::two_pi<float>() * phase);
+    stance.arms = {0.10f + 0.05f * std::sin(glm::two_pi<float>() * phase), 0.10f - 0.05f * std::sin(glm::two_pi<float>() * phase)};
     return stance;
 }
 
@@ -160,10 +160,10 @@ SkeletonPose runAt(float seconds) {
 SkeletonPose waitAt(float seconds) {
     const float phase = seconds / kWaitSeconds;
     Stance stance;
-    stance.body.y = -0.012f + 0.003f * std::sin(2.0f * kTau * phase);
-    const float wave = 0.5f - 0.5f * std::cos(kTau * phase);
+    stance.body.y = -0.012f + 0.003f * std::sin(2.0f * glm::two_pi<float>() * phase);
+    const float wave = 0.5f - 0.5f * std::cos(glm::two_pi<float>() * phase);
     stance.arms = {0.1f + 0.75f * wave, 0.08f};
-    stance.pincers = {0.45f * wave, 0.1f + 0.1f * std::sin(2.0f * kTau * phase)};
+    stance.pincers = {0.45f * wave, 0.1f + 0.1f * std::sin(2.0f * glm::two_pi<float>() * phase)};
     return solve(stance);
 }
 
@@ -184,7 +184,7 @@ glm::vec4 shell(float u, float v) {
 }
 
 /// Builds the mesh, and which joints each vertex follows.
-class Builder {
+class CrabBuilder {
 public:
     /// `jointsAt(v)`: of a patch's rows, from 0 at its top.
     using JointsAt = std::function<std::pair<std::array<std::uint8_t, 4>, std::array<float, 4>>(float v)>;
@@ -219,7 +219,7 @@ public:
             const glm::vec3 way = glm::normalize(to - from);
             const glm::vec3 side = glm::normalize(glm::cross(way, glm::vec3(0.02f, 1.0f, 0.03f)));
             const glm::vec3 up = glm::cross(side, way);
-            const float angle = kTau * u;
+            const float angle = glm::two_pi<float>() * u;
             return glm::mix(from, to, part) + radius * (std::cos(angle) * side + std::sin(angle) * up);
         };
         const auto a = static_cast<std::uint8_t>(first);
@@ -249,15 +249,15 @@ private:
 };
 
 SkinnedModel buildCrab() {
-    Builder builder;
+    CrabBuilder builder;
     SurfaceMesh::Patch body;
     body.columns = 14;
     body.rows = 7;
     body.uvTo = {1.0f, 0.5f};
     body.at = [](float u, float v) {
         // A broad flat shell; open at its poles by a hair, so that every vertex is used.
-        const float down = 0.5f * kTau * (0.02f + 0.96f * v);
-        const float angle = kTau * u;
+        const float down = 0.5f * glm::two_pi<float>() * (0.02f + 0.96f * v);
+        const float angle = glm::two_pi<float>() * u;
         const float wide = std::sin(down);
         return kMiddle + glm::vec3(0.105f * wide * std::sin(angle), 0.042f * std::cos(down),
                                    0.078f * wide * std::cos(angle));

@@ -21,7 +21,7 @@ namespace ripple::demo {
 
 namespace {
 
-constexpr double kFramesPerSecond = 30.0;
+constexpr double kCratesFps = 30.0;
 constexpr std::size_t kTints = 4; // kinds of wood, side by side in the texture
 
 /// A board of a crate, in the crate's own space, as middle and half size.
@@ -225,7 +225,7 @@ void makeCrates(const std::filesystem::path& folder, std::size_t frames, const b
         const std::vector<glm::vec3> points = pose(crates.boxes());
         const auto* from = reinterpret_cast<const std::byte*>(points.data());
         cache.insert(cache.end(), from, from + points.size() * sizeof(glm::vec3));
-        crates.advance(1.0 / kFramesPerSecond);
+        crates.advance(1.0 / kCratesFps);
         progress.report(static_cast<double>(f + 1) / static_cast<double>(frames));
     }
     base::writeFile(folder / "crates.pc2", cache);

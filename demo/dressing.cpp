@@ -10,12 +10,12 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 
 glm::vec4 rubber(float u, float v) {
     const float scuff = noise(u * 30.0f, v * 60.0f, 71u);
@@ -62,7 +62,7 @@ SurfaceMesh::Patch fenderSkin() {
         const float up = 1.0f - v;
         const float end = up < cap ? 1.0f - up / cap : up > 1.0f - cap ? 1.0f - (1.0f - up) / cap : 0.0f;
         const float radius = kFenderRadius * std::sqrt(std::max(1.0f - 0.998f * end * end, 0.0f));
-        return glm::vec3(radius * std::cos(kTau * u), kFenderHigh * up, -radius * std::sin(kTau * u));
+        return glm::vec3(radius * std::cos(glm::two_pi<float>() * u), kFenderHigh * up, -radius * std::sin(glm::two_pi<float>() * u));
     };
     return skin;
 }
@@ -112,8 +112,8 @@ void makeFender(const std::filesystem::path& file) {
     for (int k = 0; k <= kKeys; ++k) {
         const float part = static_cast<float>(k) / kKeys;
         times.push_back(kSeconds * part);
-        const float push = std::pow(0.5f - 0.5f * std::cos(2.0f * kTau * part), 1.6f) *
-                           (0.75f + 0.25f * std::cos(kTau * part));
+        const float push = std::pow(0.5f - 0.5f * std::cos(2.0f * glm::two_pi<float>() * part), 1.6f) *
+                           (0.75f + 0.25f * std::cos(glm::two_pi<float>() * part));
         weights.insert(weights.end(), {push, 0.8f * push, 0.9f * push * push});
     }
     tinygltf::Animation animation;
@@ -154,7 +154,7 @@ void makeBunting(const std::filesystem::path& file) {
     rope.rows = 6;
     rope.uvTo = {1.0f, 0.06f};
     rope.at = [](float u, float v) {
-        const float angle = -kTau * u;
+        const float angle = -glm::two_pi<float>() * u;
         return glm::vec3(0.40f * (v - 0.5f), kHigh + 0.012f + 0.010f * std::cos(angle),
                          0.010f * std::sin(angle));
     };

@@ -8,13 +8,13 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 #include <glm/vec4.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 
 glm::vec4 sockCloth(float u, float v) {
     // Rings along the sock; the last strip of the texture is the mast's.
@@ -56,7 +56,7 @@ SurfaceMesh::Patch turned(std::size_t around, std::size_t rows, glm::vec2 uvFrom
     patch.uvTo = uvTo;
     patch.at = [profile](float u, float v) {
         const glm::vec2 p = profile(v);
-        return glm::vec3(p.x * std::cos(kTau * u), p.y, -p.x * std::sin(kTau * u));
+        return glm::vec3(p.x * std::cos(glm::two_pi<float>() * u), p.y, -p.x * std::sin(glm::two_pi<float>() * u));
     };
     return patch;
 }
@@ -72,7 +72,7 @@ void makeWindsock(const std::filesystem::path& file) {
     cloth.uvTo = {0.88f, 1.0f};
     cloth.at = [](float u, float v) {
         const float radius = 0.26f - 0.12f * v;
-        const float angle = kTau * u;
+        const float angle = glm::two_pi<float>() * u;
         // It hangs a little already.
         return glm::vec3(0.05f + 1.9f * v, kHeight - 0.10f * v * v + radius * std::sin(angle),
                          radius * std::cos(angle));
@@ -101,7 +101,7 @@ void makeLantern(const std::filesystem::path& file) {
     SurfaceMesh lantern;
     // Hook, chain and lantern hang below y = 1.2 m.
     lantern.add(turned(8, 20, {0.0f, 0.0f}, {0.2f, 0.48f}, [](float v) {
-        const float link = 0.008f + 0.004f * std::abs(std::sin(kTau * 5.0f * v));
+        const float link = 0.008f + 0.004f * std::abs(std::sin(glm::two_pi<float>() * 5.0f * v));
         return glm::vec2(v <= 0.0f || v >= 1.0f ? 0.0f : link, 1.2f - 0.5f * v);
     }));
     lantern.add(turned(24, 10, {0.25f, 0.0f}, {0.6f, 0.48f}, [](float v) { // the cap

@@ -4,11 +4,12 @@
 #include <array>
 #include <cmath>
 
+#include <glm/gtc/constants.hpp>
+
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTurn = 6.2831853f;
 constexpr float kStrollSeconds = 1.4f;
 constexpr float kStride = 0.20f; // metres from the front to the back of a step
 constexpr float kStance = 0.62f; // part of the cycle that a foot is on the ground
@@ -30,17 +31,17 @@ void stepFoot(Posture& posture, std::size_t side, float phase) {
     } else {
         const float s = (q - kStance) / (1.0f - kStance);
         z = kStride * (smooth(s) - 0.5f);
-        y = 0.030f * (1.0f - smooth(2.0f * s)) + kLift * std::pow(std::sin(0.5f * kTurn * s), 1.3f);
-        posture.toeDroop[side] = 26.0f + 30.0f * std::sin(0.5f * kTurn * s) - 26.0f * smooth(1.3f * s);
+        y = 0.030f * (1.0f - smooth(2.0f * s)) + kLift * std::pow(std::sin(0.5f * glm::two_pi<float>() * s), 1.3f);
+        posture.toeDroop[side] = 26.0f + 30.0f * std::sin(0.5f * glm::two_pi<float>() * s) - 26.0f * smooth(1.3f * s);
     }
     posture.foot[side].z += z + 0.005f;
     posture.foot[side].y = y;
-    posture.thighSwing[side] = 13.0f * std::sin(kTurn * (q + 0.12f));
+    posture.thighSwing[side] = 13.0f * std::sin(glm::two_pi<float>() * (q + 0.12f));
 }
 
 Posture strollAt(float seconds) {
     const float phase = seconds / kStrollSeconds;
-    const float once = kTurn * phase;
+    const float once = glm::two_pi<float>() * phase;
     const float twice = 2.0f * once;
     Posture posture = standing();
     stepFoot(posture, 0, phase);
@@ -148,13 +149,13 @@ Posture preenAt(float seconds) {
     Posture posture = alongKeys(keys, seconds);
     // Nibbling along the feathers, and a ruffle at the end.
     const float nibble = smooth((seconds - 0.7f) / 0.2f) * (1.0f - smooth((seconds - 1.95f) / 0.2f));
-    posture.neck[7].pitch += nibble * 7.0f * std::sin(kTurn * 4.2f * seconds);
-    posture.neck[6].pitch += nibble * 5.0f * std::sin(kTurn * 1.3f * seconds);
-    posture.neck[5].turn += nibble * 5.0f * std::sin(kTurn * 0.9f * seconds);
+    posture.neck[7].pitch += nibble * 7.0f * std::sin(glm::two_pi<float>() * 4.2f * seconds);
+    posture.neck[6].pitch += nibble * 5.0f * std::sin(glm::two_pi<float>() * 1.3f * seconds);
+    posture.neck[5].turn += nibble * 5.0f * std::sin(glm::two_pi<float>() * 0.9f * seconds);
     const float ruffle = smooth((seconds - 2.45f) / 0.12f) * (1.0f - smooth((seconds - 2.75f) / 0.2f));
-    posture.bodyRoll += ruffle * 4.0f * std::sin(kTurn * 6.5f * seconds);
-    posture.wingDroopL += ruffle * 6.0f * std::sin(kTurn * 6.5f * seconds);
-    posture.wingDroopR -= ruffle * 6.0f * std::sin(kTurn * 6.5f * seconds);
+    posture.bodyRoll += ruffle * 4.0f * std::sin(glm::two_pi<float>() * 6.5f * seconds);
+    posture.wingDroopL += ruffle * 6.0f * std::sin(glm::two_pi<float>() * 6.5f * seconds);
+    posture.wingDroopR -= ruffle * 6.0f * std::sin(glm::two_pi<float>() * 6.5f * seconds);
     return posture;
 }
 

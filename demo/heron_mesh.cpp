@@ -8,12 +8,12 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTurn = 6.2831853f;
 
 /// A cross-section on the way of a sweep: an ellipse, across (horizontal) by high, that follows one joint.
 struct Section {
@@ -61,7 +61,7 @@ Sample sampleAt(const std::vector<Section>& s, float along) {
     return sample;
 }
 
-class Builder {
+class HeronBuilder {
 public:
     void add(const Sweep& sweep) {
         const auto first = static_cast<std::uint32_t>(out_.mesh.positions.size());
@@ -76,7 +76,7 @@ public:
             const glm::vec3 side = glm::cross(up, way);
             for (std::size_t k = 0; k <= sweep.sides; ++k) { // one more: the UV seam
                 const float around = static_cast<float>(k) / static_cast<float>(sweep.sides);
-                const float angle = kTurn * around;
+                const float angle = glm::two_pi<float>() * around;
                 float lift = std::cos(angle);
                 lift = lift < 0.0f ? lift * (1.0f - sweep.flatBelow) : lift;
                 addVertex(here.section.centre + side * (here.section.across * std::sin(angle)) +
@@ -210,7 +210,7 @@ Sweep legSweep(float side) {
 
 Sweep toeSweep(float side, float degrees, float length) {
     const HeronJoint foot = side > 0.0f ? kFootL : kFootR;
-    const float angle = degrees * kTurn / 360.0f;
+    const float angle = degrees * glm::two_pi<float>() / 360.0f;
     const glm::vec3 way(std::sin(angle), 0.0f, std::cos(angle));
     const glm::vec3 from = joint(foot) + glm::vec3(0.0f, -0.004f, 0.0f);
     const auto at = [&](float t, float y) { return glm::vec3(from.x, y, from.z) + way * (length * t); };
@@ -232,9 +232,9 @@ Sweep eyeSweep(float side) {
     std::vector<Section> sections;
     for (int i = 0; i <= 6; ++i) {
         const float t = static_cast<float>(i) / 6.0f;
-        const float radius = 0.0056f * std::sin(0.5f * kTurn * t);
+        const float radius = 0.0056f * std::sin(0.5f * glm::two_pi<float>() * t);
         sections.push_back(
-            {centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * kTurn * t)), radius, radius, kHead});
+            {centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * glm::two_pi<float>() * t)), radius, radius, kHead});
     }
     return {std::move(sections), 7, 8, HeronSkin::eye};
 }
@@ -261,7 +261,7 @@ glm::vec4 skinRegion(HeronSkin skin) {
 }
 
 HeronMesh buildHeron() {
-    Builder builder;
+    HeronBuilder builder;
     builder.add(bodySweep());
     for (const float side : {1.0f, -1.0f}) {
         builder.add(wingSweep(side));

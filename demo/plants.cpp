@@ -8,13 +8,13 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 #include <glm/vec4.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 
 /// Left half: a blade, right half: a stalk with its head. Transparent around them.
 glm::vec4 reed(float u, float v) {
@@ -39,7 +39,7 @@ glm::vec4 reed(float u, float v) {
 }
 
 glm::vec4 anemoneSkin(float u, float v) {
-    const float stripe = 0.5f + 0.5f * std::sin(kTau * 24.0f * u);
+    const float stripe = 0.5f + 0.5f * std::sin(glm::two_pi<float>() * 24.0f * u);
     const glm::vec3 base =
         glm::mix(glm::vec3(0.56f, 0.16f, 0.26f), glm::vec3(0.83f, 0.42f, 0.36f), stripe * v);
     const float spot = noise(u * 60.0f, v * 30.0f, 11u) > 0.55f ? 1.15f : 1.0f;
@@ -56,7 +56,7 @@ void makeBulrush(const std::filesystem::path& file) {
     constexpr std::uint32_t kStems = 22;
     for (std::uint32_t s = 0; s < kStems; ++s) {
         const bool stalk = s % 3 == 0;
-        const float turn = kTau * (static_cast<float>(s) / kStems + 0.15f * hash01(s * 31u));
+        const float turn = glm::two_pi<float>() * (static_cast<float>(s) / kStems + 0.15f * hash01(s * 31u));
         const float away = 0.04f + 0.22f * hash01(s * 17u + 3u);
         const glm::vec3 root(away * std::cos(turn * 1.7f), 0.0f, away * std::sin(turn * 1.7f));
         const glm::vec3 out(std::cos(turn), 0.0f, std::sin(turn));
@@ -92,7 +92,7 @@ void makeAnemone(const std::filesystem::path& file) {
     column.uvFrom = {0.0f, 0.27f};
     column.at = [](float u, float v) {
         // A foot, a waist, a dome that closes at the top.
-        const float angle = kTau * u;
+        const float angle = glm::two_pi<float>() * u;
         const float up = 1.0f - v;
         const float radius =
             up < 0.6f ? 0.17f + 0.05f * std::cos(3.6f * up) + 0.05f * std::pow(1.0f - up, 6.0f)
@@ -105,7 +105,7 @@ void makeAnemone(const std::filesystem::path& file) {
     constexpr std::uint32_t kArms = 38;
     for (std::uint32_t a = 0; a < kArms; ++a) {
         const float ring = a % 2 ? 0.075f : 0.115f;
-        const float turn = kTau * static_cast<float>(a) / kArms;
+        const float turn = glm::two_pi<float>() * static_cast<float>(a) / kArms;
         const glm::vec3 out(std::cos(turn), 0.0f, -std::sin(turn));
         const glm::vec3 side(out.z, 0.0f, -out.x);
         const float length = 0.20f + 0.08f * hash01(a * 13u);
@@ -125,7 +125,7 @@ void makeAnemone(const std::filesystem::path& file) {
             const glm::vec3 middle = out * (ring + length * along * std::sin(0.5f * lean)) +
                                      glm::vec3(0.0f, 0.375f + length * along * std::cos(0.5f * lean), 0.0f);
             const float radius = 0.0125f * (1.0f - 0.75f * along) * (along > 0.98f ? 0.3f : 1.0f);
-            const float angle = kTau * u;
+            const float angle = glm::two_pi<float>() * u;
             return middle + radius * (side * std::cos(angle) + up * std::sin(angle));
         };
         body.add(arm);

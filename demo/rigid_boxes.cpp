@@ -11,7 +11,7 @@ namespace {
 
 constexpr double kStep = 1.0 / 6000.0; // seconds
 constexpr double kStiffness = 90000.0; // newtons a metre at each point
-constexpr double kDamping = 260.0;     // newtons at a metre a second
+constexpr double kContactDamping = 260.0;     // newtons at a metre a second
 constexpr double kFriction = 0.55;
 constexpr double kSlip = 0.02; // metres a second below which friction gives way softly
 constexpr std::size_t kGround = static_cast<std::size_t>(-1);
@@ -55,7 +55,7 @@ void RigidBoxes::press(std::size_t box, std::size_t other, const glm::dvec3& poi
     };
     const glm::dvec3 speed = speedAt(box) - speedAt(other);
     const double inward = glm::dot(speed, normal);
-    const double hold = std::max(0.0, kStiffness * depth - kDamping * inward);
+    const double hold = std::max(0.0, kStiffness * depth - kContactDamping * inward);
     const glm::dvec3 slide = speed - inward * normal;
     const double sliding = glm::length(slide);
     const double grip = kFriction * hold * std::min(1.0, sliding / kSlip);

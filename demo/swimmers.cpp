@@ -9,13 +9,13 @@
 
 #include <glm/common.hpp>
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 #include <glm/vec4.hpp>
 
 namespace ripple::demo {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 
 /// Above in the upper half, below in the lower.
 glm::vec4 skateSkin(float u, float v) {
@@ -83,7 +83,7 @@ void makeSkate(const std::filesystem::path& file) {
     tail.uvTo = {0.55f, 0.48f};
     tail.at = [](float u, float v) {
         const float radius = 0.034f * std::pow(1.0f - v, 0.8f);
-        return glm::vec3(radius * std::cos(kTau * u), 0.45f + 0.8f * radius * std::sin(kTau * u),
+        return glm::vec3(radius * std::cos(glm::two_pi<float>() * u), 0.45f + 0.8f * radius * std::sin(glm::two_pi<float>() * u),
                          -0.46f - 0.85f * v);
     };
     skate.add(tail);
@@ -105,7 +105,7 @@ void makeGull(const std::filesystem::path& file) {
                                  ? 0.0f
                                  : (0.006f + 0.02f * v) * (1.0f - beak) +
                                        beak * (0.082f * trunk * trunk + head * 0.6f + 0.006f);
-        const float angle = kTau * u;
+        const float angle = glm::two_pi<float>() * u;
         return glm::vec3(radius * std::cos(angle),
                          kHeight + radius * std::sin(angle) +
                              0.02f * std::exp(-60.0f * (v - 0.15f) * (v - 0.15f)),

@@ -8,6 +8,7 @@
 #include "model_files.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -82,5 +83,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestAllModels)
+static const ripple::tests::SuiteOf<TestAllModels> kSuite;
 #include "test_all_models.moc"

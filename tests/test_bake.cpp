@@ -6,6 +6,7 @@
 #include "base/parallel.h"
 #include "base/progress.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTest>
@@ -226,5 +227,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBake)
+static const ripple::tests::SuiteOf<TestBake> kSuite;
 #include "test_bake.moc"

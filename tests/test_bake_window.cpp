@@ -11,6 +11,7 @@
 #include "base/units.h"
 #include "own_places.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -471,5 +472,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestBakeWindow)
+static const ripple::tests::SuiteOf<TestBakeWindow> kSuite;
 #include "test_bake_window.moc"

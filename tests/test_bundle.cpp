@@ -10,6 +10,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTemporaryDir>
@@ -370,5 +371,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestBundle)
+static const ripple::tests::SuiteOf<TestBundle> kSuite;
 #include "test_bundle.moc"

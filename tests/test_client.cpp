@@ -15,6 +15,7 @@
 #include "motion/ready_scores.h"
 #include "random_rig.h"
 #include "source/open.h"
+#include "suite.h"
 #include "two_clips.h"
 
 #include <QTemporaryDir>
@@ -258,5 +259,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestClient)
+static const ripple::tests::SuiteOf<TestClient> kSuite;
 #include "test_client.moc"

@@ -3,6 +3,7 @@
 #include "analytic_source.h"
 #include "problem_of.h"
 #include "random_rig.h"
+#include "suite.h"
 #include "two_clips.h"
 #include "bake/bake.h"
 #include "bake/kind.h"
@@ -274,5 +275,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestClipSets)
+static const ripple::tests::SuiteOf<TestClipSets> kSuite;
 #include "test_clip_sets.moc"

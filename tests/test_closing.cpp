@@ -5,6 +5,7 @@
 #include "base/progress.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <glm/geometric.hpp>
 
@@ -278,5 +279,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestClosing)
+static const ripple::tests::SuiteOf<TestClosing> kSuite;
 #include "test_closing.moc"

@@ -1,4 +1,5 @@
 #include "demo/cloth.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -87,5 +88,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCloth)
+static const ripple::tests::SuiteOf<TestCloth> kSuite;
 #include "test_cloth.moc"

@@ -1,5 +1,7 @@
 // The ripple command as a build pipeline uses it.
 
+#include "suite.h"
+
 #include <QDir>
 #include <QFile>
 #include <QJsonArray>
@@ -505,5 +507,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCommand)
+static const ripple::tests::SuiteOf<TestCommand> kSuite;
 #include "test_command.moc"

@@ -2,6 +2,7 @@
 
 #include "analytic_source.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include "app/stage/offscreen_gl.h"
 #include "emit/score_code.h"
@@ -314,5 +315,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestCopiesWindow)
+static const ripple::tests::SuiteOf<TestCopiesWindow> kSuite;
 #include "test_copies_window.moc"

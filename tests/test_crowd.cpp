@@ -9,6 +9,7 @@
 #include "scatter/levels.h"
 #include "scatter/merged.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -426,5 +427,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCrowd)
+static const ripple::tests::SuiteOf<TestCrowd> kSuite;
 #include "test_crowd.moc"

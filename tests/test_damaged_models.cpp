@@ -6,6 +6,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "spoil.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -121,5 +122,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDamagedModels)
+static const ripple::tests::SuiteOf<TestDamagedModels> kSuite;
 #include "test_damaged_models.moc"

@@ -9,6 +9,7 @@
 #include "motion/ready_scores.h"
 #include "project/document.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QImage>
 #include <QTemporaryDir>
@@ -256,5 +257,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDemo)
+static const ripple::tests::SuiteOf<TestDemo> kSuite;
 #include "test_demo.moc"

@@ -7,6 +7,7 @@
 #include "code/library.h"
 #include "emit/reader_code.h"
 #include "emit/score_code.h"
+#include "suite.h"
 #include "vertex_stage.h"
 #include "voices.h"
 
@@ -259,5 +260,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestDialects)
+static const ripple::tests::SuiteOf<TestDialects> kSuite;
 #include "test_dialects.moc"

@@ -2,6 +2,7 @@
 #include "bake/bake.h"
 #include "bake/error.h"
 #include "base/parallel.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -136,5 +137,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestError)
+static const ripple::tests::SuiteOf<TestError> kSuite;
 #include "test_error.moc"

@@ -1,6 +1,8 @@
 // Exports that meet one another, whose folder is taken away, or that are made elsewhere: a bundle is whole,
 // or is not there, and its bytes are the same.
 
+#include "suite.h"
+
 #include <QDir>
 #include <QDirIterator>
 #include <QElapsedTimer>
@@ -182,5 +184,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestExports)
+static const ripple::tests::SuiteOf<TestExports> kSuite;
 #include "test_exports.moc"

@@ -11,6 +11,7 @@
 #include "base/problem.h"
 #include "mesh/test_shapes.h"
 #include "own_places.h"
+#include "suite.h"
 
 #include <QDir>
 #include <QFile>
@@ -210,5 +211,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestGatherParts)
+static const ripple::tests::SuiteOf<TestGatherParts> kSuite;
 #include "test_gather_parts.moc"

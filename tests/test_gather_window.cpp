@@ -15,6 +15,7 @@
 #include "base/files.h"
 #include "own_places.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include <QApplication>
 #include <QComboBox>
@@ -530,5 +531,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestGatherWindow)
+static const ripple::tests::SuiteOf<TestGatherWindow> kSuite;
 #include "test_gather_window.moc"

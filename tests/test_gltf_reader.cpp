@@ -2,6 +2,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "small_png.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -340,5 +341,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGltfReader)
+static const ripple::tests::SuiteOf<TestGltfReader> kSuite;
 #include "test_gltf_reader.moc"

@@ -7,6 +7,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "small_png.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -217,5 +218,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGltfWrite)
+static const ripple::tests::SuiteOf<TestGltfWrite> kSuite;
 #include "test_gltf_write.moc"

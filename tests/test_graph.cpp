@@ -4,6 +4,7 @@
 #include "motion/derive.h"
 #include "motion/evaluate.h"
 #include "motion/lower.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -449,5 +450,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGraph)
+static const ripple::tests::SuiteOf<TestGraph> kSuite;
 #include "test_graph.moc"

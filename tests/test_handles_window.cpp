@@ -1,6 +1,7 @@
 // What is taken hold of on the model, and how the stage draws a score that changes.
 
 #include "move_window.h"
+#include "suite.h"
 
 using namespace ripple;
 using namespace ripple::app;
@@ -213,5 +214,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestHandlesWindow)
+static const ripple::tests::SuiteOf<TestHandlesWindow> kSuite;
 #include "test_handles_window.moc"

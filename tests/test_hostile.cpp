@@ -20,6 +20,7 @@
 #include "source/companions.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -413,5 +414,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestHostile)
+static const ripple::tests::SuiteOf<TestHostile> kSuite;
 #include "test_hostile.moc"

@@ -1,7 +1,11 @@
 // What CONTRIBUTING.md says of the layout of the code, checked on the sources themselves.
 
 #include "base/files.h"
+#include "suite.h"
 
+#include <QFileInfo>
+#include <QProcess>
+#include <QRegularExpression>
 #include <QTest>
 
 #include <filesystem>
@@ -137,6 +141,31 @@ private Q_SLOTS:
             }
         }
     }
+    void noProgramLoadsTheGltfLibraryTwice() {
+        // The import library brings a library that holds another build of the one that reads glTF for us, under the
+        // same names: where both are loaded, calls into one end in the other, which breaks off.
+        const QString programs = QFileInfo(RIPPLE_COMMAND).path();
+        const auto answer = [](const QString& program, const QStringList& words) {
+            QProcess process;
+            process.start(program, words);
+            return process.waitForFinished(60000) ? QString(process.readAllStandardOutput()) : QString();
+        };
+        for (const char* program :
+             {"ripple", "ripple-import", "curly-ripple", "ripple-test", "ripple-test-import",
+              "ripple-test-window", "ripple-bench", "ripple-bench-import", "ripple-bench-window"}) {
+            const QString loaded = answer("ldd", {programs + "/" + program});
+            QVERIFY2(loaded.contains("libstdc++"), program);
+            QStringList holders;
+            static const QRegularExpression kLibrary("=> (/\\S+)");
+            for (auto all = kLibrary.globalMatch(loaded); all.hasNext();) {
+                const QString library = all.next().captured(1);
+                if (answer("nm", {"-D", "--defined-only", library}).contains("_ZN8tinygltf8TinyGLTF")) {
+                    holders << library;
+                }
+            }
+            QVERIFY2(holders.size() <= 1, qPrintable(program + (": " + holders.join(", "))));
+        }
+    }
     void whatThePagesLinkToExists() {
         std::vector<std::filesystem::path> pages = {kRoot / "README.md", kRoot / "CONTRIBUTING.md"};
         for (const auto& entry : std::filesystem::directory_iterator(kRoot / "docs")) {
@@ -165,5 +194,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestHouse)
+static const ripple::tests::SuiteOf<TestHouse> kSuite;
 #include "test_house.moc"

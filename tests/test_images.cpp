@@ -2,6 +2,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QImage>
 #include <QTest>
@@ -157,5 +158,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestImages)
+static const ripple::tests::SuiteOf<TestImages> kSuite;
 #include "test_images.moc"

@@ -10,6 +10,7 @@
 #include "project/fixes.h"
 #include "source/adjusted.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -485,5 +486,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInspect)
+static const ripple::tests::SuiteOf<TestInspect> kSuite;
 #include "test_inspect.moc"

@@ -11,6 +11,7 @@
 #include "motion/ready_scores.h"
 #include "shader_job.h"
 #include "source/open.h"
+#include "suite.h"
 #include "vertex_stage.h"
 
 #include <QFile>
@@ -343,5 +344,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInstructions)
+static const ripple::tests::SuiteOf<TestInstructions> kSuite;
 #include "test_instructions.moc"

@@ -8,6 +8,7 @@
 #include "motion/parameter.h"
 #include "motion/ready_scores.h"
 #include "motion/score.h"
+#include "suite.h"
 
 #include <QDirIterator>
 #include <QFile>
@@ -309,5 +310,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestInterfaceWords)
+static const ripple::tests::SuiteOf<TestInterfaceWords> kSuite;
 #include "test_interface_words.moc"

@@ -8,6 +8,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "source/rig.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -87,5 +88,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestJointModels)
+static const ripple::tests::SuiteOf<TestJointModels> kSuite;
 #include "test_joint_models.moc"

@@ -15,6 +15,7 @@
 #include "demo/make_demo.h"
 #include "source/open.h"
 #include "source/rig.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -325,5 +326,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestJoints)
+static const ripple::tests::SuiteOf<TestJoints> kSuite;
 #include "test_joints.moc"

@@ -13,6 +13,7 @@
 #include "bake/transitions.h"
 #include "own_places.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include <QApplication>
 #include <QSettings>
@@ -298,5 +299,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestJointsWindow)
+static const ripple::tests::SuiteOf<TestJointsWindow> kSuite;
 #include "test_joints_window.moc"

@@ -1,5 +1,7 @@
 // A bake that is stopped, at any instant and by any signal: what was there is whole, and nothing else is.
 
+#include "suite.h"
+
 #include <QDir>
 #include <QDirIterator>
 #include <QElapsedTimer>
@@ -170,5 +172,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestKills)
+static const ripple::tests::SuiteOf<TestKills> kSuite;
 #include "test_kills.moc"

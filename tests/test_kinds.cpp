@@ -17,6 +17,7 @@
 #include "cli/commands.h"
 #include "emit/reader_code.h"
 #include "project/document.h"
+#include "suite.h"
 #include "vertex_stage.h"
 
 #include <QTemporaryDir>
@@ -294,5 +295,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestKinds)
+static const ripple::tests::SuiteOf<TestKinds> kSuite;
 #include "test_kinds.moc"

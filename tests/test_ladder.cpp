@@ -5,6 +5,7 @@
 #include "bake/tolerance.h"
 #include "base/progress.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTest>
@@ -225,5 +226,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLadder)
+static const ripple::tests::SuiteOf<TestLadder> kSuite;
 #include "test_ladder.moc"

@@ -4,6 +4,7 @@
 #include "own_places.h"
 #include "real_window.h"
 #include "stalls.h"
+#include "suite.h"
 
 #include "app/session/session.h"
 #include "app/stage/stage.h"
@@ -208,5 +209,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestLargeWindow)
+static const ripple::tests::SuiteOf<TestLargeWindow> kSuite;
 #include "test_large_window.moc"

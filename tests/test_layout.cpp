@@ -1,6 +1,7 @@
 #include "bake/layout.h"
 #include "bake/texture_set.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -85,5 +86,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLayout)
+static const ripple::tests::SuiteOf<TestLayout> kSuite;
 #include "test_layout.moc"

@@ -8,6 +8,7 @@
 #include "source/gltf_write.h"
 #include "source/open.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "two_clips.h"
 
 #include <QTemporaryDir>
@@ -42,7 +43,7 @@ private Q_SLOTS:
     void levelsShareVerticesAndTextures() {
         const auto heron = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
         bake::Recipe recipe;
-        recipe.clips = {{"stroll"}};
+        recipe.clips = {{"stroll", {}, {}}};
         base::Progress progress;
         const Manifest written =
             writeBundle(*heron, recipe, {}, folder("heron"), progress, {.levels = kMostLevels});
@@ -107,5 +108,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLevels)
+static const ripple::tests::SuiteOf<TestLevels> kSuite;
 #include "test_levels.moc"

@@ -1,6 +1,7 @@
 #include "base/parallel.h"
 #include "inspect/gram.h"
 #include "inspect/likeness.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -134,5 +135,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestLikeness)
+static const ripple::tests::SuiteOf<TestLikeness> kSuite;
 #include "test_likeness.moc"

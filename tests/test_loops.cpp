@@ -8,6 +8,7 @@
 #include "planted_loop.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -342,5 +343,5 @@ private:
     using AnalyticMotion = std::function<double(double)>;
 };
 
-QTEST_GUILESS_MAIN(TestLoops)
+static const ripple::tests::SuiteOf<TestLoops> kSuite;
 #include "test_loops.moc"

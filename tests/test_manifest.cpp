@@ -3,6 +3,7 @@
 #include "bundle/import_notes.h"
 #include "bundle/manifest.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -259,5 +260,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestManifest)
+static const ripple::tests::SuiteOf<TestManifest> kSuite;
 #include "test_manifest.moc"

@@ -7,6 +7,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "small_png.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -301,5 +302,5 @@ private:
     QTemporaryDir folder_;
 };
 
-QTEST_GUILESS_MAIN(TestMaterials)
+static const ripple::tests::SuiteOf<TestMaterials> kSuite;
 #include "test_materials.moc"

@@ -5,6 +5,7 @@
 #include "mesh/places.h"
 #include "mesh/test_shapes.h"
 #include "mesh/uv_sets.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -144,5 +145,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMeshFaults)
+static const ripple::tests::SuiteOf<TestMeshFaults> kSuite;
 #include "test_mesh_faults.moc"

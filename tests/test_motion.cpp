@@ -10,6 +10,7 @@
 #include "motion/lane_math.h"
 #include "motion/perform.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "voices.h"
 
 #include <QTest>
@@ -732,5 +733,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMotion)
+static const ripple::tests::SuiteOf<TestMotion> kSuite;
 #include "test_motion.moc"

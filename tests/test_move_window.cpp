@@ -1,6 +1,7 @@
 // The Move bench in the real window, by mouse and keyboard.
 
 #include "move_window.h"
+#include "suite.h"
 
 using namespace ripple;
 using namespace ripple::app;
@@ -606,5 +607,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestMoveWindow)
+static const ripple::tests::SuiteOf<TestMoveWindow> kSuite;
 #include "test_move_window.moc"

@@ -1,5 +1,6 @@
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -126,5 +127,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestNormals)
+static const ripple::tests::SuiteOf<TestNormals> kSuite;
 #include "test_normals.moc"

@@ -4,6 +4,7 @@
 #include "small_png.h"
 #include "source/obj_parse.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -262,5 +263,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestObjSequence)
+static const ripple::tests::SuiteOf<TestObjSequence> kSuite;
 #include "test_obj_sequence.moc"

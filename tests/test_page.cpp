@@ -16,6 +16,7 @@
 #include "random_rig.h"
 #include "scatter/copies.h"
 #include "source/shape_source.h"
+#include "suite.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
 
@@ -511,5 +512,5 @@ return {title: document.title, heading: document.querySelector('h1').textContent
     }
 };
 
-QTEST_GUILESS_MAIN(TestPage)
+static const ripple::tests::SuiteOf<TestPage> kSuite;
 #include "test_page.moc"

@@ -9,6 +9,7 @@
 #include "motion/ready_scores.h"
 #include "motion/score_file.h"
 #include "problem_of.h"
+#include "suite.h"
 #include "voices.h"
 
 #include <QTest>
@@ -353,5 +354,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_APPLESS_MAIN(TestParameters)
+static const ripple::tests::SuiteOf<TestParameters> kSuite;
 #include "test_parameters.moc"

@@ -6,6 +6,7 @@
 #include "emit/score_code.h"
 #include "move_window.h"
 #include "motion/perform.h"
+#include "suite.h"
 
 using namespace ripple;
 using namespace ripple::app;
@@ -177,5 +178,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestParametersWindow)
+static const ripple::tests::SuiteOf<TestParametersWindow> kSuite;
 #include "test_parameters_window.moc"

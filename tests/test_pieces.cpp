@@ -6,6 +6,7 @@
 #include "base/progress.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTest>
@@ -134,5 +135,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPieces)
+static const ripple::tests::SuiteOf<TestPieces> kSuite;
 #include "test_pieces.moc"

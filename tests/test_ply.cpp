@@ -1,6 +1,7 @@
 #include "base/files.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -169,5 +170,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPly)
+static const ripple::tests::SuiteOf<TestPly> kSuite;
 #include "test_ply.moc"

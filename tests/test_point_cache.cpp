@@ -2,6 +2,7 @@
 #include "gltf_fixture.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -238,5 +239,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPointCache)
+static const ripple::tests::SuiteOf<TestPointCache> kSuite;
 #include "test_point_cache.moc"

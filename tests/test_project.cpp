@@ -2,6 +2,7 @@
 #include "base/files.h"
 #include "problem_of.h"
 #include "project/document.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -35,7 +36,8 @@ project::Document full() {
     d.recipe.positionStore = "unorm16";
     d.recipe.normalStore = "none";
     d.recipe.maxWidth = 512;
-    d.ship = {"/home/ada/out", "market"};
+    d.ship.folder = "/home/ada/out";
+    d.ship.name = "market";
     d.view = {"ship", "wire", 1, "g", "normal", 7, "shape", "wgsl", 720.0, 0.25};
     d.ship.asCode = d.ship.exactSine = d.ship.storeMasks = d.ship.half = true;
     motion::Voice voice;
@@ -195,5 +197,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestProject)
+static const ripple::tests::SuiteOf<TestProject> kSuite;
 #include "test_project.moc"

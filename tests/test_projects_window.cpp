@@ -10,6 +10,7 @@
 #include "base/files.h"
 #include "own_places.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include <QFileDialog>
 #include <QFileInfo>
@@ -327,5 +328,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestProjectsWindow)
+static const ripple::tests::SuiteOf<TestProjectsWindow> kSuite;
 #include "test_projects_window.moc"

@@ -7,6 +7,7 @@
 #include "problem_of.h"
 #include "source/adjusted.h"
 #include "source/frame_cache.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -227,5 +228,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestReading)
+static const ripple::tests::SuiteOf<TestReading> kSuite;
 #include "test_reading.moc"

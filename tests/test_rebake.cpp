@@ -10,6 +10,7 @@
 #include "motion/score_file.h"
 #include "motion/score_source.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -245,5 +246,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRebake)
+static const ripple::tests::SuiteOf<TestRebake> kSuite;
 #include "test_rebake.moc"

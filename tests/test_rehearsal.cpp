@@ -14,6 +14,7 @@
 #include "faults_named.h"
 #include "random_rig.h"
 #include "source/open.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTemporaryDir>
@@ -44,7 +45,7 @@ private Q_SLOTS:
         const auto source = source::open(std::filesystem::path(DEMO_FOLDER) / "heron.glb");
         bake::Recipe recipe;
         recipe.positionStore = "unorm16";
-        recipe.clips = {{"stroll"}, {"peck"}};
+        recipe.clips = {{"stroll", {}, {}}, {"peck", {}, {}}};
         base::Progress progress;
         writeBundle(*source, recipe, {}, folder_, progress);
         heron_ = readBundle(folder_);
@@ -329,5 +330,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRehearsal)
+static const ripple::tests::SuiteOf<TestRehearsal> kSuite;
 #include "test_rehearsal.moc"

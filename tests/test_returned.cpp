@@ -12,6 +12,7 @@
 #include "image/png.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -42,7 +43,7 @@ class TestReturned : public QObject {
             recipe.positionStore = store;
             recipe.normalsInAlpha = alpha;
             recipe.normalStore = alpha ? "oct16" : recipe.normalStore;
-            recipe.clips = {{"stroll"}};
+            recipe.clips = {{"stroll", {}, {}}};
             base::Progress progress;
             writeBundle(*heron_, recipe, {}, folder, progress);
         }
@@ -290,11 +291,11 @@ private Q_SLOTS:
             });
         };
         QVERIFY(names(uvs([](glm::vec2 uv) { return glm::vec2(uv.x, 1.0f - uv.y); }).changes, {"v-flipped"}));
-        const ReturnedFile half =
+        const ReturnedFile halved =
             uvs([](glm::vec2 uv) { return glm::vec2(Imath::half(uv.x), Imath::half(uv.y)); });
-        QVERIFY(names(half.changes, {"half-uvs"}));
+        QVERIFY(names(halved.changes, {"half-uvs"}));
         // 2 974 columns in rows of up to 2 048: half UVs miss some by a column.
-        QVERIFY(half.changes[0].metres && *half.changes[0].metres == half.metres);
+        QVERIFY(halved.changes[0].metres && *halved.changes[0].metres == halved.metres);
         QVERIFY(
             names(said([&](mesh::Mesh& mesh) { mesh.uvSets.resize(lookup); }).changes, {"uv-set-missing"}));
         QVERIFY(names(said([&](mesh::Mesh& mesh) {
@@ -353,5 +354,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestReturned)
+static const ripple::tests::SuiteOf<TestReturned> kSuite;
 #include "test_returned.moc"

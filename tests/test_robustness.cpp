@@ -12,6 +12,7 @@
 #include "source/obj_parse.h"
 #include "source/open.h"
 #include "spoil.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -188,5 +189,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRobustness)
+static const ripple::tests::SuiteOf<TestRobustness> kSuite;
 #include "test_robustness.moc"

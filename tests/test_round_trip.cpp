@@ -3,6 +3,7 @@
 #include "bake/error.h"
 #include "problem_of.h"
 #include "source/frame_source.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -262,5 +263,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRoundTrip)
+static const ripple::tests::SuiteOf<TestRoundTrip> kSuite;
 #include "test_round_trip.moc"

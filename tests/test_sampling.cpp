@@ -1,6 +1,7 @@
 #include "analytic_source.h"
 #include "bake/sampling.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -129,5 +130,5 @@ private:
     static source::Clip sequence(std::size_t frames) { return tests::sequence(frames); }
 };
 
-QTEST_GUILESS_MAIN(TestSampling)
+static const ripple::tests::SuiteOf<TestSampling> kSuite;
 #include "test_sampling.moc"

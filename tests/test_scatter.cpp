@@ -6,6 +6,7 @@
 #include "scatter/copies_file.h"
 #include "scatter/even.h"
 #include "scatter/placement.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -267,5 +268,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScatter)
+static const ripple::tests::SuiteOf<TestScatter> kSuite;
 #include "test_scatter.moc"

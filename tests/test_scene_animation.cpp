@@ -1,4 +1,5 @@
 #include "source/scene_animation.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -135,5 +136,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSceneAnimation)
+static const ripple::tests::SuiteOf<TestSceneAnimation> kSuite;
 #include "test_scene_animation.moc"

@@ -8,14 +8,13 @@
 #include "problem_of.h"
 #include "project/fixes.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
 
-#include <assimp/Importer.hpp>
-#include <assimp/scene.h>
 #include <glm/geometric.hpp>
 #include <glm/gtc/quaternion.hpp>
 #include <glm/mat4x4.hpp>
@@ -28,58 +27,6 @@ namespace {
 
 const std::filesystem::path kModels = MODELS_FOLDER;
 
-glm::dmat4 toGlm(const aiMatrix4x4& m) {
-    glm::dmat4 out(1.0);
-    for (unsigned r = 0; r < 4; ++r) {
-        for (unsigned c = 0; c < 4; ++c) {
-            out[static_cast<int>(c)][static_cast<int>(r)] = static_cast<double>(m[r][c]);
-        }
-    }
-    return out;
-}
-
-template <typename Key>
-const Key* keyBefore(const Key* keys, unsigned count, double ticks, double& into) {
-    unsigned k = 0;
-    while (k + 1 < count && keys[k + 1].mTime <= ticks) {
-        ++k;
-    }
-    into = k + 1 < count && ticks > keys[k].mTime
-               ? (ticks - keys[k].mTime) / (keys[k + 1].mTime - keys[k].mTime)
-               : 0.0;
-    return keys + k;
-}
-
-/// A node's global transform at a time, straight from the library's scene, in double precision.
-glm::dmat4 globalOf(const aiNode* node, const aiAnimation& animation, double ticks) {
-    glm::dmat4 local = toGlm(node->mTransformation);
-    for (unsigned c = 0; c < animation.mNumChannels; ++c) {
-        const aiNodeAnim& channel = *animation.mChannels[c];
-        if (channel.mNodeName != node->mName) {
-            continue;
-        }
-        double t = 0.0;
-        const auto mixed = [&](const aiVectorKey* keys, unsigned count) {
-            const aiVectorKey* key = keyBefore(keys, count, ticks, t);
-            const glm::dvec3 a(key->mValue.x, key->mValue.y, key->mValue.z);
-            return t > 0.0 ? glm::mix(a, glm::dvec3(key[1].mValue.x, key[1].mValue.y, key[1].mValue.z), t)
-                           : a;
-        };
-        const glm::dvec3 position = mixed(channel.mPositionKeys, channel.mNumPositionKeys);
-        const glm::dvec3 scale = mixed(channel.mScalingKeys, channel.mNumScalingKeys);
-        const aiQuatKey* key = keyBefore(channel.mRotationKeys, channel.mNumRotationKeys, ticks, t);
-        const auto q = [](const aiQuaternion& x) { return glm::normalize(glm::dquat(x.w, x.x, x.y, x.z)); };
-        const glm::dquat rotation =
-            t > 0.0 ? glm::slerp(q(key->mValue), q(key[1].mValue), t) : q(key->mValue);
-        local = glm::mat4_cast(rotation);
-        for (int i = 0; i < 3; ++i) {
-            local[i] *= scale[i];
-        }
-        local[3] = glm::dvec4(position, 1.0);
-    }
-    return node->mParent ? globalOf(node->mParent, animation, ticks) * local : local;
-}
-
 } // namespace
 
 class TestSceneFiles : public QObject {
@@ -89,113 +36,6 @@ class TestSceneFiles : public QObject {
     std::filesystem::path folder() const { return dir_.path().toStdString(); }
 
 private Q_SLOTS:
-    void skinsAgreeWithDoublePrecision_data() {
-        QTest::addColumn<QString>("file");
-        QTest::newRow("fbx") << "FBX/huesitos.fbx";
-        QTest::newRow("x") << "X/Testwuson.X";
-        QTest::newRow("dae") << "Collada/box_nested_animation.dae";
-    }
-    void skinsAgreeWithDoublePrecision() {
-        QFETCH(QString, file);
-        const std::filesystem::path path = kModels / file.toStdString();
-        const auto source = source::open(path);
-        Assimp::Importer importer;
-        const aiScene* scene = importer.ReadFile(path.string(), 0);
-        QVERIFY(scene && scene->mNumAnimations > 0);
-        const aiAnimation& animation = *scene->mAnimations[0];
-        const double rate = animation.mTicksPerSecond > 0.0 ? animation.mTicksPerSecond : 25.0;
-        const source::Clip& clip = source->clips()[0];
-        std::vector<glm::vec3> p(source->mesh().vertexCount());
-        std::vector<glm::vec3> n(p.size());
-        const double unit = source->space().metresPerUnit;
-        const glm::dmat3 turn(source::toYUp(source->space().up));
-        for (const double part : {0.0, 0.37, 0.81}) {
-            const double seconds = clip.start + part * clip.duration;
-            source->sample(0, seconds, p, n);
-            // Nodes in the library's order, their meshes in theirs: as the source has its vertices.
-            std::size_t at = 0;
-            double worst = 0.0;
-            double size = 1e-9;
-            const std::function<void(const aiNode*)> walk = [&](const aiNode* node) {
-                for (unsigned m = 0; m < node->mNumMeshes; ++m) {
-                    const aiMesh& mesh = *scene->mMeshes[node->mMeshes[m]];
-                    std::vector<glm::dvec3> posed(mesh.mNumVertices, glm::dvec3(0.0));
-                    std::vector<double> sum(mesh.mNumVertices, 0.0);
-                    const auto vertex = [&](unsigned v) {
-                        return glm::dvec4(mesh.mVertices[v].x, mesh.mVertices[v].y, mesh.mVertices[v].z, 1.0);
-                    };
-                    for (unsigned b = 0; b < mesh.mNumBones; ++b) {
-                        const aiBone& bone = *mesh.mBones[b];
-                        const aiNode* joint = scene->mRootNode->FindNode(bone.mName);
-                        const glm::dmat4 matrix =
-                            globalOf(joint, animation, seconds * rate) * toGlm(bone.mOffsetMatrix);
-                        for (unsigned w = 0; w < bone.mNumWeights; ++w) {
-                            const auto weight = static_cast<double>(bone.mWeights[w].mWeight);
-                            const unsigned v = bone.mWeights[w].mVertexId;
-                            posed[v] += weight * glm::dvec3(matrix * vertex(v));
-                            sum[v] += weight;
-                        }
-                    }
-                    for (unsigned v = 0; v < mesh.mNumVertices; ++v, ++at) {
-                        if (!mesh.HasBones()) {
-                            posed[v] = glm::dvec3(globalOf(node, animation, seconds * rate) * vertex(v));
-                        } else if (sum[v] <= 0.0) {
-                            continue; // follows its first joint, and is said to
-                        } else {
-                            posed[v] /= sum[v];
-                        }
-                        const glm::dvec3 wanted = turn * posed[v] * unit;
-                        size = std::max(size, glm::length(wanted));
-                        worst = std::max(worst, glm::distance(wanted, glm::dvec3(p[at])));
-                    }
-                }
-                for (unsigned c = 0; c < node->mNumChildren; ++c) {
-                    walk(node->mChildren[c]);
-                }
-            };
-            walk(scene->mRootNode);
-            QCOMPARE(at, p.size());
-            QVERIFY2(worst < 1e-5 * size, qPrintable(QString::number(worst / size)));
-        }
-    }
-    void everyAnimatedModelOpensPlaysAndBakes() {
-        std::size_t animated = 0;
-        for (const char* kind : {"FBX", "Collada", "X", "B3D", "MD5", "SMD", "MS3D", "glTF2", "BVH", "MD2",
-                                 "MDL", "IQM", "LWS", "ASE"}) {
-            for (const auto& entry : std::filesystem::recursive_directory_iterator(kModels / kind)) {
-                Assimp::Importer importer;
-                const std::string extension = base::extensionOf(entry.path());
-                if (!entry.is_regular_file() || !importer.IsExtensionSupported(extension) ||
-                    extension == ".json") {
-                    continue;
-                }
-                const aiScene* scene = importer.ReadFile(entry.path().string(), 0);
-                if (!scene || scene->mNumAnimations == 0 || scene->mNumMeshes == 0) {
-                    continue;
-                }
-                std::shared_ptr<const source::FrameSource> source;
-                const base::Problem problem = tests::problemOf([&] { source = source::open(entry.path()); });
-                if (!source) {
-                    // What the library reads and glTF 2.0 forbids is a problem in words.
-                    QVERIFY2(extension == ".gltf" || extension == ".glb",
-                             (entry.path().string() + ": " + problem.line()).c_str());
-                    QVERIFY(says(problem));
-                    continue;
-                }
-                ++animated;
-                bake::Recipe recipe;
-                // Long recordings are baked in part: what is to be seen is that they bake.
-                recipe.clips = bake::withWindow(
-                    *source, recipe, 0,
-                    {0, std::min<std::size_t>(11, bake::measureClip(*source, 0, recipe).frames - 1)});
-                recipe.clips.resize(1);
-                const bake::Baked baked = bake::bake(*source, recipe);
-                QVERIFY2(!baked.bounds.empty() && std::isfinite(baked.bounds.diagonal()),
-                         entry.path().c_str());
-            }
-        }
-        QVERIFY2(animated >= 25, qPrintable(QString::number(animated)));
-    }
     void unitsComeFromTheFile() {
         const auto source = source::open(kModels / "FBX/huesitos.fbx");
         QVERIFY(source->space().stated);
@@ -405,5 +245,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSceneFiles)
+static const ripple::tests::SuiteOf<TestSceneFiles> kSuite;
 #include "test_scene_files.moc"

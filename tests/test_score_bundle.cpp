@@ -14,6 +14,7 @@
 #include "problem_of.h"
 #include "rich_sheet.h"
 #include "source/open.h"
+#include "suite.h"
 #include "vertex_stage.h"
 #include "voices.h"
 
@@ -441,5 +442,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScoreBundle)
+static const ripple::tests::SuiteOf<TestScoreBundle> kSuite;
 #include "test_score_bundle.moc"

@@ -9,6 +9,7 @@
 #include "faults_named.h"
 #include "rich_sheet.h"
 #include "source/open.h"
+#include "suite.h"
 #include "voices.h"
 
 #include <QProcess>
@@ -322,5 +323,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScoreFaults)
+static const ripple::tests::SuiteOf<TestScoreFaults> kSuite;
 #include "test_score_faults.moc"

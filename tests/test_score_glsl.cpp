@@ -1,8 +1,10 @@
-// Scores as GLSL, run on software OpenGL without a display, against the core's own evaluation.
+// Scores as GLSL, run on software OpenGL without a display, against the core's own evaluation: what test_languages
+// does not look at.
 
 #include "emit/score_code.h"
 #include "motion/kinds.h"
 #include "motion/evaluate.h"
+#include "suite.h"
 #include "vertex_stage.h"
 #include "voices.h"
 
@@ -169,39 +171,6 @@ class TestScoreGlsl : public QObject {
 private Q_SLOTS:
     void initTestCase() { QVERIFY(gl_.works()); }
 
-    void everyShapeAndPush_data() {
-        QTest::addColumn<int>("shape");
-        QTest::addColumn<int>("push");
-        for (std::size_t shape = 0; shape < shapeKinds().size(); ++shape) {
-            for (std::size_t push = 0; push < pushKinds().size(); ++push) {
-                QTest::addRow("%s %s", shapeKinds()[shape].id, pushKinds()[push].id)
-                    << static_cast<int>(shape) << static_cast<int>(push);
-            }
-        }
-    }
-    void everyShapeAndPush() {
-        QFETCH(int, shape);
-        QFETCH(int, push);
-        const int course = (shape + push) % 6;
-        const int mask = (shape + 2 * push) % 7 - 1;
-        agrees(scoreOf({voiceOf(shape, push, course, mask)}), emit::Numbers::written);
-    }
-    void everyCourseAndMask() {
-        for (int course = 0; course < 6; ++course) {
-            for (int mask = -1; mask < 6; ++mask) {
-                agrees(scoreOf({voiceOf(course % 6, (course + mask + 1) % 5, course, mask)}),
-                       emit::Numbers::written);
-            }
-        }
-    }
-    void everyPhasePerCopy() {
-        for (const PhaseKind kind : {PhaseKind::id, PhaseKind::world, PhaseKind::stored}) {
-            Voice voice = voiceOf(0, 0, 1, -1);
-            voice.copyPhase.kind = kind;
-            voice.copyPhase.stored = "age";
-            agrees(scoreOf({voice}), emit::Numbers::written);
-        }
-    }
     void storedValuesOfLikeNamesAreInputsOfTheirOwn() {
         // "age!" and "age?" have no identifier but "age"; and "slope_age" is what the slope of "age" is
         // called.
@@ -269,5 +238,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScoreGlsl)
+static const ripple::tests::SuiteOf<TestScoreGlsl> kSuite;
 #include "test_score_glsl.moc"

@@ -4,6 +4,7 @@
 #include "emit/score_code.h"
 #include "mesh/test_shapes.h"
 #include "motion/perform.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -191,5 +192,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScoreHandles)
+static const ripple::tests::SuiteOf<TestScoreHandles> kSuite;
 #include "test_score_handles.moc"

@@ -16,6 +16,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "source/shape_source.h"
+#include "suite.h"
 #include "voices.h"
 
 #include <QFile>
@@ -538,5 +539,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestScores)
+static const ripple::tests::SuiteOf<TestScores> kSuite;
 #include "test_scores.moc"

@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 #include "base/files.h"
 #include "base/progress.h"
+#include "suite.h"
 
 #include <QFile>
 #include <QFileInfo>
@@ -508,5 +509,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestSession)
+static const ripple::tests::SuiteOf<TestSession> kSuite;
 #include "test_session.moc"

@@ -5,6 +5,7 @@
 #include "bake/shared_motion.h"
 #include "base/parallel.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -124,5 +125,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSharedMotion)
+static const ripple::tests::SuiteOf<TestSharedMotion> kSuite;
 #include "test_shared_motion.moc"

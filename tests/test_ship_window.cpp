@@ -7,6 +7,7 @@
 #include "base/units.h"
 #include "bundle/check.h"
 #include "move_window.h"
+#include "suite.h"
 
 #include <QLineEdit>
 #include <QPlainTextEdit>
@@ -309,5 +310,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestShipWindow)
+static const ripple::tests::SuiteOf<TestShipWindow> kSuite;
 #include "test_ship_window.moc"

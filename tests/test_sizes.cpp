@@ -13,6 +13,7 @@
 #include "motion/fit.h"
 #include "motion/score_file.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -264,5 +265,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSizes)
+static const ripple::tests::SuiteOf<TestSizes> kSuite;
 #include "test_sizes.moc"

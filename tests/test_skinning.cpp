@@ -1,4 +1,5 @@
 #include "source/skinning.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -119,5 +120,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSkinning)
+static const ripple::tests::SuiteOf<TestSkinning> kSuite;
 #include "test_skinning.moc"

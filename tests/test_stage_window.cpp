@@ -6,6 +6,7 @@
 #include "app/stage/looks.h"
 #include "own_places.h"
 #include "real_window.h"
+#include "suite.h"
 
 #include <QAbstractButton>
 #include <QFile>
@@ -308,5 +309,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestStageWindow)
+static const ripple::tests::SuiteOf<TestStageWindow> kSuite;
 #include "test_stage_window.moc"

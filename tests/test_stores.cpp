@@ -4,6 +4,7 @@
 #include "bake/store.h"
 #include "base/lanes.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -303,5 +304,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStores)
+static const ripple::tests::SuiteOf<TestStores> kSuite;
 #include "test_stores.moc"

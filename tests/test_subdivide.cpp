@@ -10,6 +10,7 @@
 #include "problem_of.h"
 #include "source/open.h"
 #include "source/shape_source.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -205,5 +206,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestSubdivide)
+static const ripple::tests::SuiteOf<TestSubdivide> kSuite;
 #include "test_subdivide.moc"

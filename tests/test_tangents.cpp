@@ -15,6 +15,7 @@
 #include "problem_of.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -280,5 +281,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTangents)
+static const ripple::tests::SuiteOf<TestTangents> kSuite;
 #include "test_tangents.moc"

@@ -18,6 +18,7 @@
 #include "source/in_space.h"
 #include "source/open.h"
 #include "source/shape_source.h"
+#include "suite.h"
 #include "turning_pieces.h"
 #include "two_clips.h"
 
@@ -465,5 +466,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTarget)
+static const ripple::tests::SuiteOf<TestTarget> kSuite;
 #include "test_target.moc"

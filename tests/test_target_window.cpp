@@ -7,6 +7,7 @@
 #include "bundle/read_bundle.h"
 #include "bundle/target.h"
 #include "move_window.h"
+#include "suite.h"
 
 #include <QComboBox>
 #include <QDesktopServices>
@@ -199,5 +200,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestTargetWindow)
+static const ripple::tests::SuiteOf<TestTargetWindow> kSuite;
 #include "test_target_window.moc"

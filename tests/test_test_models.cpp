@@ -5,6 +5,7 @@
 #include "bake/texture_reader.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QTest>
 
@@ -113,5 +114,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTestModels)
+static const ripple::tests::SuiteOf<TestTestModels> kSuite;
 #include "test_test_models.moc"

@@ -4,6 +4,7 @@
 #include "base/mapped_file.h"
 #include "problem_of.h"
 #include "source/text_lines.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -101,5 +102,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTextLines)
+static const ripple::tests::SuiteOf<TestTextLines> kSuite;
 #include "test_text_lines.moc"

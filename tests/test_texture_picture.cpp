@@ -4,6 +4,7 @@
 #include "bake/bake.h"
 #include "bundle/import_notes.h"
 #include "bundle/write_bundle.h"
+#include "suite.h"
 #include "turning_pieces.h"
 
 #include <QTest>
@@ -153,5 +154,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestTexturePicture)
+static const ripple::tests::SuiteOf<TestTexturePicture> kSuite;
 #include "test_texture_picture.moc"

@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "base/unfinished.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -170,5 +171,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestUnfinished)
+static const ripple::tests::SuiteOf<TestUnfinished> kSuite;
 #include "test_unfinished.moc"

@@ -4,6 +4,7 @@
 #include "base/quantity.h"
 #include "base/units.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -124,5 +125,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestUnits)
+static const ripple::tests::SuiteOf<TestUnits> kSuite;
 #include "test_units.moc"

@@ -6,6 +6,7 @@
 #include "model_files.h"
 #include "scatter/copies_file.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QDir>
 #include <QProcess>
@@ -102,5 +103,5 @@ private:
     }
 };
 
-QTEST_GUILESS_MAIN(TestValidator)
+static const ripple::tests::SuiteOf<TestValidator> kSuite;
 #include "test_validator.moc"

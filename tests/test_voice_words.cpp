@@ -6,6 +6,7 @@
 #include "motion/score_file.h"
 #include "problem_of.h"
 #include "source/open.h"
+#include "suite.h"
 
 #include <QRegularExpression>
 #include <QSet>
@@ -203,5 +204,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestVoiceWords)
+static const ripple::tests::SuiteOf<TestVoiceWords> kSuite;
 #include "test_voice_words.moc"

@@ -1,6 +1,7 @@
 #include "base/files.h"
 #include "bundle/whole_folder.h"
 #include "problem_of.h"
+#include "suite.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -211,5 +212,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWholeFolder)
+static const ripple::tests::SuiteOf<TestWholeFolder> kSuite;
 #include "test_whole_folder.moc"

@@ -17,6 +17,7 @@
 #include "app/stage/uv_grid.h"
 #include "base/progress.h"
 #include "own_places.h"
+#include "suite.h"
 
 #include <QApplication>
 #include <QMenu>
@@ -582,5 +583,5 @@ private Q_SLOTS:
     }
 };
 
-QTEST_MAIN(TestWidgets)
+static const ripple::tests::SuiteOf<TestWidgets> kSuite;
 #include "test_widgets.moc"

@@ -27,14 +27,14 @@ enum class CopyTint { own, clip, phase, level };
 struct CrowdView {
     mesh::Bounds one; ///< what a copy covers in its own space in all that it plays
     /// From how far each level of detail takes over, metres, ascending.
-    std::vector<float> levelsFrom;
+    std::vector<float> levelsFrom{};
     float hiddenFrom = 0.0f;       ///< metres; 0: never
-    std::vector<float> farSteps;   ///< clips: frames by which the last level goes on; none: as they come
-    std::vector<float> clipFrames; ///< clips: their length, for CopyTint::phase
+    std::vector<float> farSteps{}; ///< clips: frames by which the last level goes on; none: as they come
+    std::vector<float> clipFrames{}; ///< clips: their length, for CopyTint::phase
     CopyTint tint = CopyTint::own;
     /// Merged into one mesh that keeps this of their pivots; none: separate.
-    std::optional<scatter::Keeps> merged;
-    mesh::Bounds box; ///< of all origins, for pivots in colours
+    std::optional<scatter::Keeps> merged{};
+    mesh::Bounds box{}; ///< of all origins, for pivots in colours
     bool operator==(const CrowdView& other) const;
 };
 

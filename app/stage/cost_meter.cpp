@@ -8,6 +8,7 @@
 #include <QElapsedTimer>
 #include <QOffscreenSurface>
 #include <QOpenGLContext>
+#include <QOpenGLFunctions>
 
 #include <algorithm>
 #include <array>
@@ -18,7 +19,7 @@ namespace ripple::app {
 namespace {
 
 constexpr std::array<std::size_t, 6> kCounts = {1, 10, 100, 1000, 5000, 20000};
-constexpr QSize kPicture(960, 540);
+constexpr QSize kPictureSize(960, 540);
 
 QSurfaceFormat format() {
     QSurfaceFormat made;
@@ -135,10 +136,10 @@ private:
         Camera camera;
         camera.lookAcross(field);
         SceneView view;
-        view.width = kPicture.width();
-        view.height = kPicture.height();
+        view.width = kPictureSize.width();
+        view.height = kPictureSize.height();
         view.viewProjection =
-            camera.projection(static_cast<float>(kPicture.width()) / static_cast<float>(kPicture.height())) *
+            camera.projection(static_cast<float>(kPictureSize.width()) / static_cast<float>(kPictureSize.height())) *
             camera.view();
         view.eye = camera.eye();
         view.bounds = field;
@@ -192,7 +193,7 @@ std::shared_ptr<QOffscreenSurface> CostMeter::makeSurface() {
 
 CostReport CostMeter::measure(base::Progress& progress, const Tell& tell) const {
     CostReport report;
-    report.size = kPicture;
+    report.size = kPictureSize;
     const source::FrameSource& source = *state_->asset.source;
     const mesh::Mesh& mesh = source.mesh();
     report.triangles = mesh.triangleCount();

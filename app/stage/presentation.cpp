@@ -14,7 +14,7 @@ void main() {
     gl_Position = vec4(corner, 0.0, 1.0);
 }
 )";
-constexpr const char* kPicture = R"(#version 330 core
+constexpr const char* kPictureShader = R"(#version 330 core
 uniform sampler2D u_picture;
 out vec4 o_colour;
 void main() {
@@ -56,7 +56,7 @@ void ComposedView::initializeGL() {
     initializeOpenGLFunctions();
     program_ = std::make_unique<QOpenGLShaderProgram>();
     program_->addShaderFromSourceCode(QOpenGLShader::Vertex, kWholeView);
-    program_->addShaderFromSourceCode(QOpenGLShader::Fragment, kPicture);
+    program_->addShaderFromSourceCode(QOpenGLShader::Fragment, kPictureShader);
     program_->link();
     noArrays_ = std::make_unique<QOpenGLVertexArrayObject>();
     noArrays_->create();

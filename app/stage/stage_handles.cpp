@@ -17,7 +17,7 @@ namespace ripple::app {
 
 namespace {
 
-constexpr double kGrip = 9.0; // pixels about a handle that still take hold of it
+constexpr double kHandleGrip = 9.0; // pixels about a handle that still take hold of it
 
 } // namespace
 
@@ -43,7 +43,7 @@ QPointF Stage::handlePlace(const QString& name) const {
 
 QString Stage::handleUnder(const QPointF& at) const {
     QString best;
-    double nearest = kGrip;
+    double nearest = kHandleGrip;
     for (const ScoreHandle& handle : handles()) {
         bool inFront = false;
         const QPointF seen = project(handle.at, &inFront);

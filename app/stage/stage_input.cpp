@@ -13,12 +13,12 @@ namespace ripple::app {
 
 namespace {
 
-constexpr double kGrip = 10.0; // pixels beside the curtain that still take hold of it
+constexpr double kCurtainGrip = 10.0; // pixels beside the curtain that still take hold of it
 
 } // namespace
 
 bool Stage::overCurtain(const QPointF& at) const {
-    return curtainShown() && std::abs(at.x() - curtainHandle().x()) <= kGrip;
+    return curtainShown() && std::abs(at.x() - curtainHandle().x()) <= kCurtainGrip;
 }
 
 int Stage::jointAt(const QPointF& at) const {

@@ -16,11 +16,11 @@ namespace ripple::app {
 
 namespace {
 
-const QString kEnding = ".unsaved";
+const QString kUnsavedEnding = ".unsaved";
 
 QString copyOf(const QString& projectFile) {
     const QFileInfo info(projectFile);
-    return info.absolutePath() + "/." + info.fileName() + kEnding;
+    return info.absolutePath() + "/." + info.fileName() + kUnsavedEnding;
 }
 
 } // namespace
@@ -39,7 +39,7 @@ Autosave::Autosave(Session& session, QObject* parent) : QObject(parent), session
     connect(&session_, &Session::projectFileChanged, this, [this] {
         const QString project = session_.projectFile();
         if (!written_.isEmpty() && written_ != copyPath() &&
-            (project.isEmpty() || written_ != standIn(project, kEnding))) {
+            (project.isEmpty() || written_ != standIn(project, kUnsavedEnding))) {
             drop();
         }
     });
@@ -51,7 +51,7 @@ QString Autosave::folder() {
 
 QString Autosave::copyPath() const {
     return session_.projectFile().isEmpty()
-               ? folder() + QString("/%1.curly").arg(QCoreApplication::applicationPid()) + kEnding
+               ? folder() + QString("/%1.curly").arg(QCoreApplication::applicationPid()) + kUnsavedEnding
                : copyOf(session_.projectFile());
 }
 
@@ -65,7 +65,7 @@ void Autosave::keep() {
     if (write(copyPath()) || project.isEmpty()) {
         return;
     }
-    const QString elsewhere = standIn(project, kEnding);
+    const QString elsewhere = standIn(project, kUnsavedEnding);
     if (write(elsewhere) && saidFor_ != project) {
         saidFor_ = project;
         Q_EMIT keptElsewhere(elsewhere);
@@ -96,7 +96,7 @@ void Autosave::drop() {
 
 std::optional<Autosave::Left> Autosave::leftOf(const QString& projectFile) {
     const QFileInfo project(projectFile);
-    for (const QString& path : {copyOf(projectFile), standIn(projectFile, kEnding)}) {
+    for (const QString& path : {copyOf(projectFile), standIn(projectFile, kUnsavedEnding)}) {
         const QFileInfo copy(path);
         if (copy.exists() && copy.lastModified() >= project.lastModified()) {
             return Left{copy.absoluteFilePath(), project.absoluteFilePath(), copy.lastModified()};
@@ -107,7 +107,7 @@ std::optional<Autosave::Left> Autosave::leftOf(const QString& projectFile) {
 
 std::optional<Autosave::Left> Autosave::leftUntitled() {
     const QFileInfoList copies =
-        QDir(folder()).entryInfoList({"*" + kEnding}, QDir::Files | QDir::Hidden, QDir::Time);
+        QDir(folder()).entryInfoList({"*" + kUnsavedEnding}, QDir::Files | QDir::Hidden, QDir::Time);
     for (const QFileInfo& copy : copies) {
         const auto owner = copy.fileName().section('.', 0, 0).toLongLong();
         // Signal 0 only asks whether the program runs.

@@ -9,14 +9,14 @@ namespace ripple::app {
 
 namespace {
 
-const QString kEnding = ".open";
+const QString kLockEnding = ".open";
 
 /// The lock beside the project, or its stand-in.
 QString lockOf(const QString& projectFile) {
     const QFileInfo info(projectFile);
     return QFileInfo(info.absolutePath()).isWritable()
-               ? info.absolutePath() + "/." + info.fileName() + kEnding
-               : standIn(projectFile, kEnding);
+               ? info.absolutePath() + "/." + info.fileName() + kLockEnding
+               : standIn(projectFile, kLockEnding);
 }
 
 } // namespace

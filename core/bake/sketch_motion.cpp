@@ -25,9 +25,9 @@ constexpr std::size_t kBlock = 3072;  ///< columns that one thread works on at a
 
 /// The motion as a matrix that is never held whole: a row for each frame, three columns for each vertex's
 /// offset and, with normals, three more for what is added to its normal.
-class Motion {
+class SketchedMotion {
 public:
-    Motion(const mesh::Mesh& mesh, const Poses& poses, bool withNormals, const base::Progress& progress)
+    SketchedMotion(const mesh::Mesh& mesh, const Poses& poses, bool withNormals, const base::Progress& progress)
         : mesh_(mesh),
           poses_(poses),
           normals_(withNormals),
@@ -131,7 +131,7 @@ Table rowsOf(const Eigen::MatrixXd& columns) {
 }
 
 /// Sums of squares of the offsets and of the normals' differences.
-std::pair<double, double> squares(const Motion& motion, std::size_t vertices) {
+std::pair<double, double> squares(const SketchedMotion& motion, std::size_t vertices) {
     double offsets = 0.0;
     double normals = 0.0;
     const auto split = static_cast<Eigen::Index>(3 * vertices);
@@ -146,7 +146,7 @@ std::pair<double, double> squares(const Motion& motion, std::size_t vertices) {
 
 SharedMotion sketchMotion(const mesh::Mesh& mesh, const Poses& poses, std::size_t most, bool withNormals,
                           const base::Progress& progress) {
-    Motion motion(mesh, poses, withNormals, progress);
+    SketchedMotion motion(mesh, poses, withNormals, progress);
     float factor = 1.0f;
     if (withNormals) {
         const auto [offsets, normals] = squares(motion, poses.vertices());

@@ -21,11 +21,11 @@ struct CloseFile {
 };
 using File = std::unique_ptr<std::FILE, CloseFile>;
 
-std::string reason() {
+} // namespace
+
+std::string systemReason() {
     return std::generic_category().message(errno);
 }
-
-} // namespace
 
 bool exists(const std::filesystem::path& path) {
     std::error_code error;
@@ -57,7 +57,7 @@ Bytes readFile(const std::filesystem::path& path) {
     const auto size = std::filesystem::file_size(path, error);
     File file(error ? nullptr : std::fopen(path.c_str(), "rb"));
     if (!file) {
-        fail(path.string(), "cannot be opened (" + (error ? error.message() : reason()) + ")",
+        fail(path.string(), "cannot be opened (" + (error ? error.message() : systemReason()) + ")",
              "check who may read it");
     }
     Bytes bytes(size);
@@ -71,13 +71,13 @@ void writeFile(const std::filesystem::path& path, std::span<const std::byte> byt
     File file(std::fopen(path.c_str(), "wb"));
     const char* advice = "check that the folder exists, may be written to and is on a disk with room";
     if (!file) {
-        fail(path.string(), "cannot be written (" + reason() + ")", advice);
+        fail(path.string(), "cannot be written (" + systemReason() + ")", advice);
     }
     const bool written =
         bytes.empty() || std::fwrite(bytes.data(), 1, bytes.size(), file.get()) == bytes.size();
     // Closing writes what is still buffered, so a full disk may only show here.
     if (!written || std::fclose(file.release()) != 0) {
-        fail(path.string(), "could not be written whole (" + reason() + ")", advice);
+        fail(path.string(), "could not be written whole (" + systemReason() + ")", advice);
     }
 }
 
@@ -157,7 +157,7 @@ std::string sha256OfFile(const std::filesystem::path& path) {
     requireFile(path);
     const File file(std::fopen(path.c_str(), "rb"));
     if (!file) {
-        fail(path.string(), "cannot be opened (" + reason() + ")", "check who may read it");
+        fail(path.string(), "cannot be opened (" + systemReason() + ")", "check who may read it");
     }
     Sha256 digest;
     Bytes part(std::size_t{1} << 20);

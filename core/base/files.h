@@ -14,6 +14,9 @@ using Bytes = std::vector<std::byte>;
 /// The whole file. Fails when it does not exist, is no regular file or cannot be read.
 Bytes readFile(const std::filesystem::path& path);
 
+/// The system's words for the error of its last call (errno).
+std::string systemReason();
+
 /// Writes the whole file; fails (disk full, no permission) with the path and the system's reason.
 void writeFile(const std::filesystem::path& path, std::span<const std::byte> bytes);
 void writeFile(const std::filesystem::path& path, std::string_view text);

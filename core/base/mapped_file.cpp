@@ -18,17 +18,13 @@ long long writtenAt(const struct stat& state) {
     return static_cast<long long>(state.st_mtim.tv_sec) * 1000000000LL + state.st_mtim.tv_nsec;
 }
 
-std::string reason() {
-    return std::generic_category().message(errno);
-}
-
 } // namespace
 
 MappedFile::MappedFile(const std::filesystem::path& path) : path_(path) {
     file_ = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
     struct stat state = {};
     if (file_ < 0 || ::fstat(file_, &state) != 0) {
-        const std::string why = reason();
+        const std::string why = systemReason();
         if (file_ >= 0) {
             ::close(file_);
         }
@@ -46,7 +42,7 @@ MappedFile::MappedFile(const std::filesystem::path& path) : path_(path) {
     }
     void* mapped = ::mmap(nullptr, size_, PROT_READ, MAP_PRIVATE, file_, 0);
     if (mapped == MAP_FAILED) {
-        const std::string why = reason();
+        const std::string why = systemReason();
         ::close(file_);
         fail(path.string(), "cannot be mapped (" + why + ")", "close other programs and try again");
     }
@@ -66,7 +62,7 @@ void MappedFile::read(std::size_t offset, std::span<std::byte> out) const {
     while (!out.empty()) {
         const ssize_t count = ::pread(file_, out.data(), out.size(), static_cast<off_t>(offset));
         if (count <= 0) {
-            fail(path_.string(), count < 0 ? "cannot be read (" + reason() + ")" : "ended while it was read",
+            fail(path_.string(), count < 0 ? "cannot be read (" + systemReason() + ")" : "ended while it was read",
                  "open it again");
         }
         offset += static_cast<std::size_t>(count);

@@ -23,7 +23,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr int kVersion = 4;
 
 /// Six digits say all there is about a measured error.
 double rounded(double value) {
@@ -35,7 +34,6 @@ double rounded(double value) {
     return result;
 }
 
-constexpr std::size_t kMost = std::size_t{1} << 40;
 
 /// The files of all textures, in their order; each section names as many as there are of it.
 void parseTextureFiles(const base::JsonSection& root, Manifest& manifest) {
@@ -127,7 +125,7 @@ void putFormat(Json& root, const Manifest& manifest) {
 /// other axes and units.
 int versionOf(const bake::BakeFormat& set) {
     if (set.space.changes()) {
-        return kVersion;
+        return kManifestVersion;
     }
     if (set.kind->followsJoints || set.blend == bake::Blend::cubic) {
         return 3;
@@ -185,7 +183,7 @@ void requireReadable(const base::JsonSection& root) {
         base::fail(root.where(), "is a score as code, which holds no textures",
                    "name a bundle that was baked");
     }
-    requireFormat(root, kVersion);
+    requireFormat(root, kManifestVersion);
     if (!bake::kindByName(root.text("kind"))) {
         base::fail(root.where(),
                    "holds a bake of kind \"" + root.text("kind") + "\", which this version can't read",
@@ -220,10 +218,10 @@ void parseSource(const base::JsonSection& source, const std::string& where, Mani
         manifest.origin.scoreOnTop = source.has("score_on_top") && source.flag("score_on_top");
     }
     manifest.sourceFps = source.number("fps");
-    manifest.sourceStep = source.count("step", kMost);
+    manifest.sourceStep = source.count("step", kMostCounted);
     manifest.sourceOversampling =
         source.has("oversampling") ? source.count("oversampling", bake::kMostOversampling) : 1;
-    manifest.sourceFade = source.has("fade") ? source.count("fade", kMost) : 0;
+    manifest.sourceFade = source.has("fade") ? source.count("fade", kMostCounted) : 0;
 }
 
 } // namespace

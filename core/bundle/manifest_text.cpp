@@ -13,8 +13,7 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr const char* kFormat = "curly-ripple-bundle";
-constexpr std::size_t kMost = std::size_t{1} << 40;
+constexpr const char* kManifestFormat = "curly-ripple-bundle";
 
 Json importJson(const ImportSettings& import) {
     return {{"colour_space", import.colourSpace}, {"mip_maps", import.mipMaps}, {"filter", import.filter},
@@ -52,7 +51,7 @@ FileEntry parseFile(const base::JsonSection& from) {
     FileEntry file;
     file.file = from.text("file");
     file.sha256 = from.text("sha256");
-    file.bytes = from.count("bytes", kMost);
+    file.bytes = from.count("bytes", kMostCounted);
     if (from.has("import")) {
         const base::JsonSection import = from.object("import");
         file.isTexture = true;
@@ -88,7 +87,7 @@ std::vector<base::Problem> doubtsOf(const std::string& text, const base::JsonSec
 } // namespace
 
 void beginManifest(Json& root, int version, const ManifestHead& head) {
-    root["format"] = kFormat;
+    root["format"] = kManifestFormat;
     root["version"] = version;
     root["generator"] = base::generatorName();
     root["name"] = head.name;
@@ -132,11 +131,11 @@ Json parsedJson(const std::string& text, const std::string& where) {
 }
 
 void requireFormat(const base::JsonSection& root, std::size_t newest) {
-    if (!root.has("format") || root.text("format") != kFormat) {
+    if (!root.has("format") || root.text("format") != kManifestFormat) {
         base::fail(root.where(), "is not the manifest of a bundle",
-                   std::string("its format must be ") + kFormat);
+                   std::string("its format must be ") + kManifestFormat);
     }
-    const std::size_t version = root.count("version", kMost);
+    const std::size_t version = root.count("version", kMostCounted);
     if (version < 1 || version > newest) {
         base::fail(root.where(),
                    "is of version " + std::to_string(version) +
@@ -163,8 +162,8 @@ void readHead(const std::string& text, const base::JsonSection& root, ManifestHe
     head.name = root.text("name");
     const base::JsonSection mesh = root.object("mesh");
     head.meshFile = mesh.text("file");
-    head.vertices = mesh.count("vertices", kMost);
-    head.triangles = mesh.count("triangles", kMost);
+    head.vertices = mesh.count("vertices", kMostCounted);
+    head.triangles = mesh.count("triangles", kMostCounted);
     head.bounds = parseBounds(root.object("bounds"));
     for (const base::JsonSection& file : root.list("files")) {
         head.files.push_back(parseFile(file));

@@ -9,6 +9,11 @@
 
 namespace ripple::bundle {
 
+/// The newest version that is written and read; 3 knows no other axes and units.
+constexpr int kManifestVersion = 4;
+/// No number of files, vertices, frames or bytes in a manifest is this large.
+constexpr std::size_t kMostCounted = std::size_t{1} << 40;
+
 /// Format, version, generator, name, convention and mesh.
 void beginManifest(nlohmann::ordered_json& root, int version, const ManifestHead& head);
 nlohmann::ordered_json filesJson(const std::vector<FileEntry>& files);

@@ -20,7 +20,7 @@ namespace {
 constexpr std::array kUvHabits = {UvHabit{}, UvHabit{true}, UvHabit{false, true}, UvHabit{true, true},
                                   UvHabit{true, true, true}};
 
-double sizeOf(const mesh::Mesh& mesh) {
+double sizeAboveZero(const mesh::Mesh& mesh) {
     mesh::Bounds bounds;
     bounds.add(mesh.positions);
     return std::max(static_cast<double>(bounds.diagonal()), 1e-6);
@@ -30,15 +30,15 @@ constexpr double kTurned = 1.0; ///< degrees, from which on a normal is another
 
 /// How far vertices of one place may be apart, metres.
 double toleranceOf(const mesh::Mesh& own) {
-    return 1e-4 * sizeOf(own);
+    return 1e-4 * sizeAboveZero(own);
 }
 
 } // namespace
 
 std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& given) {
     constexpr std::size_t kTried = 300;
-    const double size = sizeOf(own);
-    const double back = sizeOf(given);
+    const double size = sizeAboveZero(own);
+    const double back = sizeAboveZero(given);
     const std::size_t count = std::min(own.vertexCount(), kTried);
     std::vector<mesh::AxisMap> fitting;
     for (const mesh::AxisMap& map : mesh::axisMaps()) {

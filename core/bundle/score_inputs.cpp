@@ -15,7 +15,7 @@ namespace {
 
 using motion::Op;
 
-constexpr std::array kAxes = {'x', 'y'};
+constexpr std::array kUvAxes = {'x', 'y'};
 
 bool isOfCopy(Op op) {
     return op >= Op::copyId && op <= Op::copyZ;
@@ -56,7 +56,7 @@ public:
         for (std::size_t v = 0; v < list.size(); ++v) {
             mesh_.uvSets[set][v][static_cast<int>(axis)] = list[v];
         }
-        return "TEXCOORD_" + std::to_string(set) + "." + kAxes[axis];
+        return "TEXCOORD_" + std::to_string(set) + "." + kUvAxes[axis];
     }
     std::size_t sets() const { return first_ + (count_ + 1) / 2; }
 

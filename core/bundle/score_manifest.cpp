@@ -10,7 +10,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr int kVersion = 4; // 3 knows no other axes and units
 
 /// Indices among the stored values; null for what is not stored.
 Json voicesJson(const std::vector<motion::StoredVoice>& voices) {
@@ -107,7 +106,7 @@ motion::Model parseModel(const base::JsonSection& from, std::size_t voices) {
 
 std::string scoreManifestText(const ScoreManifest& manifest) {
     Json root;
-    beginManifest(root, manifest.target.space().changes() ? kVersion : 3, manifest);
+    beginManifest(root, manifest.target.space().changes() ? kManifestVersion : 3, manifest);
     root["kind"] = "score";
     Json score = {{"loop_seconds", manifest.loopSeconds},
                   {"languages", manifest.languages},
@@ -140,7 +139,7 @@ std::string scoreManifestText(const ScoreManifest& manifest) {
 ScoreManifest parseScoreManifest(const std::string& text, const std::string& where) {
     const Json json = parsedJson(text, where);
     const base::JsonSection root(json, where, "write the bundle again");
-    requireFormat(root, kVersion);
+    requireFormat(root, kManifestVersion);
     if (!isScore(root)) {
         base::fail(where, "is no score as code", "name a bundle that \"ripple score --out\" wrote");
     }

@@ -16,8 +16,8 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr const char* kFormat = "curly-ripple-target";
-constexpr const char* kAdvice = "write the target again, or take a ready one";
+constexpr const char* kTargetFormat = "curly-ripple-target";
+constexpr const char* kTargetAdvice = "write the target again, or take a ready one";
 
 struct NamedUnit {
     double metres;
@@ -200,20 +200,20 @@ Target parseTarget(const base::JsonSection& section) {
 }
 
 std::string targetText(const Target& target) {
-    Json root = {{"format", kFormat}, {"version", 1}};
+    Json root = {{"format", kTargetFormat}, {"version", 1}};
     root.update(targetJson(target));
     return root.dump(2, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 Target parseTargetText(const std::string& text, const std::string& where) {
     const Json root = Json::parse(text, nullptr, false);
-    if (!root.is_object() || root.value("format", Json()) != kFormat) {
-        base::fail(where, "is no target", std::string("its format must be ") + kFormat);
+    if (!root.is_object() || root.value("format", Json()) != kTargetFormat) {
+        base::fail(where, "is no target", std::string("its format must be ") + kTargetFormat);
     }
     if (root.value("version", Json()) != 1) {
         base::fail(where, "is of a version that this program does not know", "update Curly Ripple");
     }
-    return parseTarget({root, where, kAdvice});
+    return parseTarget({root, where, kTargetAdvice});
 }
 
 void saveTarget(const Target& target, const std::filesystem::path& file) {

@@ -18,8 +18,8 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-constexpr const char* kFormat = "curly-ripple-test";
-constexpr const char* kAdvice = "take the bundle's own test file and fill in positions and normals";
+constexpr const char* kTestFormat = "curly-ripple-test";
+constexpr const char* kTestAdvice = "take the bundle's own test file and fill in positions and normals";
 
 Json vectorsJson(std::span<const glm::vec3> vectors) {
     Json list = Json::array();
@@ -90,7 +90,7 @@ TestVector makeTest(const std::string& bundle, bool score, std::span<const glm::
 
 std::string testText(const TestVector& test) {
     Json root;
-    root["format"] = kFormat;
+    root["format"] = kTestFormat;
     root["version"] = 1;
     root["bundle"] = test.bundle;
     root["kind"] = test.score ? "score" : "bake";
@@ -120,11 +120,11 @@ TestVector parseTest(const std::string& text, const std::string& where) {
     try {
         json = Json::parse(text);
     } catch (const Json::exception&) {
-        base::fail(where, "is no JSON, or damaged", kAdvice);
+        base::fail(where, "is no JSON, or damaged", kTestAdvice);
     }
-    const base::JsonSection root(json, where, kAdvice);
-    if (!json.is_object() || !root.has("format") || root.text("format") != kFormat) {
-        base::fail(where, "is no test file of a bundle", kAdvice);
+    const base::JsonSection root(json, where, kTestAdvice);
+    if (!json.is_object() || !root.has("format") || root.text("format") != kTestFormat) {
+        base::fail(where, "is no test file of a bundle", kTestAdvice);
     }
     constexpr std::size_t kMost = std::size_t{1} << 32;
     TestVector test;
@@ -285,7 +285,7 @@ ClientCheck compareClient(const TestVector& expected, const TestVector& client, 
              client.bundle != expected.bundle
                  ? "is of the bundle \"" + client.bundle + "\", not \"" + expected.bundle + "\""
                  : "is of other vertices than the bundle's test",
-             kAdvice});
+             kTestAdvice});
         return check;
     }
     std::vector<Pair> pairs;
@@ -300,7 +300,7 @@ ClientCheck compareClient(const TestVector& expected, const TestVector& client, 
     check.moments = pairs.size();
     check.vertices = expected.vertices.size();
     if (pairs.empty()) {
-        check.problems.push_back({where, "has no moment that the bundle's test has", kAdvice});
+        check.problems.push_back({where, "has no moment that the bundle's test has", kTestAdvice});
         return check;
     }
     double normalTurned = 0.0;

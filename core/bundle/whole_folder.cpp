@@ -16,7 +16,7 @@ namespace {
 
 namespace fs = std::filesystem;
 
-constexpr const char* kAdvice = "check that the folder above it may be written to and is on a disk with room";
+constexpr const char* kFolderAdvice = "check that the folder above it may be written to and is on a disk with room";
 
 /// Where the old folder stays for an instant on file systems that can't exchange two.
 fs::path asideOf(const fs::path& target) {
@@ -36,7 +36,7 @@ fs::path prepared(const fs::path& path) {
         fs::rename(asideOf(target), target, error); // a writer died between its two steps
     }
     if (error) {
-        base::fail(path.string(), "cannot be written (" + error.message() + ")", kAdvice);
+        base::fail(path.string(), "cannot be written (" + error.message() + ")", kFolderAdvice);
     }
     return target;
 }
@@ -125,7 +125,7 @@ fs::path WholeFolder::replaceInTwoSteps(const std::set<std::string>& replaced) {
         error = std::make_error_code(std::errc::io_error);
     }
     if (error) {
-        base::fail(target_.string(), "cannot be put in place (" + error.message() + ")", kAdvice);
+        base::fail(target_.string(), "cannot be put in place (" + error.message() + ")", kFolderAdvice);
     }
     try {
         keepOthers(aside, target_, replaced, false);
@@ -146,7 +146,7 @@ fs::path WholeFolder::commit(const std::set<std::string>& replaced) {
 fs::path WholeFolder::commit(const Replaced& replacedIn) {
     const MyTurn turn(target_);
     const auto unable = [this](const std::string& why) {
-        base::fail(target_.string(), "cannot be put in place (" + why + ")", kAdvice);
+        base::fail(target_.string(), "cannot be put in place (" + why + ")", kFolderAdvice);
     };
     const auto reason = [](int code) { return std::generic_category().message(code); };
     const std::set<std::string> replaced = replacedIn(target_);

@@ -17,7 +17,6 @@ using motion::Op;
 
 namespace {
 
-constexpr const char* kChannels = "rgba";
 /// Parts of an expression, after which it gets a name, so that lines stay readable.
 constexpr int kLongExpression = 14;
 

@@ -19,6 +19,9 @@ struct InputRow {
 InputRow inputOf(const motion::Node& node, const std::vector<std::string>& stored);
 bool isInput(motion::Op op);
 
+/// Names of a colour's channels, in their order.
+constexpr const char* kChannels = "rgba";
+
 /// As it may stand in a comment's line.
 std::string commentOf(const std::string& text);
 /// The constants NAME_bounds_min and NAME_bounds_max. `throughout`: "the loop".

@@ -14,7 +14,6 @@ using motion::Op;
 
 namespace {
 
-constexpr const char* kChannels = "rgba";
 
 /// Names of stored values may differ in signs only that no identifier has: each gets one of its own.
 std::string storedName(const std::vector<std::string>& stored, std::size_t index) {

@@ -26,7 +26,7 @@ namespace ripple::image {
 namespace {
 
 constexpr std::array<const char*, 4> kChannels = {"R", "G", "B", "A"};
-constexpr int kLargestSide = 32768;
+constexpr int kLargestExrSide = 32768;
 
 class MemoryOut : public Imf::OStream {
 public:
@@ -142,10 +142,10 @@ Image readPixels(Imf::IStream& stream, const std::string& where) {
         const auto window = file.header().dataWindow();
         const int width = window.max.x - window.min.x + 1;
         const int height = window.max.y - window.min.y + 1;
-        if (width < 1 || height < 1 || width > kLargestSide || height > kLargestSide) {
+        if (width < 1 || height < 1 || width > kLargestExrSide || height > kLargestExrSide) {
             base::fail(where,
                        "declares " + std::to_string(width) + " × " + std::to_string(height) + " pixels",
-                       "the largest side we read is " + std::to_string(kLargestSide));
+                       "the largest side we read is " + std::to_string(kLargestExrSide));
         }
         const Imf::ChannelList& channels = file.header().channels();
         const Imf::Channel* red = channels.findChannel("R");

@@ -22,7 +22,7 @@ struct FreeContext {
 };
 using Context = std::unique_ptr<spng_ctx, FreeContext>;
 
-constexpr std::uint32_t kLargestSide = 32768;
+constexpr std::uint32_t kLargestPngSide = 32768;
 
 /// What is wrong with a PNG, in our words: the library's are about its own code.
 void mustRead(int code, const std::string& where) {
@@ -33,7 +33,7 @@ void mustRead(int code, const std::string& where) {
     const bool large = code == SPNG_EUSER_WIDTH || code == SPNG_EUSER_HEIGHT;
     base::fail(where,
                cut     ? "the PNG is cut short"
-               : large ? "the PNG declares a side over " + std::to_string(kLargestSide) + " pixels"
+               : large ? "the PNG declares a side over " + std::to_string(kLargestPngSide) + " pixels"
                : code == SPNG_ESIGNATURE ? "is not a PNG"
                : code == SPNG_IO_ERROR   ? "the PNG could not be read from its disk"
                                          : "the PNG is damaged",
@@ -127,7 +127,7 @@ void writePng(const Image& image, const std::filesystem::path& path) {
 
 Image decodePng(std::span<const std::byte> bytes, const std::string& where) {
     const Context context(spng_ctx_new(0));
-    spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
+    spng_set_image_limits(context.get(), kLargestPngSide, kLargestPngSide);
     mustRead(spng_set_png_buffer(context.get(), bytes.data(), bytes.size()), where);
     return decode(context.get(), where);
 }
@@ -140,7 +140,7 @@ Image readPng(const std::filesystem::path& path) {
                    "check who may read it");
     }
     const Context context(spng_ctx_new(0));
-    spng_set_image_limits(context.get(), kLargestSide, kLargestSide);
+    spng_set_image_limits(context.get(), kLargestPngSide, kLargestPngSide);
     const std::string where = path.filename().string();
     mustRead(spng_set_png_file(context.get(), file.get()), where);
     return decode(context.get(), where);

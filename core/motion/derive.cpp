@@ -2,11 +2,12 @@
 
 #include <algorithm>
 
+#include <glm/gtc/constants.hpp>
+
 namespace ripple::motion {
 
 namespace {
 
-constexpr float kTau = 6.28318530717958647692f;
 
 } // namespace
 
@@ -152,9 +153,9 @@ Derivation::Known Derivation::derive(NodeId id) {
     case Op::fraction:
         return numberKnown(gradient(0));
     case Op::sine:
-        return numberKnown(gradient(0) * (kTau * cosine(turn(0))));
+        return numberKnown(gradient(0) * (glm::two_pi<float>() * cosine(turn(0))));
     case Op::cosine:
-        return numberKnown(gradient(0) * (-kTau * sine(turn(0))));
+        return numberKnown(gradient(0) * (-glm::two_pi<float>() * sine(turn(0))));
     case Op::sinc: {
         // (cos 2πx − sinc x) / x; near 0, where that loses its digits, its series: −(2π)²·x / 3.
         const Number x = in(0);
@@ -162,7 +163,7 @@ Derivation::Known Derivation::derive(NodeId id) {
         const Number one = number(g, 1.0f);
         const Number safe = select(absolute(x), size, one, x);
         const Number falls =
-            select(absolute(x), size, (-kTau * kTau / 3.0f) * x, (cosine(placeOnCircle(x)) - self) / safe);
+            select(absolute(x), size, (-glm::two_pi<float>() * glm::two_pi<float>() / 3.0f) * x, (cosine(placeOnCircle(x)) - self) / safe);
         return numberKnown(gradient(0) * falls);
     }
     case Op::add3:

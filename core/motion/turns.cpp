@@ -8,12 +8,12 @@
 #include <cmath>
 
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::motion {
 
 namespace {
 
-constexpr float kTau = 6.28318530717958647692f;
 
 /// Three directions of unit length, each the cross product of the two before it; the same for all vertices.
 struct Frame {
@@ -193,7 +193,7 @@ DeformStep bentIn(const BuildContext& at, const VoiceBuild& build, Vec3 position
         const Setting half = 0.5 * span;
         const Number stretch =
             select(absolute(t - half), at.constant(half),
-                   1.0f - Setting(static_cast<double>(kTau)) / span * (still * sideways), at.constant(1.0));
+                   1.0f - Setting(static_cast<double>(glm::two_pi<float>())) / span * (still * sideways), at.constant(1.0));
         turned.tangent = [=](Vec3 tangent, Vec3) {
             const auto [h, l, w] = frame.parts(tangent);
             const Number longer = stretch * l;
@@ -262,21 +262,21 @@ DeformStep twisted(const BuildContext& at, const VoiceBuild& build, Vec3 positio
 
     // A rotation, and what lies off the axis moves with the angle as that changes.
     const Partials angles = partialsOf(at, turns, t, u);
-    const Number onward = kTau * angles.by[0]; // per metre
+    const Number onward = glm::two_pi<float>() * angles.by[0]; // per metre
     const auto rotated = [=](Vec3 vector) {
         const auto [along, a, b] = frame.parts(vector);
         return std::array<Number, 3>{along, a * c - b * s, a * s + b * c};
     };
     turned.tangent = [=](Vec3 tangent, Vec3 rest) {
         const auto [along, a, b] = rotated(tangent);
-        const Number more = onward * along + kTau * dot(angles.rest, rest);
+        const Number more = onward * along + glm::two_pi<float>() * dot(angles.rest, rest);
         return frame.whole(at, {along, a - outV * more, b + outU * more});
     };
     turned.normal = [=](Vec3 normal, const std::function<Vec3(Vec3)>& carry) {
         const auto [along, a, b] = rotated(normal);
         const Vec3 plain = frame.whole(at, {along - onward * (outU * b - outV * a), a, b});
         const Vec3 moving = frame.whole(at, {at.constant(0.0), -outV, outU});
-        const auto carried = rotated(carry(cross(at.restNormal(), angles.rest) * kTau));
+        const auto carried = rotated(carry(cross(at.restNormal(), angles.rest) * glm::two_pi<float>()));
         return plain + cross(moving, frame.whole(at, carried));
     };
     return turned;

@@ -8,15 +8,15 @@
 #include <cmath>
 
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::scatter {
 
 namespace {
 
-constexpr float kTau = 6.2831853f;
 constexpr float kStep = 1.0f / Crowd::kStepsASecond;
 
-constexpr std::array kRows = {
+constexpr std::array kTravelRows = {
     TravelRow{Travel::still, "still", "Still", "Each stays where it stands"},
     TravelRow{Travel::wander, "wander", "Wander",
               "Each goes its way while it plays a clip that walks, and stops for the others"},
@@ -26,7 +26,7 @@ constexpr std::array kRows = {
 };
 
 glm::quat about(const glm::vec3& axis, float turns) {
-    return glm::angleAxis(kTau * turns, axis);
+    return glm::angleAxis(glm::two_pi<float>() * turns, axis);
 }
 
 float inTurn(float turns) {
@@ -36,11 +36,11 @@ float inTurn(float turns) {
 } // namespace
 
 std::span<const TravelRow> travelRows() {
-    return kRows;
+    return kTravelRows;
 }
 
 const TravelRow& rowOf(Travel travel) {
-    return kRows[static_cast<std::size_t>(travel)]; // in the order of the kinds
+    return kTravelRows[static_cast<std::size_t>(travel)]; // in the order of the kinds
 }
 
 Crowd::Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr<const Ground> ground)
@@ -63,7 +63,7 @@ Crowd::Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr
     const auto chosen =
         std::ranges::count_if(choices_.differences.clipWeights, [](float weight) { return weight > 0.0f; });
     changes_ = clips > 0 && (chosen > 1 || choices_.travel == Travel::gaits);
-    const float half = 0.5f * kTau * choices_.facing;
+    const float half = 0.5f * glm::two_pi<float>() * choices_.facing;
     facing_ = {std::sin(half), std::cos(half)};
     begin();
 }
@@ -223,7 +223,7 @@ void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
         state.speed = mind.speedNow;
     }
     // The half of the heading makes the quaternion, and the heading itself.
-    const float half = 0.5f * kTau * mind.heading;
+    const float half = 0.5f * glm::two_pi<float>() * mind.heading;
     const float s = std::sin(half);
     const float c = std::cos(half);
     const glm::vec2 way(2.0f * s * c, c * c - s * s); // x, z
@@ -258,21 +258,21 @@ void Crowd::fly(const Mind& mind, CopyState& state) const {
         0.5f * choices_.area * glm::vec3(0.55f + 0.45f * by(1), 0.35f + 0.6f * by(2), 0.55f + 0.45f * by(3));
     const float radius = 0.5f * (reach.x + reach.z);
     const float speed = choices_.speed * mind.rate;
-    const float turns = speed / (kTau * std::max(radius, 1e-3f)); // a second
+    const float turns = speed / (glm::two_pi<float>() * std::max(radius, 1e-3f)); // a second
     const float t = static_cast<float>(at_) * kStep;
-    const float a = kTau * inTurn(by(4) + turns * t);
-    const float b = kTau * inTurn(by(5) + 2.0f * turns * t);
-    const float rate = kTau * turns;
+    const float a = glm::two_pi<float>() * inTurn(by(4) + turns * t);
+    const float b = glm::two_pi<float>() * inTurn(by(5) + 2.0f * turns * t);
+    const float rate = glm::two_pi<float>() * turns;
     const glm::vec3 place(reach.x * std::sin(a), reach.y * std::sin(b), reach.z * std::cos(a));
     const glm::vec3 velocity(rate * reach.x * std::cos(a), 2.0f * rate * reach.y * std::cos(b),
                              -rate * reach.z * std::sin(a));
     state.origin = place + glm::vec3(0.0f, 0.5f * choices_.area.y, 0.0f);
     state.speed = glm::length(velocity);
-    const float heading = std::atan2(velocity.x, velocity.z) / kTau;
+    const float heading = std::atan2(velocity.x, velocity.z) / glm::two_pi<float>();
     const float level = std::hypot(velocity.x, velocity.z);
-    const float climb = std::atan2(velocity.y, level) / kTau;
+    const float climb = std::atan2(velocity.y, level) / glm::two_pi<float>();
     // In a curve at speed v and radius r: tan of the lean is v² / (r g).
-    const float lean = std::atan2(speed * speed, std::max(radius, 1e-3f) * 9.81f) / kTau;
+    const float lean = std::atan2(speed * speed, std::max(radius, 1e-3f) * 9.81f) / glm::two_pi<float>();
     state.rotation =
         components(about({0.0f, 1.0f, 0.0f}, heading) * about({1.0f, 0.0f, 0.0f}, -climb) *
                    about({0.0f, 0.0f, 1.0f}, -lean) * about({0.0f, 1.0f, 0.0f}, -choices_.facing));

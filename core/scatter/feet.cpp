@@ -6,12 +6,12 @@
 #include <cmath>
 
 #include <glm/geometric.hpp>
+#include <glm/gtc/constants.hpp>
 
 namespace ripple::scatter {
 
 namespace {
 
-constexpr double kTau = 6.283185307179586;
 
 } // namespace
 
@@ -56,14 +56,14 @@ Feet measureFeet(std::span<const glm::vec3> frames, std::size_t vertices, double
         return feet;
     }
     feet.speed = static_cast<float>(speed);
-    const double turns = std::atan2(mean.x, mean.y) / kTau;
+    const double turns = std::atan2(mean.x, mean.y) / glm::two_pi<double>();
     feet.facing = static_cast<float>(turns - std::floor(turns));
     return feet;
 }
 
 double slideOf(const Feet& feet, double speed, double facing) {
     const glm::dvec2 onward = speed * static_cast<double>(feet.seconds) *
-                              glm::dvec2(std::sin(kTau * facing), std::cos(kTau * facing));
+                              glm::dvec2(std::sin(glm::two_pi<double>() * facing), std::cos(glm::two_pi<double>() * facing));
     double slide = 0.0;
     for (const glm::vec2& step : feet.steps) {
         slide += glm::length(glm::dvec2(step) + onward);

@@ -14,7 +14,7 @@ namespace ripple::scatter {
 
 namespace {
 
-constexpr std::array kRows = {
+constexpr std::array kKeepsRows = {
     KeepsRow{Keeps::nothing, "nothing", "Nothing",
              "The pivot is lost: heights, distances and directions are those of the merged mesh"},
     KeepsRow{Keeps::masks, "masks", "Masks",
@@ -36,11 +36,11 @@ void repeat(std::vector<Element>& to, const std::vector<Element>& from) {
 } // namespace
 
 std::span<const KeepsRow> keepsRows() {
-    return kRows;
+    return kKeepsRows;
 }
 
 const KeepsRow& rowOf(Keeps keeps) {
-    return kRows[static_cast<std::size_t>(keeps)]; // in the order of the kinds
+    return kKeepsRows[static_cast<std::size_t>(keeps)]; // in the order of the kinds
 }
 
 glm::vec4 Pivot::rotation() const {

@@ -163,7 +163,6 @@ struct View {
     std::size_t stride = 0;
 };
 
-constexpr const char* kDamaged = "the file is damaged; export it again";
 
 /// The bytes of `count` elements of `size` bytes, checked against view and buffer.
 View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std::size_t count,
@@ -171,18 +170,18 @@ View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std
     const tinygltf::Model& model = *document.model;
     if (viewIndex < 0 || static_cast<std::size_t>(viewIndex) >= model.bufferViews.size()) {
         base::fail(where, "names buffer view " + std::to_string(viewIndex) + ", which does not exist",
-                   kDamaged);
+                   kDamagedGltf);
     }
     const auto& view = model.bufferViews[static_cast<std::size_t>(viewIndex)];
     if (view.buffer < 0 || static_cast<std::size_t>(view.buffer) >= model.buffers.size()) {
         base::fail(document.at("buffer view", static_cast<std::size_t>(viewIndex)),
-                   "names buffer " + std::to_string(view.buffer) + ", which does not exist", kDamaged);
+                   "names buffer " + std::to_string(view.buffer) + ", which does not exist", kDamagedGltf);
     }
     const auto& data = model.buffers[static_cast<std::size_t>(view.buffer)].data;
     if (view.byteOffset > data.size() || view.byteLength > data.size() - view.byteOffset) {
         base::fail(document.at("buffer view", static_cast<std::size_t>(viewIndex)),
                    "reaches past the end of its buffer of " + std::to_string(data.size()) + " bytes",
-                   kDamaged);
+                   kDamagedGltf);
     }
     const std::size_t declared = document.strides[static_cast<std::size_t>(viewIndex)];
     const std::size_t stride = declared ? declared : size;
@@ -193,7 +192,7 @@ View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std
         base::fail(where,
                    "wants " + std::to_string(count) + " elements of " + std::to_string(size) +
                        " bytes, more than its buffer view's " + std::to_string(room) + " bytes hold",
-                   kDamaged);
+                   kDamagedGltf);
     }
     const auto* base = reinterpret_cast<const std::byte*>(data.data()) + view.byteOffset + offset;
     return {{base, room - offset}, stride};
@@ -209,7 +208,7 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
     const tinygltf::Model& model = *document.model;
     if (index < 0 || static_cast<std::size_t>(index) >= model.accessors.size()) {
         base::fail(document.file, "accessor " + std::to_string(index) + " is used but does not exist",
-                   kDamaged);
+                   kDamagedGltf);
     }
     const auto& accessor = model.accessors[static_cast<std::size_t>(index)];
     const std::string where = document.at("accessor", static_cast<std::size_t>(index));
@@ -220,7 +219,7 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
         base::fail(where,
                    "has " + std::to_string(has) + " numbers per element where " + std::to_string(components) +
                        " are wanted",
-                   kDamaged);
+                   kDamagedGltf);
     }
     const auto width = static_cast<std::size_t>(bytesEach);
     const std::size_t size = width * components;
@@ -244,7 +243,7 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
     } else {
         if (accessor.count > kMostWithoutBytes) {
             base::fail(where, "declares " + std::to_string(accessor.count) + " elements and no data",
-                       kDamaged);
+                       kDamagedGltf);
         }
         resize(accessor.count); // zero, as the specification says
     }
@@ -263,7 +262,7 @@ std::size_t readAccessor(const GltfDocument& document, int index, std::size_t co
             const double target =
                 component(indices.bytes.data() + i * indices.stride, sparse.indices.componentType, false);
             if (target < 0.0 || target >= static_cast<double>(accessor.count)) {
-                base::fail(where, "its sparse entry " + std::to_string(i) + " points outside it", kDamaged);
+                base::fail(where, "its sparse entry " + std::to_string(i) + " points outside it", kDamagedGltf);
             }
             take(values, i, static_cast<std::size_t>(target));
         }

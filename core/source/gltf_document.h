@@ -13,6 +13,9 @@ class Model;
 
 namespace ripple::source {
 
+constexpr const char* kDamagedGltf = "the file is damaged; export it again";
+constexpr const char* kExportAgain = "export the file again";
+
 /// A parsed glTF file and what its reader needs beside the library's model.
 struct GltfDocument {
     std::string file;

@@ -18,7 +18,6 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kAgain = "export the file again";
 constexpr std::size_t kMostVertices = 1u << 26;
 constexpr std::size_t kMostJointSets = 16;
 
@@ -59,7 +58,7 @@ std::vector<std::uint32_t> triangles(const GeometryBuilder& builder, const tinyg
             base::fail(where,
                        "index " + std::to_string(i) + " points to vertex " + std::to_string(source[i]) +
                            ", but there are " + std::to_string(vertexCount),
-                       kAgain);
+                       kExportAgain);
         }
     }
     if (primitive.mode == TINYGLTF_MODE_TRIANGLES) {
@@ -95,7 +94,7 @@ void readWeights(GeometryBuilder& builder, const tinygltf::Primitive& primitive,
         const auto weights =
             readNumbers(builder.document, attribute(primitive.attributes, "WEIGHTS_" + suffix), 4);
         if (joints.size() != std::size_t{part.vertexCount} * 4 || weights.count != part.vertexCount) {
-            base::fail(where, "has another number of skin weights than of vertices", kAgain);
+            base::fail(where, "has another number of skin weights than of vertices", kExportAgain);
         }
         for (std::size_t v = 0; v < part.vertexCount; ++v) {
             for (std::size_t i = 0; i < 4; ++i) {
@@ -109,7 +108,7 @@ void readWeights(GeometryBuilder& builder, const tinygltf::Primitive& primitive,
                     base::fail(where,
                                "vertex " + std::to_string(v) + " follows joint " + std::to_string(joint) +
                                    ", but its skin has " + std::to_string(jointCount),
-                               kAgain);
+                               kExportAgain);
                 }
             }
         }
@@ -141,7 +140,7 @@ void readMorphs(const GeometryBuilder& builder, const tinygltf::Mesh& mesh,
         }
         if ((!morph.positions.empty() && morph.positions.size() != part.vertexCount) ||
             (!morph.normals.empty() && morph.normals.size() != part.vertexCount)) {
-            base::fail(where, "a morph target has another number of vertices than the mesh", kAgain);
+            base::fail(where, "a morph target has another number of vertices than the mesh", kExportAgain);
         }
         part.morphs.push_back(std::move(morph));
     }
@@ -157,7 +156,7 @@ void readUvSets(GeometryBuilder& builder, const tinygltf::Primitive& primitive, 
         }
         const GltfNumbers uv = readNumbers(builder.document, a, 2);
         if (uv.count != part.vertexCount) {
-            base::fail(where, "has another number of UVs than of vertices", kAgain);
+            base::fail(where, "has another number of UVs than of vertices", kExportAgain);
         }
         if (sets.size() <= set) {
             sets.resize(set + 1);
@@ -275,7 +274,7 @@ void readPrimitive(GeometryBuilder& builder, const tinygltf::Mesh& from, const t
         attribute(whole.attributes, "JOINTS_0") >= 0 && attribute(whole.attributes, "WEIGHTS_0") >= 0;
     if (node.skin >= 0 && weighted) {
         if (static_cast<std::size_t>(node.skin) >= builder.out.skins.size()) {
-            base::fail(where, "names skin " + std::to_string(node.skin) + ", which does not exist", kAgain);
+            base::fail(where, "names skin " + std::to_string(node.skin) + ", which does not exist", kExportAgain);
         }
         part.skin = node.skin;
         readWeights(builder, whole, part, where);
@@ -285,7 +284,7 @@ void readPrimitive(GeometryBuilder& builder, const tinygltf::Mesh& from, const t
     if (normalAccessor >= 0) {
         normals = vec3s(readNumbers(builder.document, normalAccessor, 3));
         if (normals.size() != positions.size()) {
-            base::fail(where, "has another number of normals than of vertices", kAgain);
+            base::fail(where, "has another number of normals than of vertices", kExportAgain);
         }
     } else {
         part.hasNormals = false;
@@ -347,7 +346,7 @@ SceneGeometry readGeometry(const GltfDocument& document, std::span<const SceneNo
         }
         if (static_cast<std::size_t>(node.mesh) >= model.meshes.size()) {
             base::fail(document.at("node", n),
-                       "names mesh " + std::to_string(node.mesh) + ", which does not exist", kAgain);
+                       "names mesh " + std::to_string(node.mesh) + ", which does not exist", kExportAgain);
         }
         const tinygltf::Mesh& from = model.meshes[static_cast<std::size_t>(node.mesh)];
         MeshEntry entry;

@@ -1,6 +1,7 @@
 #include "source/gltf_meshopt.h"
 
 #include "base/problem.h"
+#include "source/gltf_document.h"
 
 #include <meshoptimizer.h>
 #include <nlohmann/json.hpp>
@@ -11,7 +12,6 @@ namespace ripple::source {
 namespace {
 
 constexpr const char* kName = "EXT_meshopt_compression";
-constexpr const char* kDamaged = "the file is damaged; export it again";
 // Repeating bytes pack to no less than two bits for a run of sixteen.
 constexpr std::size_t kMostGrowth = 2048;
 
@@ -32,7 +32,7 @@ std::size_t number(const tinygltf::Value& from, const char* key, const std::stri
     const tinygltf::Value& value = from.Get(key);
     const double n = value.IsNumber() ? value.GetNumberAsDouble() : -1.0;
     if (!(n >= 0.0 && n < 1e12)) {
-        base::fail(where, std::string("\"") + key + "\" is not possible", kDamaged);
+        base::fail(where, std::string("\"") + key + "\" is not possible", kDamagedGltf);
     }
     return static_cast<std::size_t>(n);
 }
@@ -67,7 +67,7 @@ void filter(const Packed& packed, std::vector<unsigned char>& out, const std::st
         base::fail(where,
                    "has the filter \"" + packed.filter + "\" with a stride of " +
                        std::to_string(packed.stride),
-                   kDamaged);
+                   kDamagedGltf);
     }
 }
 
@@ -76,7 +76,7 @@ std::vector<unsigned char> unpack(const tinygltf::Model& model, const Packed& pa
     const std::size_t size =
         packed.buffer < model.buffers.size() ? model.buffers[packed.buffer].data.size() : 0;
     if (packed.offset > size || packed.length > size - packed.offset) {
-        base::fail(where, "its packed data reaches past the end of its buffer", kDamaged);
+        base::fail(where, "its packed data reaches past the end of its buffer", kDamagedGltf);
     }
     const bool vertices = packed.mode == "ATTRIBUTES";
     const bool strideFits = vertices ? packed.stride % 4 == 0 && packed.stride >= 4 && packed.stride <= 256
@@ -86,7 +86,7 @@ std::vector<unsigned char> unpack(const tinygltf::Model& model, const Packed& pa
         base::fail(where,
                    "says that it unpacks to " + std::to_string(packed.count) + " elements of " +
                        std::to_string(packed.stride) + " bytes",
-                   kDamaged);
+                   kDamagedGltf);
     }
     std::vector<unsigned char> out(packed.count * packed.stride);
     const unsigned char* from = model.buffers[packed.buffer].data.data() + packed.offset;
@@ -99,7 +99,7 @@ std::vector<unsigned char> unpack(const tinygltf::Model& model, const Packed& pa
         result = meshopt_decodeIndexSequence(out.data(), packed.count, packed.stride, from, packed.length);
     }
     if (result != 0) {
-        base::fail(where, "its packed data (\"" + packed.mode + "\") can't be unpacked", kDamaged);
+        base::fail(where, "its packed data (\"" + packed.mode + "\") can't be unpacked", kDamagedGltf);
     }
     filter(packed, out, where);
     return out;

@@ -6,7 +6,6 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kAgain = "export the file again";
 
 } // namespace
 
@@ -20,12 +19,12 @@ std::vector<SceneSkin> readSkins(const GltfDocument& document, std::span<const S
         for (const int joint : from.joints) {
             if (joint < 0 || static_cast<std::size_t>(joint) >= nodes.size()) {
                 base::fail(where, "names joint node " + std::to_string(joint) + ", which does not exist",
-                           kAgain);
+                           kExportAgain);
             }
             skin.joints.push_back(static_cast<std::size_t>(joint));
         }
         if (skin.joints.empty()) {
-            base::fail(where, "has no joints", kAgain);
+            base::fail(where, "has no joints", kExportAgain);
         }
         skin.inverseBind.assign(skin.joints.size(), glm::dmat4(1.0));
         if (from.inverseBindMatrices >= 0) {
@@ -34,7 +33,7 @@ std::vector<SceneSkin> readSkins(const GltfDocument& document, std::span<const S
                 base::fail(where,
                            "has " + std::to_string(matrices.count) + " inverse bind matrices for " +
                                std::to_string(skin.joints.size()) + " joints",
-                           kAgain);
+                           kExportAgain);
             }
             for (std::size_t j = 0; j < skin.joints.size(); ++j) {
                 for (int k = 0; k < 16; ++k) {
@@ -55,13 +54,13 @@ std::vector<char> nodesInScene(const GltfDocument& document, std::span<const Sce
     }
     const std::size_t wanted = model.defaultScene >= 0 ? static_cast<std::size_t>(model.defaultScene) : 0;
     if (wanted >= model.scenes.size()) {
-        base::fail(document.file, "names scene " + std::to_string(wanted) + ", which does not exist", kAgain);
+        base::fail(document.file, "names scene " + std::to_string(wanted) + ", which does not exist", kExportAgain);
     }
     std::vector<char> roots(nodes.size(), 0);
     for (const int root : model.scenes[wanted].nodes) {
         if (root < 0 || static_cast<std::size_t>(root) >= nodes.size()) {
             base::fail(document.at("scene", wanted),
-                       "names node " + std::to_string(root) + ", which does not exist", kAgain);
+                       "names node " + std::to_string(root) + ", which does not exist", kExportAgain);
         }
         roots[static_cast<std::size_t>(root)] = 1;
     }

@@ -29,11 +29,11 @@ std::uint32_t littleEndian(std::span<const std::byte> bytes, std::size_t at, std
 }
 
 constexpr const char* kCut = "cut short";
-constexpr const char* kDamaged = "damaged";
+constexpr const char* kDamagedImage = "damaged";
 
 std::string sizeFault(std::size_t width, std::size_t height) {
     if (width == 0 || height == 0) {
-        return kDamaged;
+        return kDamagedImage;
     }
     if (width > kLargestImageSide || height > kLargestImageSide) {
         return std::to_string(width) + " × " + std::to_string(height) + " pixels, more than " +
@@ -56,7 +56,7 @@ std::string pngFault(std::span<const std::byte> bytes) {
         const auto* covered = reinterpret_cast<const Bytef*>(bytes.data()) + at + 4;
         if (first != (type == "IHDR") || (first && length != 13) ||
             ::crc32(0, covered, static_cast<uInt>(length + 4)) != bigEndian(bytes, at + 8 + length, 4)) {
-            return kDamaged;
+            return kDamagedImage;
         }
         if (first) {
             if (auto fault = sizeFault(bigEndian(bytes, at + 8, 4), bigEndian(bytes, at + 12, 4));
@@ -67,7 +67,7 @@ std::string pngFault(std::span<const std::byte> bytes) {
         data = data || type == "IDAT";
         at += 12 + length;
         if (type == "IEND") {
-            return data ? "" : kDamaged;
+            return data ? "" : kDamagedImage;
         }
     }
     return kCut;
@@ -82,7 +82,7 @@ std::string jpegFault(std::span<const std::byte> bytes) {
     const auto byte = [&](std::size_t i) { return std::to_integer<unsigned>(bytes[i]); };
     while (at + 2 <= bytes.size()) {
         if (byte(at) != 0xFF) {
-            return kDamaged;
+            return kDamagedImage;
         }
         const unsigned marker = byte(at + 1);
         if (marker == 0xFF) { // fill
@@ -91,20 +91,20 @@ std::string jpegFault(std::span<const std::byte> bytes) {
         }
         at += 2;
         if (marker == 0xD9) {
-            return frame && scan ? "" : kDamaged;
+            return frame && scan ? "" : kDamagedImage;
         }
         if (at + 2 > bytes.size()) {
             return kCut;
         }
         const std::size_t length = bigEndian(bytes, at, 2);
         if (length < 2 || length > bytes.size() - at) {
-            return length < 2 ? kDamaged : kCut;
+            return length < 2 ? kDamagedImage : kCut;
         }
         const bool startsFrame =
             marker >= 0xC0 && marker <= 0xCF && marker != 0xC4 && marker != 0xC8 && marker != 0xCC;
         if (startsFrame) {
             if (length < 8) {
-                return kDamaged;
+                return kDamagedImage;
             }
             if (auto fault = sizeFault(bigEndian(bytes, at + 5, 2), bigEndian(bytes, at + 3, 2));
                 !fault.empty()) {
@@ -143,7 +143,7 @@ std::string webpFault(std::span<const std::byte> bytes) {
     if (kind == "VP8 ") {
         return sizeFault(littleEndian(bytes, 26, 2) & 0x3FFF, littleEndian(bytes, 28, 2) & 0x3FFF);
     }
-    return kDamaged;
+    return kDamagedImage;
 }
 
 /// KTX 2.0, section 3: pixelWidth and pixelHeight behind identifier, format and type size.

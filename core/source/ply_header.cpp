@@ -9,7 +9,6 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kAgain = "the file is damaged or was cut short; export it again";
 
 struct TypeRow {
     const char* name;
@@ -102,7 +101,7 @@ PlyHeader parsePlyHeader(std::span<const std::byte> bytes, const std::string& wh
         // Anything else is a comment, whether it is marked as one or not.
     }
     if (header.bodyOffset == 0 || !formatGiven) {
-        base::fail(where, "its header has no end_header or no format", kAgain);
+        base::fail(where, "its header has no end_header or no format", kDamagedPly);
     }
     std::size_t room = bytes.size() - std::min(header.bodyOffset, bytes.size());
     for (const PlyElement& element : header.elements) {
@@ -111,7 +110,7 @@ PlyHeader parsePlyHeader(std::span<const std::byte> bytes, const std::string& wh
             base::fail(where,
                        "says that it holds " + std::to_string(element.count) + " of \"" + element.name +
                            "\", more than its " + std::to_string(bytes.size()) + " bytes can",
-                       kAgain);
+                       kDamagedPly);
         }
     }
     return header;

@@ -9,6 +9,8 @@
 
 namespace ripple::source {
 
+constexpr const char* kDamagedPly = "the file is damaged or was cut short; export it again";
+
 enum class PlyType { int8, uint8, int16, uint16, int32, uint32, float32, float64 };
 enum class PlyFormat { ascii, littleEndian, bigEndian };
 

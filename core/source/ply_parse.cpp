@@ -16,7 +16,6 @@ namespace {
 
 static_assert(std::endian::native == std::endian::little);
 
-constexpr const char* kAgain = "the file is damaged or was cut short; export it again";
 
 template <typename T>
 double numberAs(const std::byte* at, bool swap) {
@@ -65,14 +64,14 @@ public:
         if (ascii_) {
             while (lines_.atLineEnd()) {
                 if (!lines_.next()) {
-                    base::fail(where_, "ends before all its elements were there", kAgain);
+                    base::fail(where_, "ends before all its elements were there", kDamagedPly);
                 }
             }
             return static_cast<double>(lines_.number());
         }
         const std::size_t size = sizeOf(type);
         if (rest_.size() - at_ < size) {
-            base::fail(where_, "ends before all its elements were there", kAgain);
+            base::fail(where_, "ends before all its elements were there", kDamagedPly);
         }
         const double value = numberOf(rest_.data() + at_, type, swap_);
         at_ += size;
@@ -84,7 +83,7 @@ public:
         if (ascii_) {
             while (lines_.atLineEnd()) {
                 if (!lines_.next()) {
-                    base::fail(where_, "ends before all its elements were there", kAgain);
+                    base::fail(where_, "ends before all its elements were there", kDamagedPly);
                 }
             }
             const std::int64_t value = lines_.whole();
@@ -104,7 +103,7 @@ public:
         if (count > room / least) {
             base::fail(where_,
                        "a list says that it holds " + std::to_string(count) + " values; the file is shorter",
-                       kAgain);
+                       kDamagedPly);
         }
         return count;
     }
@@ -119,7 +118,7 @@ public:
     /// The bytes of `count` fixed-size elements of a binary file.
     std::span<const std::byte> block(std::size_t count, std::size_t stride) {
         if (stride > 0 && count > (rest_.size() - at_) / stride) {
-            base::fail(where_, "ends before all its elements were there", kAgain);
+            base::fail(where_, "ends before all its elements were there", kDamagedPly);
         }
         const auto bytes = rest_.subspan(at_, count * stride);
         at_ += count * stride;
@@ -256,7 +255,7 @@ void requireFinite(const PlyFile& file, const std::string& where) {
     for (std::size_t v = 0; v < file.normals.size(); ++v) {
         const float sum = file.normals[v].x + file.normals[v].y + file.normals[v].z;
         if (!std::isfinite(sum)) {
-            base::fail(where + ": vertex " + std::to_string(v), "has a normal that is not a number", kAgain);
+            base::fail(where + ": vertex " + std::to_string(v), "has a normal that is not a number", kDamagedPly);
         }
     }
 }
@@ -311,7 +310,7 @@ void readVertices(Body& body, const Vertices& vertices, const std::string& where
 void readFaces(Body& body, const PlyElement& element, std::size_t vertexCount, const std::string& where,
                PlyFile& out) {
     if (element.properties.empty()) {
-        base::fail(where, "has faces without properties, so without corners", kAgain);
+        base::fail(where, "has faces without properties, so without corners", kDamagedPly);
     }
     for (std::size_t f = 0; f < element.count; ++f) {
         for (const PlyProperty& property : element.properties) {
@@ -330,7 +329,7 @@ void readFaces(Body& body, const PlyElement& element, std::size_t vertexCount, c
                     base::fail(where + ": face " + std::to_string(f),
                                "points to vertex " + std::to_string(vertex) + ", but there are " +
                                    std::to_string(vertexCount),
-                               kAgain);
+                               kDamagedPly);
                 }
                 out.corners.push_back(vertex);
             }

@@ -12,7 +12,7 @@ namespace ripple::source {
 
 namespace {
 
-constexpr const char* kAgain = "the file is damaged or was cut short; write the cache again";
+constexpr const char* kDamagedCache = "the file is damaged or was cut short; write the cache again";
 constexpr char kPc2Magic[12] = "POINTCACHE2";
 constexpr std::size_t kPc2Header = 32;
 constexpr std::size_t kPointBytes = sizeof(glm::vec3);
@@ -52,7 +52,7 @@ void PointCacheFile::requireRoom(std::size_t header, std::size_t perFrame) const
         base::fail(name_,
                    "says that it holds " + std::to_string(frames_) + " frames of " + std::to_string(points_) +
                        " points, but has " + std::to_string(bytes) + " bytes",
-                   kAgain);
+                   kDamagedCache);
     }
 }
 
@@ -88,7 +88,7 @@ void PointCacheFile::readPc2() {
 void PointCacheFile::readMdd() {
     const auto bytes = file_.bytes();
     if (bytes.size() < 8) {
-        base::fail(name_, "is only " + std::to_string(bytes.size()) + " bytes long", kAgain);
+        base::fail(name_, "is only " + std::to_string(bytes.size()) + " bytes long", kDamagedCache);
     }
     swap_ = true;
     const std::uint32_t littleFrames = word(bytes, 0, false);

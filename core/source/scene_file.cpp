@@ -20,7 +20,7 @@ namespace ripple::source {
 namespace {
 
 constexpr const char* kProgram = "ripple-import";
-constexpr const char* kAgain = "the file is likely damaged; export it again, or as .glb";
+constexpr const char* kDamagedScene = "the file is likely damaged; export it again, or as .glb";
 
 /// For our own words about files that are absent or not to be read.
 void requireReadable(const std::filesystem::path& path) {
@@ -52,7 +52,7 @@ ImportedScene import(const std::filesystem::path& path, const OpenRequest& reque
     case base::ChildProgram::End::failed:
         break;
     }
-    base::fail(where, "can't be read: the import library broke off", kAgain);
+    base::fail(where, "can't be read: the import library broke off", kDamagedScene);
 }
 
 void takeTexture(const ImportedTexture& from, Companions& companions,

@@ -5,6 +5,8 @@
 #include "app/charts/frame_chart.h"
 
 #include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
 
 namespace ripple::app {
 

@@ -7,8 +7,6 @@ namespace ripple::app {
 
 namespace {
 
-constexpr double kPercent = 100.0;
-
 /// A round step for values of about this size: a hundredth of it or less.
 double stepFor(double size) {
     return std::pow(10.0, std::floor(std::log10(std::max(std::abs(size), 1e-6))) - 2.0);

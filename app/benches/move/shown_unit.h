@@ -7,6 +7,8 @@
 
 namespace ripple::app {
 
+constexpr double kPercent = 100.0; ///< that a share of 1 is
+
 /// How a number of a unit is shown: this times what is kept, in this unit.
 struct ShownUnit {
     double scale = 1.0;

@@ -18,7 +18,6 @@ namespace {
 
 constexpr int kFieldWide = 92;
 constexpr int kAxisWide = 64;
-constexpr double kPercent = 100.0;
 
 /// Label … what stands beside the field … the field.
 QWidget* rowOf(const QString& name, const QList<QWidget*>& parts) {

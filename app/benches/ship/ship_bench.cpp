@@ -291,13 +291,13 @@ void ShipBench::refreshFiles() {
     files_->addWidget(factRow(fits ? tr("Tolerance") : tr("Tolerance, exceeded"),
                               text(base::lengthText(session_.tolerance()))));
     for (const bundle::ImportSetting& setting : bundle::importSettings(ship->manifest)) {
-        QWidget* row = factRow(text(setting.setting), text(setting.value));
+        QWidget* settingRow = factRow(text(setting.setting), text(setting.value));
         QStringList files;
         for (const std::string& file : setting.files) {
             files << text(file);
         }
-        row->setToolTip(plainTip(tr("%1: %2").arg(files.join(", "), text(setting.why))));
-        settings_->addWidget(row);
+        settingRow->setToolTip(plainTip(tr("%1: %2").arg(files.join(", "), text(setting.why))));
+        settings_->addWidget(settingRow);
     }
 }
 

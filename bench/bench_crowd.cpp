@@ -18,11 +18,10 @@ namespace {
 
 scatter::Asset heron() {
     static const scatter::Asset asset = [] {
-        const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-crowd";
-        std::filesystem::create_directories(folder);
-        demo::makeHeron(folder / "heron.glb");
+        const auto file = bench::folderOf("crowd") / "heron.glb";
+        demo::makeHeron(file);
         scatter::Asset made;
-        made.source = source::open(folder / "heron.glb");
+        made.source = source::open(file);
         const bake::SamplePlan plan = bake::planSampling(*made.source, {});
         made.frames = std::make_shared<const bake::Frames>(bake::sampleFrames(*made.source, plan));
         made.clips = bake::clipsOf(plan);
@@ -45,7 +44,7 @@ scatter::Crowd crowdOf(std::size_t count) {
 }
 
 void walking(benchmark::State& state) {
-    scatter::Crowd crowd = crowdOf(20000);
+    scatter::Crowd crowd = crowdOf(bench::sized(20000, 20));
     crowd.goTo(5.0); // some fade by now
     double seconds = 5.0;
     for (auto _ : state) {
@@ -54,10 +53,10 @@ void walking(benchmark::State& state) {
     }
     state.counters["bound_ms"] = 2.0;
 }
-BENCHMARK(walking)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(200);
+BENCHMARK(walking)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(bench::times(200));
 
 void texturesAgainstSkinning(benchmark::State& state) {
-    constexpr std::size_t kHerons = 2000;
+    const std::size_t kHerons = bench::sized(2000, 2);
     scatter::Crowd crowd = crowdOf(kHerons);
     const scatter::Asset asset = heron();
     const std::size_t vertices = asset.source->mesh().vertexCount();
@@ -84,6 +83,6 @@ void texturesAgainstSkinning(benchmark::State& state) {
         });
     state.counters["bound_x"] = 0.01;
 }
-BENCHMARK(texturesAgainstSkinning)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(5);
+BENCHMARK(texturesAgainstSkinning)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(bench::times(5));
 
 } // namespace

@@ -16,10 +16,9 @@ namespace {
 
 std::shared_ptr<const source::FrameSource> heron() {
     static const auto source = [] {
-        const auto folder = std::filesystem::temp_directory_path() / "ripple-bench-joints";
-        std::filesystem::create_directories(folder);
-        demo::makeHeron(folder / "heron.glb");
-        return source::open(folder / "heron.glb");
+        const auto file = bench::folderOf("joints") / "heron.glb";
+        demo::makeHeron(file);
+        return source::open(file);
     }();
     return source;
 }

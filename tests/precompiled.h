@@ -1,0 +1,10 @@
+// What nearly every file of tests includes, compiled once for each program of tests.
+#pragma once
+
+#include <QtTest>
+
+#include "../core/precompiled.h"
+
+#include <random>
+
+#include <glm/gtc/matrix_transform.hpp>
