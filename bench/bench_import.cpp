@@ -3,10 +3,9 @@
 // the large one, and 50 ms more for any.
 
 #include "base/files.h"
-#include "base/progress.h"
 #include "bench/against.h"
 #include "importer/read.h"
-#include "source/scene_file.h"
+#include "source/open.h"
 #include "tests/spoil.h"
 
 using namespace ripple;
@@ -24,7 +23,7 @@ std::filesystem::path fileOf(std::uint32_t triangles) {
 void importing(benchmark::State& state, std::uint32_t triangles) {
     const auto file = fileOf(triangles);
     bench::against(
-        state, [&] { benchmark::DoNotOptimize(source::openSceneFile(file, {}, base::Progress())); },
+        state, [&] { benchmark::DoNotOptimize(source::open(file)); },
         [&] {
             source::ImportedScene imported = importer::readScene(file, {});
             imported.scene.file = file.filename().string();

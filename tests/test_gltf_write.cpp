@@ -1,3 +1,4 @@
+#include "source/gltf_library.h"
 #include "source/gltf_write.h"
 #include "bundle/mesh_file.h"
 #include "image/png.h"
@@ -15,7 +16,6 @@
 #include <algorithm>
 
 #include <glm/geometric.hpp>
-#include <tiny_gltf.h>
 
 using namespace ripple;
 

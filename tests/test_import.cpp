@@ -147,11 +147,9 @@ class TestImport : public QObject {
 
     std::unique_ptr<QTemporaryDir> dir_;
     fs::path folder() const { return dir_->path().toStdString(); }
-    /// By the reader of scene files alone: the library that reads glTF is not for this process, which holds the
-    /// import library (test_house.cpp).
     static std::shared_ptr<const source::FrameSource> opened(const fs::path& file,
                                                              const source::Trust& trust = {}) {
-        return source::openSceneFile(file, {{}, source::kFrameCacheBytes, false, trust}, {});
+        return source::open(file, {}, {}, source::kFrameCacheBytes, trust);
     }
     static base::Problem opening(const fs::path& file, const source::Trust& trust = {}) {
         return tests::problemOf([&] { opened(file, trust); });
@@ -439,7 +437,7 @@ private Q_SLOTS:
             std::this_thread::sleep_for(std::chrono::milliseconds(150));
             progress.cancel();
         });
-        QVERIFY_EXCEPTION_THROWN(source::openSceneFile(file, {}, progress), base::Cancelled);
+        QVERIFY_EXCEPTION_THROWN(source::open(file, {}, progress), base::Cancelled);
         later.join();
         // Nobody is left: all children of this process were waited for.
         QCOMPARE(::waitpid(-1, nullptr, WNOHANG), -1);

@@ -13,6 +13,7 @@
 #include "mesh/tangents.h"
 #include "mesh/test_shapes.h"
 #include "problem_of.h"
+#include "source/gltf_library.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
 #include "suite.h"
@@ -24,7 +25,6 @@
 
 #include <glm/geometric.hpp>
 #include <glm/gtc/matrix_transform.hpp>
-#include <tiny_gltf.h>
 
 using namespace ripple;
 using tests::AnalyticSource;

@@ -1,9 +1,8 @@
 #include "source/gltf_animation.h"
+#include "source/gltf_library.h"
 
 #include <algorithm>
 #include <cmath>
-
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

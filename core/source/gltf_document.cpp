@@ -3,6 +3,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "source/gltf_files.h"
+#include "source/gltf_library.h"
 #include "source/gltf_meshopt.h"
 #include "source/gltf_required.h"
 
@@ -11,7 +12,6 @@
 #include <cstring>
 
 #include <nlohmann/json.hpp>
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 
@@ -162,7 +162,6 @@ struct View {
     std::span<const std::byte> bytes;
     std::size_t stride = 0;
 };
-
 
 /// The bytes of `count` elements of `size` bytes, checked against view and buffer.
 View viewOf(const GltfDocument& document, int viewIndex, std::size_t offset, std::size_t count,

@@ -1,13 +1,12 @@
 #pragma once
 
 #include "source/companions.h"
+#include "source/gltf_library.h"
 
 #include <optional>
 #include <string>
 #include <utility>
 #include <vector>
-
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

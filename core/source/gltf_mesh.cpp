@@ -2,6 +2,7 @@
 
 #include "base/units.h"
 #include "mesh/tangents.h"
+#include "source/gltf_library.h"
 #include "source/gltf_materials.h"
 #include "source/gltf_skins.h"
 #include "source/mesh_choice.h"
@@ -11,8 +12,6 @@
 #include <cmath>
 #include <cstring>
 #include <map>
-
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

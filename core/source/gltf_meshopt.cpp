@@ -2,10 +2,10 @@
 
 #include "base/problem.h"
 #include "source/gltf_document.h"
+#include "source/gltf_library.h"
 
 #include <meshoptimizer.h>
 #include <nlohmann/json.hpp>
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

@@ -1,11 +1,9 @@
 #include "source/gltf_skins.h"
-
-#include <tiny_gltf.h>
+#include "source/gltf_library.h"
 
 namespace ripple::source {
 
 namespace {
-
 
 } // namespace
 

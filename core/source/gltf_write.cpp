@@ -5,6 +5,7 @@
 #include "mesh/bounds.h"
 #include "mesh/normals.h"
 #include "mesh/tangents.h"
+#include "source/gltf_library.h"
 #include "source/material_detail.h"
 #include "source/material_writer.h"
 
@@ -13,7 +14,6 @@
 #include <sstream>
 
 #include <glm/common.hpp>
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

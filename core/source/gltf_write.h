@@ -2,12 +2,12 @@
 
 #include "base/files.h"
 #include "mesh/mesh.h"
+#include "source/gltf_library.h"
 
 #include <span>
 #include <string>
 
 #include <glm/vec2.hpp>
-#include <tiny_gltf.h>
 
 namespace ripple::source {
 

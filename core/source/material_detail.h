@@ -1,14 +1,13 @@
 #pragma once
 
 #include "mesh/mesh.h"
+#include "source/gltf_library.h"
 
 #include <functional>
 #include <map>
 #include <optional>
 #include <string>
 #include <vector>
-
-#include <tiny_gltf.h>
 
 namespace ripple::mesh {
 

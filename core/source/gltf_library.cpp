@@ -1,0 +1,2 @@
+#define TINYGLTF_IMPLEMENTATION
+#include "source/gltf_library.h"
