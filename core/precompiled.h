@@ -38,3 +38,13 @@
 #include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
 #include <glm/vec4.hpp>
+
+#include "bake/kind.h"
+#include "base/files.h"
+#include "base/problem.h"
+#include "base/progress.h"
+#include "base/units.h"
+#include "mesh/bounds.h"
+#include "mesh/mesh.h"
+#include "motion/score.h"
+#include "source/frame_source.h"

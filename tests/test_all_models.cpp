@@ -43,13 +43,14 @@ private Q_SLOTS:
                 continue;
             }
             ++models;
-            // Each model goes through each kind and store; content and normals change on the way.
-            for (std::size_t way = 0; way < std::size(kKinds) * bake::positionStores().size(); ++way) {
-                const bake::Kind* kind = kKinds[way % std::size(kKinds)];
+            // Each model goes through each kind; store, content and normals change on the way, so that each goes
+            // with each kind over all models.
+            for (std::size_t way = 0; way < std::size(kKinds); ++way) {
+                const bake::Kind* kind = kKinds[way];
                 bake::Recipe recipe;
-                recipe.positionStore = bake::positionStores()[way / std::size(kKinds)].name;
-                recipe.normalStore = bake::normalStores()[(way + models) % bake::normalStores().size()].name;
-                recipe.content = (way + models) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
+                recipe.positionStore = bake::positionStores()[(way + models) % bake::positionStores().size()].name;
+                recipe.normalStore = bake::normalStores()[(way + models / 4) % bake::normalStores().size()].name;
+                recipe.content = (way + models / 4) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
                 if ((kind == &bake::kShapes || kind == &bake::kJoints) &&
                     recipe.positionStore == "unorm8x2") {
                     continue; // holds neither shapes nor joints
@@ -79,7 +80,7 @@ private Q_SLOTS:
             }
         }
         QVERIFY2(wrong.isEmpty(), qPrintable(wrong.join("\n")));
-        QVERIFY2(baked > 1000, qPrintable(QString::number(baked)));
+        QVERIFY2(baked > 300, qPrintable(QString::number(baked)));
     }
 };
 

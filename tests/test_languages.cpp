@@ -595,18 +595,19 @@ private Q_SLOTS:
     void everyBakeOfVertices_data() { eachLanguage(); }
     void everyBakeOfVertices() {
         const tests::TwoClips source;
+        const auto& positions = bake::positionStores();
+        const auto& normals = bake::normalStores();
+        for (const auto& chosen : tests::pairwiseChoices(
+                 {static_cast<int>(positions.size()), static_cast<int>(normals.size()), 2})) {
+            bake::Recipe recipe;
+            recipe.positionStore = positions[static_cast<std::size_t>(chosen[0])].name;
+            recipe.normalStore = normals[static_cast<std::size_t>(chosen[1])].name;
+            recipe.content = chosen[2] ? bake::Content::absolute : bake::Content::offset;
+            recipe.maxWidth = 100; // three rows to a frame
+            readsLikeTheCore(source, recipe);
+        }
         unsigned choice = 0;
-        for (const bake::PositionStore& store : bake::positionStores()) {
-            for (const bake::NormalStore& normals : bake::normalStores()) {
-                for (const bake::Content content : {bake::Content::offset, bake::Content::absolute}) {
-                    bake::Recipe recipe;
-                    recipe.positionStore = store.name;
-                    recipe.normalStore = normals.name;
-                    recipe.content = content;
-                    recipe.maxWidth = 100; // three rows to a frame
-                    readsLikeTheCore(source, recipe);
-                }
-            }
+        for (const bake::PositionStore& store : positions) {
             // All further choices at once, and one of them alone.
             for (const unsigned chosen : {7u, 1u << (choice++ % 3)}) {
                 bake::Recipe other;
@@ -966,6 +967,8 @@ private Q_SLOTS:
         std::mt19937 random(13);
         inputs_ = 240;
         const auto count = static_cast<int>(pushKinds().size() * (&dialect == &emit::wgsl() ? 1 : 6));
+        std::vector<Score> scores;
+        std::vector<std::vector<double>> tried;
         for (int i = 0; i < count && !QTest::currentTestFailed(); ++i) {
             const int pushes = static_cast<int>(pushKinds().size());
             Voice voice = voiceOf(i % static_cast<int>(shapeKinds().size()), i % pushes, (i / pushes + i) % 6,
@@ -979,9 +982,15 @@ private Q_SLOTS:
                 // Some lie beyond the range: the code holds them.
                 values.push_back(random() % 5 == 0 ? parameter.most + 100.0 : inside);
             }
-            agree(dialect, {score}, emit::Sine::exact, {values});
             if (i == 0) {
                 agree(dialect, {score}, emit::Sine::exact); // the defaults
+            }
+            scores.push_back(score);
+            tried.push_back(values);
+            if (scores.size() == kTogether || i + 1 == count) {
+                agree(dialect, scores, emit::Sine::exact, tried);
+                scores.clear();
+                tried.clear();
             }
         }
         inputs_ = 2000;
@@ -991,7 +1000,8 @@ private Q_SLOTS:
         std::mt19937 random(11);
         const auto below = [&](std::size_t count) { return static_cast<int>(random() % count); };
         std::vector<Score> scores;
-        for (int s = 0; s < 300; ++s) {
+        const int count = qEnvironmentVariableIsSet("RIPPLE_EVERY_SCORE") ? 300 : 96;
+        for (int s = 0; s < count; ++s) {
             std::vector<Voice> voices;
             for (int v = 0; v <= below(3); ++v) {
                 Voice voice = voiceOf(below(shapeKinds().size()), below(pushKinds().size()),
