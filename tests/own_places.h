@@ -1,5 +1,7 @@
 #pragma once
 
+#include "project/document.h"
+
 #include <QApplication>
 #include <QDir>
 #include <QFile>
@@ -26,7 +28,8 @@ inline void keepPlacesApart() {
     QApplication::setApplicationName("curly-ripple-test");
 }
 
-/// A file of the demo in a copy of this process alone: projects that are open are locked.
+/// A file of the demo in a copy of this process alone: projects that are open are locked. There is
+/// one more: brief.curly, the awning with a third of its frames, for tests to which more would show no more.
 inline QString ownDemo(const QString& file) {
     static const QString kDemo = [] {
         const QString to = ownFolder().filePath("demo");
@@ -34,6 +37,9 @@ inline QString ownDemo(const QString& file) {
         for (const QString& name : QDir(DEMO_FOLDER).entryList(QDir::Files)) {
             QFile::copy(QString(DEMO_FOLDER) + "/" + name, to + "/" + name);
         }
+        project::Document brief = project::loadDocument((to + "/awning.curly").toStdString());
+        brief.source.reading.time.range = source::FrameRange{0, 39};
+        project::saveDocument(brief, (to + "/brief.curly").toStdString());
         return to;
     }();
     return kDemo + "/" + file;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/window/main_window.h"
+#include "app/window/pictures.h"
 
 #include <QApplication>
 #include <QImage>
@@ -12,14 +13,15 @@
 
 namespace ripple::tests {
 
-/// The window of 1280 × 800 as a person has it, shown and active. What waits for a change to come to rest
-/// waits less: nobody drags here. Pictures stay drafts unless `finished` ones are looked at: drawing those is
-/// most of what these tests would cost.
+/// What waits for a change to come to rest waits less in tests: nobody drags there. In milliseconds.
+constexpr int kRest = 15;
+
+/// The window of 1280 × 800 as a person has it, shown and active. Pictures stay drafts unless `finished`
+/// ones are looked at: drawing those is most of what these tests would cost.
 inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     // As main() does: work that is still ending must not outlive what libraries clean up at exit.
     static const bool kOnce = (qAddPostRoutine([] { app::LatestJob::waitForAll(60000); }), true);
     static_cast<void>(kOnce);
-    constexpr int kRest = 15; // milliseconds
     auto window = std::make_unique<app::MainWindow>();
     window->session().setRest(kRest);
     if (window->stage()) {
@@ -33,6 +35,50 @@ inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     QApplication::setActiveWindow(window.get()); // there is no window manager here to do it
     return window;
 }
+
+/// A window for many tests, each of which begins with an empty project in it: to make one takes longer than most of
+/// what they do. Tests of how a window starts and ends make their own.
+class SharedWindow {
+public:
+    app::MainWindow* operator->() const { return window_.get(); }
+    app::MainWindow& operator*() const { return *window_; }
+
+    /// In init().
+    void begin() {
+        if (!window_) {
+            window_ = shownWindow();
+            return;
+        }
+        app::MainWindow& window = *window_;
+        window.session().setRest(kRest);
+        window.stage()->setRest(-1);
+        window.stage()->frameModel(false);
+        for (int bench = 4; bench >= 0; --bench) {
+            window.bench(bench).showStrip(0);
+        }
+        window.showBench(0);
+        window.resize(1280, 800);
+        QApplication::setActiveWindow(&window);
+    }
+    /// In cleanup(): leaves the project as a person does who throws its changes away.
+    void end() {
+        while (QWidget* popup = QApplication::activePopupWidget()) {
+            popup->close();
+        }
+        app::Session& session = window_->session();
+        session.playhead().setPlaying(false);
+        app::waitUntilIdle(*window_);
+        session.undoStack().setClean();
+        window_->autosave().drop();
+        session.newProject();
+        app::waitUntilIdle(*window_);
+    }
+    /// In cleanupTestCase().
+    void close() { window_.reset(); }
+
+private:
+    std::unique_ptr<app::MainWindow> window_;
+};
 
 /// Drags with the left button from one place of a widget to another, in a few steps.
 inline void drag(QWidget& widget, const QPointF& from, const QPointF& to) {

@@ -33,7 +33,7 @@ QString demo(const char* file) {
 class TestBakeWindow : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<MainWindow> window_;
+    tests::SharedWindow window_;
 
     Session& session() { return window_->session(); }
     template <typename T>
@@ -91,14 +91,11 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow();
+        window_.begin();
         window_->bench(1).showStrip(1); // the ladder is measured only where it is looked at
     }
-    void cleanup() {
-        session().undoStack().setClean();
-        window_->autosave().drop();
-        window_.reset();
-    }
+    void cleanup() { window_.end(); }
+    void cleanupTestCase() { window_.close(); }
 
     void theWindowsHandlesAreDraggedOnTheErrors() {
         openAndWait(demo("heron.curly"));
@@ -129,7 +126,7 @@ private Q_SLOTS:
         QVERIFY(session().document() == before);
     }
     void theWindowStaysWithin1280Pixels() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         QCOMPARE(window_->size(), QSize(1280, 800));
         for (int page = 0; page < 3; ++page) {
             window_->bench(1).showStrip(page);
@@ -232,7 +229,7 @@ private Q_SLOTS:
     }
     void theToleranceIsDraggedAndTyped() {
         window_->bench(1).showStrip(0); // the ladder
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         auto* chart = find<LadderChart>("ladder");
         auto* plot = chart->findChild<QCustomPlot*>();
         const project::Document before = session().document();
@@ -295,7 +292,7 @@ private Q_SLOTS:
         QVERIFY(session().bake()->baked.textures.clips[0].closed);
     }
     void theGapIsMendedFromTheFindingsLine() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         clickSegment("closing", 0);
         auto* line = window_->findingsLine();
         QVERIFY2(line->words().contains("do not meet"), qPrintable(line->words()));
@@ -342,7 +339,7 @@ private Q_SLOTS:
     }
     void whatBendsIsSaidAndTheLadderStillStands() {
         window_->bench(1).showStrip(0); // the ladder
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         clickSegment("kind", 1);
         QVERIFY(session().bakeProblem());
         QVERIFY(QString::fromStdString(session().bakeProblem()->line()).contains("bends"));
@@ -368,7 +365,7 @@ private Q_SLOTS:
         QVERIFY2(off > 0.35, qPrintable(QString::number(off))); // one shape is far too few, and is seen to be
     }
     void framesAreThereWhenTheyAreDrawn() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         const auto at = [&](double frame, double curtain) {
             session().playhead().setFrame(frame);
             session().look([curtain](project::View& view) { view.curtain = curtain; });
@@ -395,7 +392,7 @@ private Q_SLOTS:
     }
     void errorsOverFramesAndAgainstStep() {
         window_->bench(1).showStrip(0); // the ladder
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         window_->bench(1).showStrip(2);
         QVERIFY(idle());
         auto* page = find<ErrorsPage>();
@@ -458,7 +455,7 @@ private Q_SLOTS:
         QCOMPARE(sheet->zoom(), 1.0);
     }
     void anEmptyTextureIsSaidPlainly() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         session().edit("shape", [](project::Document& d) {
             d.source = {};
             d.source.shape = mesh::TestShape{"sheet", 1.0, 4, 4};

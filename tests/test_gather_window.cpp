@@ -51,7 +51,7 @@ std::string square(float z, const std::string& more = {}) {
 class TestGatherWindow : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<MainWindow> window_;
+    tests::SharedWindow window_;
     std::unique_ptr<QTemporaryDir> dir_;
 
     Session& session() { return window_->session(); }
@@ -63,7 +63,7 @@ class TestGatherWindow : public QObject {
     void put(const char* name, const std::string& text) { base::writeFile(path(name).toStdString(), text); }
     /// The awning as it came, before its end was faded into its start.
     void openAwning() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         session().edit("as it came", [](project::Document& d) { d.recipe.closing = bake::Closing::drop; });
         QVERIFY(waitUntilIdle(*window_));
         session().undoStack().clear();
@@ -83,7 +83,7 @@ class TestGatherWindow : public QObject {
     Card* cardTitled(const QString& words) {
         for (Card* card : window_->bench(0).panel()->findChildren<Card*>()) {
             for (QLabel* label : card->findChildren<QLabel*>()) {
-                if (card->isVisibleTo(window_.get()) && label->text().contains(words)) {
+                if (card->isVisibleTo(&*window_) && label->text().contains(words)) {
                     return card;
                 }
             }
@@ -114,14 +114,11 @@ private Q_SLOTS:
     }
     void init() {
         dir_ = std::make_unique<QTemporaryDir>();
-        window_ = tests::shownWindow();
+        window_.begin();
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
-    void cleanup() {
-        session().undoStack().setClean();
-        window_->autosave().drop();
-        window_.reset();
-    }
+    void cleanup() { window_.end(); }
+    void cleanupTestCase() { window_.close(); }
 
     void filesOutsideAreFollowedOnlyWhenAPersonSaysSo() {
         QDir(dir_->path()).mkpath("a/b/model");
@@ -275,7 +272,7 @@ private Q_SLOTS:
         QVERIFY(window_->stage()->curtainShown());
     }
     void aLengthCanBeAskedFor() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         window_->bench(0).showStrip(1);
         auto* length = find<NumberField>("windowLength");
         length->setFocus();

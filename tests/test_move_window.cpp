@@ -11,7 +11,7 @@ class TestMoveWindow : public tests::MoveWindow {
 
 private Q_SLOTS:
     void theSkateComesWithItsScore() {
-        openDemo("skate.curly");
+        openDemoAndMeasure("skate.curly");
         QCOMPARE(score().voices.size(), std::size_t(3));
         QVERIFY(session().performance());
         QCOMPARE(window_->size(), QSize(1280, 800));
@@ -360,7 +360,7 @@ private Q_SLOTS:
         QCOMPARE(score().voices[0].wishedRate, 0.0);
     }
     void theBoxOfTheLoopIsShown() {
-        openDemo("gull.curly");
+        openDemoAndMeasure("gull.curly");
         QTRY_VERIFY(session().loopBounds());
         const mesh::Bounds box = *session().loopBounds();
         const auto* label = find<QLabel>("loopBounds");
@@ -497,6 +497,7 @@ private Q_SLOTS:
         QVERIFY(chart->lines()[1].most > 0.05f);
         QTest::mouseClick(chart, Qt::LeftButton, {}, QPoint(chart->width() / 2, 40));
         QVERIFY(session().playhead().turn() > 0.5);
+        QTest::mouseClick(buttons[0], Qt::LeftButton);
     }
     void theDialDrawsAnotherRingForAnotherScore() {
         openDemo("skate.curly");
@@ -506,7 +507,7 @@ private Q_SLOTS:
         QVERIFY(dial->grab().toImage() != before);
     }
     void aMeshThatIsTooCoarseIsSaidAndSubdivided() {
-        openDemo("gull.curly");
+        openDemoAndMeasure("gull.curly");
         const std::size_t vertices = session().source()->mesh().vertexCount();
         editVoice(session(), score().voices[0].id, "short waves", [](motion::Voice& voice) {
             voice.push.kind = motion::PushKind::normal;
@@ -591,7 +592,7 @@ private Q_SLOTS:
         QVERIFY(session().performance());
     }
     void fiftyVoicesFit() {
-        openDemo("skate.curly");
+        openDemoAndMeasure("skate.curly");
         const motion::Voice one = score().voices[0];
         session().edit("fifty", [&](project::Document& d) {
             for (unsigned i = 0; i < 47; ++i) {

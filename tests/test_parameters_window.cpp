@@ -169,7 +169,7 @@ private Q_SLOTS:
         QVERIFY(!session().scoreProblem());
     }
     void boundsCoverTheRanges() {
-        openDemo("bulrush.curly");
+        openDemoAndMeasure("bulrush.curly");
         QTRY_VERIFY(session().loopBounds());
         const float before = session().loopBounds()->size().x;
         setParameters(session(), 0, {"heading"}, true, "Heading");

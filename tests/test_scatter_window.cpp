@@ -291,6 +291,7 @@ private Q_SLOTS:
     }
     void windAndBall() {
         open("bulrushes.curly");
+        type("copies", "20");
         QVERIFY(state().score);
         session().crowd().setSeconds(1.0);
         QVERIFY(idle());

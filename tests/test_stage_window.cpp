@@ -78,7 +78,7 @@ int partOf(const std::vector<int>& sorted, double part) {
 class TestStageWindow : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<MainWindow> window_;
+    tests::SharedWindow window_;
 
     Session& session() { return window_->session(); }
     Stage& stage() { return *window_->stage(); }
@@ -94,13 +94,11 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow();
+        window_.begin();
         window_->bench(1).showStrip(1);
     }
-    void cleanup() {
-        session().undoStack().setClean();
-        window_.reset();
-    }
+    void cleanup() { window_.end(); }
+    void cleanupTestCase() { window_.close(); }
     void whiteAndDarkBothShowTheirForm_data() {
         QTest::addColumn<QString>("name");
         QTest::addColumn<double>("grey"); // below 0: none
@@ -138,7 +136,7 @@ private Q_SLOTS:
     }
     void draftsShowNoFalseShadows() {
         QFETCH(double, pixels);
-        openAndWait(tests::ownDemo("awning.curly"));
+        openAndWait(tests::ownDemo("brief.curly"));
         window_->showBench(0); // the model alone
         session().edit("dense", [](project::Document& d) { d.source.reading.subdivisions = 1; });
         QVERIFY(waitUntilIdle(*window_));
@@ -190,8 +188,8 @@ private Q_SLOTS:
         };
         // Through the middle of a button.
         auto* button = window_->findChild<QWidget*>("look wire");
-        const int x = button->mapTo(window_.get(), button->rect().center()).x() -
-                      stage().mapTo(window_.get(), QPoint(0, 0)).x();
+        const int x = button->mapTo(&*window_, button->rect().center()).x() -
+                      stage().mapTo(&*window_, QPoint(0, 0)).x();
         const double there = static_cast<double>(x) / stage().width();
         QCOMPARE(column(there, x), column(0.2, x));
     }
@@ -227,7 +225,8 @@ private Q_SLOTS:
                          }
                          return shades;
                      }});
-        window_ = tests::shownWindow();
+        window_.close(); // a new one has its button
+        window_.begin();
         openAndWait(tests::ownDemo("crates.curly"));
         const QImage lit = stage().picture();
         auto* button = window_->findChild<QAbstractButton*>("look height");
@@ -250,7 +249,7 @@ private Q_SLOTS:
     void jointsAreBarsWithChevrons() {
         openAndWait(tests::ownDemo("heron.curly"));
         const QImage lit = stage().grab().toImage();
-        QTest::keyClick(window_.get(), Qt::Key_J);
+        QTest::keyClick(&*window_, Qt::Key_J);
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().document().view.look, std::string("joints"));
         const QImage joints = stage().grab().toImage();
@@ -288,8 +287,8 @@ private Q_SLOTS:
                          return shades;
                      },
                  .again = [](Session& of) { of.look([](project::View& view) { view.channel = "again"; }); }});
-        cleanup();
-        init();
+        window_.close(); // a new one has its button
+        window_.begin();
         openAndWait(ballFile("looked", 0.8));
         auto* button = window_->findChild<QAbstractButton*>("look heights");
         QVERIFY(button && button->isVisible());

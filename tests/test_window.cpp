@@ -65,7 +65,7 @@ double difference(const QImage& a, const QImage& b, const QRect& part) {
 class TestWindow : public QObject {
     Q_OBJECT
 
-    std::unique_ptr<MainWindow> window_;
+    tests::SharedWindow window_;
     QTemporaryDir dir_;
 
     Session& session() { return window_->session(); }
@@ -99,13 +99,11 @@ private Q_SLOTS:
         applyTheme(*qApp, ThemeKind::dusk);
     }
     void init() {
-        window_ = tests::shownWindow();
+        window_.begin();
         window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
-    void cleanup() {
-        session().undoStack().setClean();
-        window_.reset();
-    }
+    void cleanup() { window_.end(); }
+    void cleanupTestCase() { window_.close(); }
     void aDraftLooksLikeTheFinishedPicture() {
         openAndWait(demo("heron.curly"));
         QVERIFY(!stage().settling());
@@ -219,7 +217,7 @@ private Q_SLOTS:
         });
         QTest::mouseClick(&dial, Qt::LeftButton, {}, dial.clipBox().center().toPoint());
         QCOMPARE(session().playhead().clip()->name, std::string("preen"));
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         QVERIFY(dial.clipBox().isEmpty());
     }
     void gatherSaysWhatIsThere() {
@@ -274,7 +272,7 @@ private Q_SLOTS:
         QVERIFY(qGray(dusk.pixel(panel)) < 70);
     }
     void curtainIsDraggedAndShowsTheDecodedSide() {
-        openAndWait(demo("awning.curly"));
+        openAndWait(demo("brief.curly"));
         QVERIFY(stage().curtainShown());
         // Decoded from 16 bits it looks the same on both sides.
         session().playhead().setFrame(40.0);
@@ -428,7 +426,8 @@ private Q_SLOTS:
         openAndWait(demo("heron.curly"));
         const auto before = session().bake();
         bool ran = false;
-        connect(&session().bakeJob(), &LatestJob::runningChanged, this,
+        QObject here; // the window outlives this test
+        connect(&session().bakeJob(), &LatestJob::runningChanged, &here,
                 [&](bool running) { ran = ran || running; });
         session().edit("dense", [](project::Document& d) {
             d.recipe.fps = 900.0;
@@ -517,7 +516,8 @@ private Q_SLOTS:
     void theStageRestsWhenNothingMoves() {
         openAndWait(demo("heron.curly"));
         int drawn = 0;
-        connect(&stage(), &Stage::drawn, this, [&] { ++drawn; });
+        QObject here; // the window outlives this test
+        connect(&stage(), &Stage::drawn, &here, [&] { ++drawn; });
         // What was still on its way comes first, however long that takes here.
         const auto restsFor = [&](int milliseconds) {
             const int before = drawn;
@@ -601,10 +601,10 @@ private Q_SLOTS:
         QMimeData data;
         data.setUrls({QUrl::fromLocalFile(demo("heron.glb"))});
         QDragEnterEvent enter(QPoint(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(window_.get(), &enter);
+        QApplication::sendEvent(&*window_, &enter);
         QVERIFY(enter.isAccepted());
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(window_.get(), &drop);
+        QApplication::sendEvent(&*window_, &drop);
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().document().assetName(), std::string("heron"));
         QVERIFY(QSettings().value("recent").toStringList().contains(

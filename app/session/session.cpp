@@ -47,7 +47,7 @@ void Session::connectStages() {
     connect(&source_, &SourceStage::reloadFailed, this, &Session::reloadFailed);
     connect(&performance_, &PerformanceStage::played, this, [this] {
         takePlan();
-        if (openedSource()) {
+        if (openedSource() && follows_) {
             scoreSoon_.start();
         }
         Q_EMIT scoreChanged();

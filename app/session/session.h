@@ -46,10 +46,12 @@ public:
     void setTrust(const source::Trust& trust) { source_.setTrust(trust); }
     const source::Trust& trust() const { return source_.trust(); }
 
-    /// How long a change must have come to rest before what takes longer follows it: milliseconds.
+    /// How long a change must have come to rest before what takes longer follows it (bakes, surveys, bounds, folds):
+    /// milliseconds; negative: nothing follows, what moves is only played.
     void setRest(int milliseconds) {
-        shipment_.setRest(milliseconds);
-        scoreSoon_.setInterval(milliseconds);
+        shipment_.setRest(std::max(milliseconds, 0));
+        scoreSoon_.setInterval(std::max(milliseconds, 0));
+        follows_ = milliseconds >= 0;
     }
 
     const project::Document& document() const { return document_; }
@@ -264,6 +266,7 @@ private:
         std::size_t frames = 0;
     };
     mutable std::vector<KnownFrames> knownFrames_; ///< of framesOf(), the newest last
+    bool follows_ = true;                          ///< more than playing follows a change
     QTimer scoreSoon_;                             ///< until a change of the score has come to rest
 
     // The chain, from the top.

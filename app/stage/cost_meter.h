@@ -45,7 +45,7 @@ struct CostReport {
 /// calling thread, which must not be the window's; `surface` was made on that. Throws base::Cancelled.
 class CostMeter {
 public:
-    static constexpr double kPatience = 700.0; ///< milliseconds
+    static constexpr double kPatience = 250.0; ///< milliseconds
     using Tell = std::function<void(const CostReport&)>;
 
     CostMeter(std::shared_ptr<const ScatterState> state, bake::Recipe recipe, std::string name,

@@ -47,7 +47,7 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
                (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
     };
     do {
-        settle(30);
+        settle(12);
         if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
             return false;
         }
@@ -59,7 +59,7 @@ bool waitForLadder(MainWindow& window, double seconds) {
     QElapsedTimer clock;
     clock.start();
     while (window.session().ladderJob().running()) {
-        settle(30);
+        settle(12);
         if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
             return false;
         }

@@ -51,44 +51,70 @@ private:
     float steepest_ = 0.0f;
 };
 
-/// One group of vertices over one slice of the turn.
-class Walk {
-public:
-    Walk(const Graph& graph, const std::vector<char>& needed, std::span<const KnownRange> ranges)
-        : graph_(graph),
-          needed_(needed),
-          at_(graph.size()),
-          ranges_(graph.size(), spanOf(-1e30f, 1e30f)) {
-        for (const std::vector<float>& values : graph.curves()) {
-            curves_.emplace_back(values);
+/// What is the same for all groups of vertices: which values stay through the turn, which change in it.
+struct Route {
+    Route(const Graph& graph, NodeId root, std::span<const KnownRange> known)
+        : ranges(graph.size(), spanOf(-1e30f, 1e30f)) {
+        const NodeId roots[] = {root};
+        const std::vector<char> needed = graph.needed(roots);
+        std::vector<char> changes(graph.size(), 0);
+        for (NodeId i = 0; i < graph.size(); ++i) {
+            const Node& node = graph[i];
+            changes[i] = node.op == Op::turn;
+            for (std::size_t k = 0; k < node.operands; ++k) {
+                changes[i] |= changes[node.in[k]];
+            }
+            if (needed[i]) {
+                (changes[i] ? changing : staying).push_back(i);
+            }
         }
-        for (const KnownRange& known : ranges) {
-            ranges_[known.node] = spanOf(known.low - 1e-3f, known.high + 1e-3f);
+        for (const std::vector<float>& values : graph.curves()) {
+            curves.emplace_back(values);
+        }
+        for (const KnownRange& one : known) {
+            ranges[one.node] = spanOf(one.low - 1e-3f, one.high + 1e-3f);
         }
     }
 
+    std::vector<NodeId> staying;
+    std::vector<NodeId> changing;
+    std::vector<CurveSpan> curves;
+    std::vector<Span> ranges; ///< nodes: of their first component
+};
+
+/// One group of vertices over slices of the turn.
+class Walk {
+public:
+    Walk(const Graph& graph, const Route& route) : graph_(graph), route_(route), at_(graph.size()) {}
+
+    /// Takes `count` vertices from `first`.
+    void start(const VertexFields& fields, std::size_t first, std::size_t count) {
+        run(route_.staying, fields, first, count, spanOf(0.0f, 1.0f));
+    }
+    /// The same vertices in a slice of the turn.
     void run(const VertexFields& fields, std::size_t first, std::size_t count, const Span& turn) {
-        for (NodeId i = 0; i < graph_.size(); ++i) {
-            if (needed_[i]) {
-                at_[i] = valueOf(i, fields, first, count, turn);
-                at_[i][0] = {base::most(at_[i][0].low, ranges_[i].low),
-                             base::least(at_[i][0].high, ranges_[i].high)};
-            }
-        }
+        run(route_.changing, fields, first, count, turn);
     }
     const Value& operator[](NodeId id) const { return at_[id]; }
 
 private:
+    void run(std::span<const NodeId> nodes, const VertexFields& fields, std::size_t first, std::size_t count,
+             const Span& turn) {
+        for (const NodeId i : nodes) {
+            Value& value = at_[i];
+            value = valueOf(i, fields, first, count, turn);
+            value[0] = {base::most(value[0].low, route_.ranges[i].low),
+                        base::least(value[0].high, route_.ranges[i].high)};
+        }
+    }
     Value valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
                   const Span& turn) const;
     Value given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
                 const Span& turn) const;
 
     const Graph& graph_;
-    const std::vector<char>& needed_;
+    const Route& route_;
     std::vector<Value> at_;
-    std::vector<CurveSpan> curves_;
-    std::vector<Span> ranges_; ///< nodes: of their first component
 };
 
 Value vectorOf(const glm::vec3& v) {
@@ -259,7 +285,7 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
     case Op::noise3:
         return {spanOf(-1.0f, 1.0f)};
     case Op::curve:
-        return {curves_[static_cast<std::size_t>(node.whole)].over(a[0])};
+        return {route_.curves[static_cast<std::size_t>(node.whole)].over(a[0])};
     case Op::valueOf:
         return {a[0]};
     case Op::slopeOf:
@@ -281,19 +307,19 @@ mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& 
     constexpr int kSlices = 64;
     const Graph& graph = performance.composition().graph;
     const NodeId root = performance.composition().position;
-    const NodeId roots[] = {root};
-    const std::vector<char> needed = graph.needed(roots);
+    const Route route(graph, root, performance.composition().ranges);
     const std::size_t vertices = performance.vertexCount();
     const std::size_t groups = (vertices + base::kLanes - 1) / base::kLanes;
     mesh::Bounds all;
     std::mutex lock;
     std::atomic<std::size_t> done{0};
     base::parallelFor(groups, 256, [&](std::size_t begin, std::size_t end) {
-        Walk walk(graph, needed, performance.composition().ranges);
+        Walk walk(graph, route);
         mesh::Bounds own;
         for (std::size_t g = begin; g < end; ++g) {
             const std::size_t first = g * base::kLanes;
             const std::size_t count = std::min(base::kLanes, vertices - first);
+            walk.start(performance.fields(), first, count);
             for (int s = 0; s < kSlices; ++s) {
                 walk.run(performance.fields(), first, count,
                          spanOf(static_cast<float>(s) / kSlices, static_cast<float>(s + 1) / kSlices));
