@@ -98,7 +98,7 @@ private Q_SLOTS:
     void cleanupTestCase() { window_.close(); }
 
     void theWindowsHandlesAreDraggedOnTheErrors() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.glb"));
         window_->bench(1).showStrip(2);
         QVERIFY(idle());
         FrameChart* chart = find<ErrorsPage>()->frames();
@@ -171,7 +171,7 @@ private Q_SLOTS:
     }
     void anErrorOverTheToleranceAsksToLook() {
         window_->bench(1).showStrip(0); // the ladder
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.glb"));
         const double error = session().bake()->error.all.max;
         QVERIFY(error > session().tolerance()); // between frames: at 30 a second a running bird moves far
         const auto bakeStop = [&] { return benchStates(session())[1]; };
@@ -255,7 +255,7 @@ private Q_SLOTS:
     }
     void theLadderIsMadeOnlyWhileItIsSeen() {
         window_->bench(1).showStrip(0); // the ladder
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.glb"));
         QVERIFY(session().ladder());
         window_->bench(1).showStrip(1);
         session().edit("normals", [](project::Document& d) { d.recipe.normalStore = "none"; });
@@ -365,7 +365,7 @@ private Q_SLOTS:
         QVERIFY2(off > 0.35, qPrintable(QString::number(off))); // one shape is far too few, and is seen to be
     }
     void framesAreThereWhenTheyAreDrawn() {
-        openAndWait(demo("brief.curly"));
+        openAndWait(demo("awning.curly"));
         const auto at = [&](double frame, double curtain) {
             session().playhead().setFrame(frame);
             session().look([curtain](project::View& view) { view.curtain = curtain; });
