@@ -109,7 +109,7 @@ inline std::string hlslStage(const ShaderJob& job) {
 
 /// Compiled by the reference compiler, translated to GLSL, and run as that. Empty if it does not compile.
 inline std::vector<ShaderRow> runHlsl(const ShaderJob& job) {
-    const std::vector<unsigned> spirv = spirvOfHlsl(hlslStage(job));
+    const std::vector<unsigned> spirv = spirvOfHlsl(hlslStage(job), !job.textures.empty());
     if (spirv.empty()) {
         return {};
     }

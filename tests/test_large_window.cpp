@@ -105,10 +105,9 @@ class TestLargeWindow : public QObject {
         QTRY_VERIFY_WITH_TIMEOUT(!working(), 240000);
         QTest::qWait(60);
     }
-    /// The event loop answers within a tenth of a second while `act` is done. What the machine does beside it
-    /// comes and goes: one of some tries must show what the loop itself loses; and since time in which others
-    /// have the cores cannot be told from waiting for them, it may come back after four tenths where its own
-    /// work took less than one.
+    /// The event loop's own work never takes longer than a tenth of a second while `act` is done, and it is not long
+    /// away for others' sake. Time in which other programs have the cores cannot be told from waiting for our own
+    /// threads, so that is bounded loosely, and one of some tries must show what the loop itself loses.
     void answersDuring(const char* during, const std::function<void()>& act) {
         constexpr qint64 kMost = 100; // milliseconds
         constexpr int kTries = 5;
@@ -124,7 +123,7 @@ class TestLargeWindow : public QObject {
                   during, gap, work, machine, slowness);
             const double most = kMost * slowness;
             const auto waits = static_cast<double>(gap - machine);
-            if (waits <= most || (static_cast<double>(work) <= most && waits <= 4.0 * most)) {
+            if (static_cast<double>(work) <= most && waits <= 8.0 * most) {
                 return;
             }
         }
