@@ -53,7 +53,7 @@ public:
         window.session().setRest(kRest);
         window.stage()->setRest(-1);
         window.stage()->frameModel(false);
-        for (int bench = 4; bench >= 0; --bench) {
+        for (int bench = 0; bench < static_cast<int>(app::kBenchCount); ++bench) {
             window.bench(bench).showStrip(0);
         }
         window.showBench(0);

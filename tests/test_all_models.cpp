@@ -19,7 +19,7 @@ namespace {
 
 /// Larger ones take the same ways and much longer.
 constexpr std::size_t kMostVertices = 20000;
-constexpr std::size_t kMostSamples = 200000; // vertices × frames
+constexpr std::size_t kMostSamples = 500000; // vertices × frames
 
 constexpr const bake::Kind* kKinds[] = {&bake::kVertices, &bake::kShapes, &bake::kPieces, &bake::kJoints};
 

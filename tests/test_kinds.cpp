@@ -62,7 +62,9 @@ bake::Baked encodeToy(const source::FrameSource& source, const bake::SamplePlan&
     set.layout = bake::makeLayout(1, poses.frames(), bake::limitsOf(recipe));
     set.textures = recipe.kind->textures(set);
     for (const bake::TextureFormat& texture : set.textures) {
-        image::Image& pixels = set.images.emplace_back(bake::blank(texture));
+        image::Image& pixels =
+            set.images.emplace_back(texture.width, texture.height, texture.channels, texture.pixel);
+        std::fill(pixels.data.begin(), pixels.data.end(), std::byte{0});
         for (std::size_t f = 0; f < ways.size(); ++f) {
             const glm::vec3 way = *texture.quantity == kTwice ? 2.0f * ways[f] : ways[f];
             std::byte* texel = pixels.texel(0, f);

@@ -262,8 +262,7 @@ class TestLanguages : public QObject {
         out[2] = glm::vec4(out[2].x, target_.vFromBelow ? -out[2].y : out[2].y, velocity.y, velocity.z);
     }
 
-    static constexpr std::size_t kInputsOfAll = 800;
-    std::size_t inputs_ = kInputsOfAll; ///< vertices that a score is run on
+    std::size_t inputs_ = 2000; ///< vertices that a score is run on
 
     /// Runs the scores together, each at four turns, one of which lies hours after the
     /// start.
@@ -358,8 +357,8 @@ class TestLanguages : public QObject {
         QFETCH(QString, language);
         return *emit::dialectByName(language.toStdString());
     }
-    /// All of them in GLSL; in each other language another third, since compilers take long there and the statements
-    /// that are printed are the same. With RIPPLE_EVERY_SCORE set, all.
+    /// All of them in GLSL; in each other language another third, since compilers take long there. With
+    /// RIPPLE_EVERY_SCORE set, all.
     template <typename T>
     std::vector<T> ofThese(const std::vector<T>& all) {
         const emit::Dialect& dialect = language();
@@ -612,6 +611,7 @@ private Q_SLOTS:
         const tests::TwoClips source;
         const auto& positions = bake::positionStores();
         const auto& normals = bake::normalStores();
+        std::set<std::string> seen;
         for (const auto& chosen : ofThese(tests::pairwiseChoices(
                  {static_cast<int>(positions.size()), static_cast<int>(normals.size()), 2}))) {
             bake::Recipe recipe;
@@ -620,7 +620,9 @@ private Q_SLOTS:
             recipe.content = chosen[2] ? bake::Content::absolute : bake::Content::offset;
             recipe.maxWidth = 100; // three rows to a frame
             readsLikeTheCore(source, recipe);
+            seen.insert({"positions " + recipe.positionStore, "normals " + recipe.normalStore});
         }
+        QCOMPARE(seen.size(), positions.size() + normals.size()); // in every language
         unsigned choice = 0;
         for (const bake::PositionStore& store : positions) {
             // All further choices at once, and one of them alone.
@@ -640,11 +642,11 @@ private Q_SLOTS:
     void everyBakeOfPiecesAndShapes_data() { eachLanguage(); }
     void everyBakeOfPiecesAndShapes() {
         const tests::TurningPieces turning(3);
-        for (const bake::Recipe& recipe : ofThese(tests::everyBakeOfPieces())) {
+        for (const bake::Recipe& recipe : tests::everyBakeOfPieces()) {
             readsLikeTheCore(turning, recipe);
         }
         const tests::TwoClips waving;
-        for (const bake::Recipe& recipe : ofThese(tests::everyBakeOfShapes())) {
+        for (const bake::Recipe& recipe : tests::everyBakeOfShapes()) {
             readsLikeTheCore(waving, recipe);
         }
     }
@@ -719,9 +721,7 @@ private Q_SLOTS:
         bake::Recipe vertices;
         vertices.positionStore = "float32";
         vertices.normalStore = "oct32";
-        if (&language() == &emit::glsl()) { // the odd one is enough for the others
-            readsEveryKind(vertices, bundle::readyTargets().back());
-        }
+        readsEveryKind(vertices, bundle::readyTargets().back());
         bundle::Target odd = turnedTarget(); // mirrors, in inches
         odd.axes = *mesh::axesByLetters({"-Z", "+X", "+Y"});
         odd.metresPerUnit = 0.0254;
@@ -748,7 +748,7 @@ private Q_SLOTS:
         }
         inputs_ = 400;
         agreeInParts(scores, 4, emit::Sine::exact);
-        inputs_ = kInputsOfAll;
+        inputs_ = 2000;
         target_ = {};
     }
 
@@ -963,7 +963,7 @@ private Q_SLOTS:
         }
         QCOMPARE(scores.size(), std::size_t(11));
         agreeInParts(scores, 4, emit::Sine::own);
-        agreeInParts(ofThese(scores), 4, emit::Sine::exact);
+        agreeInParts(scores, 4, emit::Sine::exact);
     }
     /// A cover of every two kinds that may stand together; with RIPPLE_EVERY_SCORE set, of every four.
     void everyShapePushCourseAndMask_data() { eachLanguage(); }
@@ -983,7 +983,7 @@ private Q_SLOTS:
         const emit::Dialect& dialect = language();
         std::mt19937 random(13);
         inputs_ = 240;
-        const auto count = static_cast<int>(pushKinds().size() * (&dialect == &emit::glsl() ? 6 : 1));
+        const auto count = static_cast<int>(pushKinds().size() * (&dialect == &emit::wgsl() ? 1 : 6));
         std::vector<Score> scores;
         std::vector<std::vector<double>> tried;
         for (int i = 0; i < count && !QTest::currentTestFailed(); ++i) {
@@ -1010,7 +1010,7 @@ private Q_SLOTS:
                 tried.clear();
             }
         }
-        inputs_ = kInputsOfAll;
+        inputs_ = 2000;
     }
     void randomScores_data() { eachLanguage(); }
     void randomScores() {

@@ -123,7 +123,7 @@ class TestLargeWindow : public QObject {
                   during, gap, work, machine, slowness);
             const double most = kMost * slowness;
             const auto waits = static_cast<double>(gap - machine);
-            if (static_cast<double>(work) <= most && waits <= 8.0 * most) {
+            if (static_cast<double>(work) <= most && waits <= 4.0 * most) {
                 return;
             }
         }

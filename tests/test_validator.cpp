@@ -72,9 +72,6 @@ private Q_SLOTS:
         for (const std::filesystem::path& file : tests::modelFiles()) {
             try {
                 const auto source = source::open(file);
-                if (source->mesh().vertexCount() > kMostVertices) {
-                    continue;
-                }
                 bake::Recipe recipe;
                 recipe.positionStore = "unorm16";
                 recipe.step = 1000; // it is the meshes that are looked at
@@ -95,8 +92,6 @@ private Q_SLOTS:
     }
 
 private:
-    static constexpr std::size_t kMostVertices = 20000; ///< larger ones have nothing that others have not
-
     /// One line for each error or warning, then how many files were looked at.
     static QString saidOf(const QStringList& files) {
         QProcess node;

@@ -513,6 +513,12 @@ private Q_SLOTS:
         key(Qt::Key_V, Qt::ShiftModifier);
         QVERIFY(difference(stageImage(*window_), before, before.rect()) < 0.2);
     }
+    void theTimeOfAPictureIsThatOfDrawingIt() {
+        openAndWait(demo("brief.curly"));
+        const double drawn = stage().drawMilliseconds();
+        stage().repaint(); // nothing has changed: the same picture is shown again
+        QCOMPARE(stage().drawMilliseconds(), drawn);
+    }
     void theStageRestsWhenNothingMoves() {
         openAndWait(demo("heron.curly"));
         int drawn = 0;

@@ -17,6 +17,7 @@
 #include <QTimer>
 #include <QUndoStack>
 
+#include <algorithm>
 #include <functional>
 #include <memory>
 #include <optional>

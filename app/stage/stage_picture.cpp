@@ -100,8 +100,10 @@ void Stage::drawModel(QPainter& painter) {
     }
     const bool anew = renderer_.drewAnew() || ahead_;
     painter.drawImage(rect(), renderer_.image());
-    drawMilliseconds_ =
-        static_cast<double>(clock.nsecsElapsed()) * 1e-6 + std::exchange(aheadMilliseconds_, 0.0);
+    const double ahead = std::exchange(aheadMilliseconds_, 0.0);
+    if (anew) { // a picture that is only shown again was not drawn
+        drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6 + ahead;
+    }
     ahead_ = false;
     if (draft && anew && !keepsDraftPixels_) {
         adaptDrafts();
@@ -120,7 +122,9 @@ SharedPicture Stage::drawShared() {
     finishing_ = false;
     renderer_.draw(makeReady(false));
     const SharedPicture picture = renderer_.shared();
-    drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
+    if (renderer_.drewAnew()) {
+        drawMilliseconds_ = static_cast<double>(clock.nsecsElapsed()) * 1e-6;
+    }
     return picture;
 }
 

@@ -82,12 +82,6 @@ const char* extensionOf(image::Pixel pixel) {
     return pixel == image::Pixel::half || pixel == image::Pixel::float32 ? ".exr" : ".png";
 }
 
-image::Image blank(const TextureFormat& format) {
-    image::Image picture(format.width, format.height, format.channels, format.pixel);
-    std::fill(picture.data.begin(), picture.data.end(), std::byte{0});
-    return picture;
-}
-
 namespace {
 
 /// The frame inside the clip: wrapped, or held at its ends.

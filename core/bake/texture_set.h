@@ -150,8 +150,6 @@ struct TextureSet : BakeFormat {
 
 /// ".exr" or ".png"
 const char* extensionOf(image::Pixel pixel);
-/// An image of this format, all black.
-image::Image blank(const TextureFormat& format);
 
 /// Two stored frames (counted in the texture) and how far it is from the one to the other.
 struct FramePair {

@@ -99,10 +99,6 @@ void tidyUpOnSignals() {
     }).detach();
 }
 
-bool interrupted() {
-    return g_signal.load() != 0;
-}
-
 void endAsInterrupted() {
     if (const int signal = g_signal.load()) {
         std::signal(signal, SIG_DFL);

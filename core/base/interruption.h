@@ -11,9 +11,6 @@ namespace ripple::base {
 /// Signals that were ignored when the program began stay so (nohup). Call it once, early in main().
 void tidyUpOnSignals();
 
-/// True from the first of those signals on.
-bool interrupted();
-
 /// For the signal that came: ends the program as that signal does. Returns if none came.
 void endAsInterrupted();
 

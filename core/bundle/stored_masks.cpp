@@ -12,17 +12,9 @@ namespace {
 using motion::NodeId;
 using motion::Op;
 
-/// True for each node that depends on nothing but what vertices have.
-std::vector<char> steady(const motion::Graph& graph) {
-    std::vector<char> is(graph.size(), 1);
-    for (NodeId i = 0; i < graph.size(); ++i) {
-        const motion::Node& node = graph[i];
-        is[i] = !(node.op >= Op::turn && node.op <= Op::wholeParameter);
-        for (std::size_t k = 0; k < node.operands; ++k) {
-            is[i] = is[i] && is[node.in[k]];
-        }
-    }
-    return is;
+/// What differs between instants, copies or parameters.
+bool isLive(Op op) {
+    return op >= Op::turn && op <= Op::wholeParameter;
 }
 
 bool fits(const mesh::Mesh& mesh, const motion::Performance& performance) {
@@ -39,7 +31,7 @@ bool fits(const mesh::Mesh& mesh, const motion::Performance& performance) {
 
 StoredMasks storeMasks(const motion::Score& score, const mesh::Mesh& mesh, const motion::Performance& plain) {
     const motion::Composition& composition = plain.composition();
-    const std::vector<char> isSteady = steady(composition.graph);
+    const std::vector<char> isSteady = composition.graph.freeOf(isLive);
     StoredMasks made;
     made.mesh = mesh;
     motion::Model model = plain.model();

@@ -57,15 +57,10 @@ struct Route {
         : ranges(graph.size(), spanOf(-1e30f, 1e30f)) {
         const NodeId roots[] = {root};
         const std::vector<char> needed = graph.needed(roots);
-        std::vector<char> changes(graph.size(), 0);
+        const std::vector<char> stays = graph.freeOf([](Op op) { return op == Op::turn; });
         for (NodeId i = 0; i < graph.size(); ++i) {
-            const Node& node = graph[i];
-            changes[i] = node.op == Op::turn;
-            for (std::size_t k = 0; k < node.operands; ++k) {
-                changes[i] |= changes[node.in[k]];
-            }
             if (needed[i]) {
-                (changes[i] ? changing : staying).push_back(i);
+                (stays[i] ? staying : changing).push_back(i);
             }
         }
         for (const std::vector<float>& values : graph.curves()) {

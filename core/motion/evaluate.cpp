@@ -11,10 +11,6 @@ using base::Lanes;
 
 namespace {
 
-bool isVertexInput(Op op) {
-    return op <= Op::storedSlope;
-}
-
 /// Reads an operand's component for one group of lanes after the other.
 struct Reader {
     const float* at;

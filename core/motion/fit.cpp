@@ -1,7 +1,5 @@
 #include "motion/fit.h"
 
-#include "base/units.h"
-
 #include <algorithm>
 #include <cmath>
 
@@ -23,16 +21,6 @@ Fit fitRate(double hertz, double seconds) {
 
 Fit fitSpeed(double metresPerSecond, double wavelength, double seconds) {
     return fitRate(metresPerSecond / wavelength, seconds);
-}
-
-std::string fitWords(const Fit& fit, double seconds, double wavelength) {
-    const double unit = wavelength > 0.0 ? wavelength : 1.0;
-    const char* name = wavelength > 0.0 ? "m/s" : "Hz";
-    const double change = 100.0 * fit.change();
-    return base::decimalText(fit.wanted * unit, 2) + " " + name + " → " +
-           base::decimalText(fit.got * unit, 2) + " " + name + " (" + (change < 0.0 ? "" : "+") +
-           base::decimalText(change, 1) + " %, " + std::to_string(fit.turns) +
-           (std::abs(fit.turns) == 1 ? " turn in " : " turns in ") + base::numberText(seconds) + " s)";
 }
 
 LoopLength findLoopLength(const std::vector<double>& rates, double least, double most) {

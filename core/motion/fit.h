@@ -2,7 +2,6 @@
 
 #include "motion/score.h"
 
-#include <string>
 #include <vector>
 
 namespace ripple::motion {
@@ -22,9 +21,6 @@ Fit fitRate(double hertz, double seconds);
 
 /// The same for a wave that travels at `metresPerSecond`: speed / wavelength turns a second.
 Fit fitSpeed(double metresPerSecond, double wavelength, double seconds);
-
-/// "1.20 Hz → 1.25 Hz (+4.2 %, 10 turns in 8 s)"; with a wavelength in metres "1.20 m/s → …".
-std::string fitWords(const Fit& fit, double seconds, double wavelength = 0.0);
 
 /// A loop length and what it does to all rates that were asked for.
 struct LoopLength {

@@ -82,14 +82,6 @@ constexpr std::array<OpRow, kOps> kRows = {{
     {"slopeOf", kV, 1, {kS}},
 }};
 
-bool isLeaf(Op op) {
-    return op <= Op::constant3;
-}
-
-bool isPerVertex(Op op) {
-    return op <= Op::storedSlope;
-}
-
 std::uint64_t hashOf(const Node& node) {
     std::uint64_t h = static_cast<std::uint64_t>(node.op) * 0x9E3779B97F4A7C15ull;
     const auto mix = [&h](std::uint64_t value) {
@@ -195,15 +187,15 @@ std::vector<char> Graph::needed(std::span<const NodeId> roots) const {
     return wanted;
 }
 
-std::vector<char> Graph::uniform() const {
-    std::vector<char> same(nodes_.size(), 1);
+std::vector<char> Graph::freeOf(bool (*these)(Op)) const {
+    std::vector<char> free(nodes_.size(), 1);
     for (std::size_t i = 0; i < nodes_.size(); ++i) {
-        same[i] = !isPerVertex(nodes_[i].op);
-        for (std::size_t k = 0; !isLeaf(nodes_[i].op) && k < nodes_[i].operands; ++k) {
-            same[i] = same[i] && same[nodes_[i].in[k]];
+        free[i] = !these(nodes_[i].op);
+        for (std::size_t k = 0; k < nodes_[i].operands; ++k) {
+            free[i] = free[i] && free[nodes_[i].in[k]];
         }
     }
-    return same;
+    return free;
 }
 
 } // namespace ripple::motion

@@ -102,6 +102,11 @@ struct OpRow {
 };
 const OpRow& opRow(Op op);
 
+/// What vertices bring along.
+constexpr bool isVertexInput(Op op) {
+    return op <= Op::storedSlope;
+}
+
 using NodeId = std::uint32_t;
 
 /// A number that may change while a score plays. Its derivative by the position is 0; bounds hold for all of
@@ -154,8 +159,10 @@ public:
     }
     /// True for each node that `roots` need.
     std::vector<char> needed(std::span<const NodeId> roots) const;
+    /// True for each node in whose value none of these operations takes part.
+    std::vector<char> freeOf(bool (*these)(Op)) const;
     /// True for each node that is the same for all vertices of a copy.
-    std::vector<char> uniform() const;
+    std::vector<char> uniform() const { return freeOf(isVertexInput); }
 
 private:
     NodeId intern(const Node& node);

@@ -96,8 +96,9 @@ void paceRows(VoiceRows& rows, const VoiceOnModel& of) {
         const double wave = voice.wavelength.metres(of.model.size);
         rows.number({VoiceRows::tr("Wave speed"), "waveSpeed", "m/s", -1000, 1000, 2, 0.05, 0.0}, rate * wave,
                     {}, [seconds, wave](motion::Voice& v, double x) {
-                        v.wishedRate = x / wave;
-                        v.turns = x == 0.0 ? v.turns : motion::fitSpeed(x, wave, seconds).turns;
+                        const motion::Fit typed = motion::fitSpeed(x, wave, seconds);
+                        v.wishedRate = typed.wanted;
+                        v.turns = x == 0.0 ? v.turns : typed.turns;
                     });
     }
     rows.field<motion::Voice>(motion::phaseField(), voice, itself);
