@@ -1,9 +1,16 @@
 #pragma once
 
 #include <QObject>
+#include <QTest>
 
 #include <memory>
 #include <vector>
+
+// Qt Test waits for five seconds; what does come is waited for as long as it takes on a busy machine.
+#undef QTRY_VERIFY
+#undef QTRY_COMPARE
+#define QTRY_VERIFY(...) QTRY_VERIFY_WITH_TIMEOUT((__VA_ARGS__), 60000)
+#define QTRY_COMPARE(actual, expected) QTRY_COMPARE_WITH_TIMEOUT(actual, expected, 60000)
 
 namespace ripple::tests {
 

@@ -92,7 +92,6 @@ private Q_SLOTS:
     }
     void init() {
         window_.begin();
-        window_->bench(1).showStrip(1); // the ladder is measured only where it is looked at
     }
     void cleanup() { window_.end(); }
     void cleanupTestCase() { window_.close(); }

@@ -115,7 +115,6 @@ private Q_SLOTS:
     void init() {
         dir_ = std::make_unique<QTemporaryDir>();
         window_.begin();
-        window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
     void cleanup() { window_.end(); }
     void cleanupTestCase() { window_.close(); }

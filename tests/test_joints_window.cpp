@@ -144,7 +144,6 @@ private Q_SLOTS:
         clickSegment("influencesIn", 1);
         QVERIFY(said(0, {0.9, 0.7}).contains("joint"));
         undo();
-        window_->bench(1).showStrip(0);
     }
     void clipsAreOrderedByDragAndByKeys() {
         auto* rows = find<ClipRows>("clipRows");
@@ -276,10 +275,11 @@ private Q_SLOTS:
         QVERIFY(recipe().clips[0].speed);
         QCOMPARE(recipe().clips[0].speed->most, 0.8);
         undo();
-        window_->bench(1).showStrip(0);
+        window_->bench(1).showStrip(1);
         QVERIFY(!session().transition().chosen());
     }
     void curvesAreOfferedOnlyWhereTheyHelp() {
+        window_->bench(1).showStrip(0);
         clickSegment("kind", 0);
         QVERIFY(waitForLadder(*window_));
         bool helps = false;

@@ -33,11 +33,6 @@ class TestProjectsWindow : public QObject {
     std::unique_ptr<MainWindow> window_;
 
     Session& session() { return window_->session(); }
-    std::unique_ptr<MainWindow> newWindow() const {
-        auto window = tests::shownWindow();
-        window->bench(1).showStrip(1); // no ladder behind every test
-        return window;
-    }
     void activate(MainWindow& window) {
         QVERIFY(QTest::qWaitForWindowExposed(&window));
         QApplication::setActiveWindow(&window);
@@ -74,7 +69,7 @@ private Q_SLOTS:
     }
     void init() {
         dir_ = std::make_unique<QTemporaryDir>();
-        window_ = newWindow();
+        window_ = tests::shownWindow();
         activate(*window_);
     }
     void cleanup() {
@@ -84,7 +79,7 @@ private Q_SLOTS:
     }
 
     void undoWorksAfterANumberWasTyped() {
-        open(*window_, tests::ownDemo("heron.curly"));
+        open(*window_, tests::ownDemo("crab.curly"));
         const std::size_t before = step();
         NumberField* field = stepField();
         QVERIFY(field);
@@ -118,7 +113,7 @@ private Q_SLOTS:
         QCOMPARE(step(), std::size_t(3));
     }
     void escapeRevertsWhatIsTypedEvenWhileAJobRuns() {
-        open(*window_, tests::ownDemo("heron.curly"));
+        open(*window_, tests::ownDemo("crab.curly"));
         NumberField* field = stepField();
         QTest::mouseClick(field, Qt::LeftButton);
         session().rebake();
@@ -158,7 +153,7 @@ private Q_SLOTS:
         window_->autosave().keep();
         const QString copy = dir_->filePath(".shared.curly.unsaved");
         QVERIFY(QFile::exists(copy));
-        const auto second = newWindow();
+        const auto second = tests::shownWindow();
         open(*second, file);
         // It is told who has it, is offered nothing of the first one's, and has a project without a file.
         QVERIFY2(second->findingsLine()->words().contains("shared.curly is open in another window"),
@@ -177,7 +172,7 @@ private Q_SLOTS:
         session().undoStack().setClean();
         window_->autosave().drop();
         session().newProject();
-        const auto third = newWindow();
+        const auto third = tests::shownWindow();
         open(*third, file);
         QCOMPARE(third->session().projectFile(), QFileInfo(file).absoluteFilePath());
         third->autosave().drop();
@@ -267,16 +262,16 @@ private Q_SLOTS:
         QCOMPARE(shipLine(), QString("nothing\nwritten"));
     }
     void quittingWaitsForNoCheck() {
-        open(*window_, tests::ownDemo("heron.curly"));
+        open(*window_, tests::ownDemo("crab.curly"));
         session().edit("folder", [&](project::Document& d) { d.ship.folder = dir_->path().toStdString(); });
         QVERIFY(waitUntilIdle(*window_));
         session().writeBundle();
-        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(dir_->filePath("heron/heron.bundle.json")), 60000);
+        QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(dir_->filePath("crab/crab.bundle.json")), 60000);
         pressKey(*window_, Qt::Key_Escape); // the check runs, and is cancelled like anything
         QVERIFY(!session().shipJob().running());
     }
     void whatCannotBeDecodedHereIsSaidSo() {
-        open(*window_, tests::ownDemo("heron.curly"));
+        open(*window_, tests::ownDemo("crab.curly"));
         window_->showBench(1);
         QVERIFY(waitUntilIdle(*window_));
         Stage& stage = *window_->stage();

@@ -6,6 +6,7 @@
 #include "app/session/session.h"
 #include "base/files.h"
 #include "base/progress.h"
+#include "own_places.h"
 #include "suite.h"
 
 #include <QFile>
@@ -56,7 +57,7 @@ private Q_SLOTS:
     }
     void anotherStoreIsSeenBeforeItsErrorIsKnown() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         QCOMPARE(session.encoded().get(), &session.bake()->baked);
         const auto before = session.bake();
@@ -84,7 +85,7 @@ private Q_SLOTS:
     }
     void aCancelledBakeLeavesPictureAndNumbersTogether() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         const auto before = session.bake();
         QObject::connect(&session, &Session::bakeEncoded, &session, [&] {
@@ -189,7 +190,7 @@ private Q_SLOTS:
     }
     void aScoreOnTopKeepsTheClips() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         motion::Voice bob;
         bob.id = 1;
@@ -214,7 +215,7 @@ private Q_SLOTS:
     }
     void anotherStoreDoesNotSampleAgain() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         const auto frames = session.bake()->frames;
         session.edit("store", [](project::Document& d) { d.recipe.positionStore = "unorm16"; });
@@ -223,7 +224,7 @@ private Q_SLOTS:
         session.edit("step", [](project::Document& d) { d.recipe.step = 2; });
         QVERIFY(idle(session));
         QVERIFY(session.bake()->frames != frames);
-        QCOMPARE(session.bake()->baked.textures.clips[0].frames, std::size_t(21));
+        QCOMPARE(session.bake()->baked.textures.clips[0].frames, std::size_t(12));
     }
     void theLadderIsKeptForWhatItVaries() {
         Session session;
@@ -373,7 +374,7 @@ private Q_SLOTS:
     }
     void looksAreKeptThroughUndo() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         session.edit("step", [](project::Document& d) { d.recipe.step = 2; });
         session.look([](project::View& v) {
@@ -422,21 +423,38 @@ private Q_SLOTS:
     }
     void aBadSourceLeavesAProblemAndNothingElse() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         session.open("/nowhere/at_####.obj");
         QVERIFY(idle(session));
         QVERIFY(session.sourceProblem());
         QVERIFY(!session.source() && !session.bake() && !session.playhead().clip());
         QVERIFY_EXCEPTION_THROWN(session.open("/nowhere/p.curly"), base::Failure);
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         QVERIFY(session.bake() && !session.sourceProblem());
+    }
+    void filesAreSizedWhenTheirSizesAreLookedAt() {
+        Session session;
+        session.open(tests::ownDemo("crab.curly"));
+        QVERIFY(idle(session));
+        const auto before = session.ship();
+        session.wantSizes(false);
+        session.edit("store", [](project::Document& d) { d.recipe.positionStore = "float32"; });
+        QVERIFY(idle(session));
+        QCOMPARE(session.ship(), before);
+        session.wantSizes(true);
+        QVERIFY(session.sizing());
+        QVERIFY(idle(session));
+        QVERIFY(session.ship()->manifest.textures.textures[0].pixel == image::Pixel::float32);
+        session.wantSizes(false);
+        session.wantSizes(true); // they are known
+        QVERIFY(!session.sizing());
     }
     void writingNeedsAFolder() {
         QTemporaryDir dir;
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         QVERIFY(session.bundleFolder().isEmpty());
         session.writeBundle();
@@ -488,7 +506,7 @@ private Q_SLOTS:
     }
     void dialHandsPointWhereTimeIs() {
         Session session;
-        session.open(kHeron);
+        session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
         Dial dial(session);
         dial.resize(236, 238);

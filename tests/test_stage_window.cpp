@@ -95,7 +95,6 @@ private Q_SLOTS:
     }
     void init() {
         window_.begin();
-        window_->bench(1).showStrip(1);
     }
     void cleanup() { window_.end(); }
     void cleanupTestCase() { window_.close(); }

@@ -100,7 +100,6 @@ private Q_SLOTS:
     }
     void init() {
         window_.begin();
-        window_->bench(1).showStrip(1); // the ladder would be measured behind every test
     }
     void cleanup() { window_.end(); }
     void cleanupTestCase() { window_.close(); }
@@ -174,12 +173,12 @@ private Q_SLOTS:
         QVERIFY(difference(with, without, middle) > 8.0);
     }
     void playMovesHandAndModel() {
-        openAndWait(demo("heron.curly"));
-        const glm::vec3 before = stage().sourcePosition(900);
+        openAndWait(demo("crab.curly"));
+        const glm::vec3 before = stage().sourcePosition(300);
         key(Qt::Key_Space);
         QVERIFY(session().playhead().playing());
         QTRY_VERIFY(session().playhead().frame() > 4.0);
-        QTRY_VERIFY(glm::distance(stage().sourcePosition(900), before) > 1e-4f);
+        QTRY_VERIFY(glm::distance(stage().sourcePosition(300), before) > 1e-4f);
         key(Qt::Key_Space);
         QVERIFY(!session().playhead().playing());
         key(Qt::Key_Home);
@@ -190,10 +189,10 @@ private Q_SLOTS:
         key(Qt::Key_Left);
         QCOMPARE(session().playhead().frame(), 1.0);
         key(Qt::Key_K);
-        QCOMPARE(session().playhead().clip()->name, std::string("peck"));
+        QCOMPARE(session().playhead().clip()->name, std::string("run"));
     }
     void dialScrubsByItsHand() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         Dial& dial = *window_->dial();
         QTest::mousePress(&dial, Qt::LeftButton, {}, dial.gripAt(0.0).toPoint());
         QTest::mouseMove(&dial, dial.gripAt(0.25).toPoint());
@@ -205,18 +204,18 @@ private Q_SLOTS:
         QVERIFY(session().playhead().playing());
     }
     void dialListsTheClips() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         Dial& dial = *window_->dial();
         QTimer::singleShot(200, this, [] {
             auto* menu = qobject_cast<QMenu*>(QApplication::activePopupWidget());
             QVERIFY(menu);
             QCOMPARE(menu->actions().size(), 3);
-            QVERIFY(menu->actions()[2]->text().startsWith("preen"));
+            QVERIFY(menu->actions()[2]->text().startsWith("wait"));
             menu->actions()[2]->trigger();
             menu->close();
         });
         QTest::mouseClick(&dial, Qt::LeftButton, {}, dial.clipBox().center().toPoint());
-        QCOMPARE(session().playhead().clip()->name, std::string("preen"));
+        QCOMPARE(session().playhead().clip()->name, std::string("wait"));
         openAndWait(demo("brief.curly"));
         QVERIFY(dial.clipBox().isEmpty());
     }
@@ -260,7 +259,7 @@ private Q_SLOTS:
         QVERIFY(waitUntilIdle(*window_));
     }
     void bothThemesKeepTheWindow() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         const QImage dusk = window_->grab().toImage();
         window_->actions().trigger("day");
         QTest::qWait(60);
@@ -309,7 +308,7 @@ private Q_SLOTS:
                 window_->findingsLine()->words().contains("do not meet"));
     }
     void choicesRebakeAndUndo() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         const std::size_t halfMemory = session().bake()->baked.textures.textureMemory();
         clickSegment("store", 0); // float
         QVERIFY(waitUntilIdle(*window_));
@@ -331,13 +330,13 @@ private Q_SLOTS:
         QCOMPARE(session().document().recipe.positionStore, std::string("float32"));
     }
     void everyEditUndoesAndRedoes() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         const auto saved = [&] { return project::documentText(session().document(), "/"); };
         const std::vector<std::function<void(project::Document&)>> edits = {
             [](auto& d) { d.recipe.step = 3; },
             [](auto& d) { d.recipe.fps = 15.0; },
             [](auto& d) {
-                d.recipe.clips = {{"peck", bake::FrameWindow{2, 30}, {}}};
+                d.recipe.clips = {{"wait", bake::FrameWindow{2, 30}, {}}};
             },
             [](auto& d) { d.recipe.content = bake::Content::offset; },
             [](auto& d) { d.recipe.positionStore = "unorm16"; },
@@ -368,7 +367,7 @@ private Q_SLOTS:
         QVERIFY(waitUntilIdle(*window_));
     }
     void oneDragIsOneStepAndNoneIfItComesBack() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         auto* step = find<NumberField>("step");
         const QPoint at = step->rect().center();
         QTest::mousePress(step, Qt::LeftButton, {}, at);
@@ -411,13 +410,13 @@ private Q_SLOTS:
         QCOMPARE(session().playhead().clip()->fps, 24.0);
     }
     void clipsAreTickedOff() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         auto* rows = find<ClipRows>("clipRows");
-        QVERIFY(rows && rows->rowCount() == 3 && rows->words(1).startsWith("peck"));
+        QVERIFY(rows && rows->rowCount() == 3 && rows->words(1).startsWith("run"));
         QTest::mouseClick(rows, Qt::LeftButton, {}, rows->tickBox(1).center().toPoint());
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().playhead().clips().size(), std::size_t(2));
-        QCOMPARE(session().playhead().clips()[1].name, std::string("preen"));
+        QCOMPARE(session().playhead().clips()[1].name, std::string("wait"));
         key(Qt::Key_Z, Qt::ControlModifier);
         QVERIFY(waitUntilIdle(*window_));
         QCOMPARE(session().playhead().clips().size(), std::size_t(3));
@@ -449,7 +448,7 @@ private Q_SLOTS:
         QCOMPARE(session().bake()->baked.textures.clips[0].frames, std::size_t(14));
     }
     void sheetAndModelPickEachOther() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         window_->bench(1).showStrip(1);
         QVERIFY(waitUntilIdle(*window_));
         TextureSheet* sheet = nullptr;
@@ -478,7 +477,7 @@ private Q_SLOTS:
         QCOMPARE(session().pickedVertex(), -1);
     }
     void goThereLeadsToTheWorst() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         QTest::mouseClick(find<QPushButton>("goThere"), Qt::LeftButton);
         QCOMPARE(session().pickedVertex(), static_cast<int>(session().bake()->error.worstVertex));
         QCOMPARE(session().playhead().clip()->name, session().bake()->error.worstClip);
@@ -520,7 +519,7 @@ private Q_SLOTS:
         QCOMPARE(stage().drawMilliseconds(), drawn);
     }
     void theStageRestsWhenNothingMoves() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         int drawn = 0;
         QObject here; // the window outlives this test
         connect(&stage(), &Stage::drawn, &here, [&] { ++drawn; });
@@ -617,7 +616,7 @@ private Q_SLOTS:
             QFileInfo(demo("heron.glb")).absoluteFilePath()));
     }
     void railLeadsToTheBenches() {
-        openAndWait(demo("heron.curly"));
+        openAndWait(demo("crab.curly"));
         for (int i = 0; i < 5; ++i) {
             QTest::mouseClick(window_->rail(), Qt::LeftButton, {}, window_->rail()->stopBox(i).center());
             QCOMPARE(benchIndex(session().document().view.bench), i);

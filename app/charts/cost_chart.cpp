@@ -85,7 +85,7 @@ void CostChart::setLines(std::vector<Line> lines, double copies, const QString& 
         }
     }
     low = std::pow(10.0, std::floor(std::log10(std::max(low, 0.01))));
-    high *= 8.0; // room for the names
+    high *= 30.0; // room for the names
     plot_->xAxis->setRange(0.8, 60000.0);
     plot_->yAxis->setRange(low, high);
     QSharedPointer<QCPAxisTickerText> counts(new QCPAxisTickerText);

@@ -24,6 +24,7 @@ FrameChart::FrameChart(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot
     plot_->axisRect()->insetLayout()->setInsetAlignment(0, Qt::AlignTop | Qt::AlignRight);
     marker_ = new QCPItemLine(plot_);
     marker_->setVisible(false);
+    marker_->setLayer("axes"); // under the legend
     readout_ = new QCPItemText(plot_);
     readout_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     readout_->position->setType(QCPItemPosition::ptAxisRectRatio);

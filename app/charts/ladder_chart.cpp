@@ -209,12 +209,13 @@ void LadderChart::rebuild() {
 }
 
 QRectF LadderChart::placeLineWords() {
-    // At that end and on that side of the line where the fewest rungs lie.
+    // At that place along the line and on that side of it where the fewest rungs lie.
     const QSizeF size(QFontMetricsF(lineWords_->font()).horizontalAdvance(lineWords_->text()) + 8.0, 18.0);
     const QRectF inside = plot_->axisRect()->rect();
     QRectF best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
-    for (const double x : {inside.right() - size.width() - 4.0, inside.left() + 4.0}) {
+    for (const double along : {1.0, 0.0, 0.75, 0.25, 0.5}) {
+        const double x = inside.left() + 4.0 + along * (inside.width() - size.width() - 8.0);
         for (const double y : {lineY() - size.height() - 1.0, lineY() + 2.0}) {
             const QRectF box(QPointF(x, y), size);
             std::size_t hit = inside.contains(box) ? 0 : ladder_->rungs.size();

@@ -17,7 +17,7 @@ SegmentedChoice::SegmentedChoice(const QStringList& labels, QWidget* parent) : Q
         button->setObjectName(labels[i]);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         group_.addButton(button, i);
-        row->addWidget(button, 1);
+        row->addWidget(button, button->sizeHint().width()); // the same room around each word
     }
     connect(&group_, &QButtonGroup::idClicked, this, &SegmentedChoice::picked);
 }

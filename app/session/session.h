@@ -161,6 +161,8 @@ public:
     RehearsalStage& rehearsal() { return rehearsal_; }
     const RehearsalStage& rehearsal() const { return rehearsal_; }
     std::shared_ptr<const ShipState> ship() const { return shipment_.sized(); }
+    /// Whether the sizes of what would be written are looked at.
+    void wantSizes(bool wanted) { shipment_.want(wanted); }
     const std::optional<base::Problem>& sourceProblem() const { return source_.problem(); }
     const std::optional<base::Problem>& bakeProblem() const { return bake_.problem(); }
     LatestJob& sourceJob() { return source_.job(); }

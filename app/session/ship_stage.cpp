@@ -25,6 +25,7 @@ ShipStage::ShipStage(const project::Document& document, PerformanceStage& perfor
 
 void ShipStage::clear() {
     soon_.stop();
+    owed_ = false;
     sized_.reset();
     check_.reset();
     changedSinceWritten_ = false;
@@ -37,6 +38,13 @@ void ShipStage::sizeSoon() {
     } else {
         sized_.reset();
         Q_EMIT sizedChanged();
+    }
+}
+
+void ShipStage::want(bool wanted) {
+    wanted_ = wanted;
+    if (wanted_ && owed_) {
+        soon_.start();
     }
 }
 
@@ -131,6 +139,10 @@ State sizeCode(const source::FrameSource& source, const bundle::Origin& origin, 
 
 void ShipStage::size() {
     if (!performance_.source() || (!bake_.result() && !asCode())) {
+        return;
+    }
+    owed_ = !wanted_;
+    if (owed_) {
         return;
     }
     const QString to = folder();

@@ -56,6 +56,8 @@ public:
     /// Sizes the files once the bake has come to rest; without a bake there is nothing to size.
     void sizeSoon();
     void size();
+    /// Whether sizes are looked at: else what changes is sized when they are.
+    void want(bool wanted);
     /// A bake begins whose files will be others.
     void stopSizing();
     /// What was written and checked is no longer what the document says.
@@ -81,6 +83,8 @@ private:
     std::shared_ptr<const ShipState> sized_;
     std::shared_ptr<const bundle::CheckReport> check_;
     bool changedSinceWritten_ = false;
+    bool wanted_ = true;
+    bool owed_ = false; ///< what was sized is no longer what there is
     std::optional<base::Problem> problem_;
     QTimer soon_;
     LatestJob sizeJob_;

@@ -46,12 +46,13 @@ bool waitUntilIdle(MainWindow& window, double seconds) {
                session.scatterJob().running() || session.rehearsal().aloneJob().running() ||
                (window.stage() && (window.stage()->poser().busy() || window.stage()->settling()));
     };
-    do {
+    // Twice: what the last job's end has changed is laid out only after it.
+    for (int idle = 0; idle < 2; idle = busy() ? 0 : idle + 1) {
         settle(12);
         if (static_cast<double>(clock.elapsed()) > seconds * 1000.0) {
             return false;
         }
-    } while (busy());
+    }
     return true;
 }
 

@@ -110,7 +110,7 @@ void ScatterPanel::refreshWind() {
 
 void ScatterPanel::buildMerged() {
     column()->addWidget(sectionLabel(tr("As one mesh")));
-    merged_ = new TickBox(tr("Merge the copies, as engines do"));
+    merged_ = new TickBox(tr("Merge the copies into one mesh"));
     merged_->setObjectName("merged");
     merged_->setCheckable(true);
     column()->addWidget(merged_);

@@ -5,6 +5,7 @@
 #include "app/look/panel_parts.h"
 #include "app/look/theme.h"
 #include "app/look/when_seen.h"
+#include "app/session/bench_state.h"
 #include "app/session/words.h"
 #include "base/units.h"
 #include "bundle/import_notes.h"
@@ -50,7 +51,10 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     auto* seen = new WhenSeen(panel_, [this] { refresh(); });
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
-    connect(&session_, &Session::documentChanged, this, [seen](unsigned changes) {
+    connect(&session_, &Session::documentChanged, this, [this, seen](unsigned changes) {
+        if (changes & kViewChange) {
+            session_.wantSizes(benchOf(session_.document().view).sizes);
+        }
         if (changes & (kShipChange | kSourceChange | kToleranceChange | kScoreChange | kViewChange)) {
             seen->ask();
         }
