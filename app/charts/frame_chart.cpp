@@ -70,7 +70,7 @@ void FrameChart::restyle() {
     readout_->setFont(textFont(11.5));
     QColor plate = p.ground; // lines run behind the names
     plate.setAlphaF(0.8f);
-    plot_->legend->setBrush(plate);
+    plot_->legend->setBrush(p.ground);
     readout_->setBrush(plate);
     plot_->legend->setIconSize(18, 12);
     plot_->legend->setBorderPen(Qt::NoPen);

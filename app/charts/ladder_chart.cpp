@@ -214,8 +214,9 @@ QRectF LadderChart::placeLineWords() {
     const QRectF inside = plot_->axisRect()->rect();
     QRectF best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
-    for (const double along : {1.0, 0.0, 0.75, 0.25, 0.5}) {
-        const double x = inside.left() + 4.0 + along * (inside.width() - size.width() - 8.0);
+    constexpr int kPlaces = 12;
+    for (int place = kPlaces; place >= 0; --place) {
+        const double x = inside.left() + 4.0 + place * (inside.width() - size.width() - 8.0) / kPlaces;
         for (const double y : {lineY() - size.height() - 1.0, lineY() + 2.0}) {
             const QRectF box(QPointF(x, y), size);
             std::size_t hit = inside.contains(box) ? 0 : ladder_->rungs.size();

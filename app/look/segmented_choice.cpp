@@ -17,7 +17,8 @@ SegmentedChoice::SegmentedChoice(const QStringList& labels, QWidget* parent) : Q
         button->setObjectName(labels[i]);
         button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
         group_.addButton(button, i);
-        row->addWidget(button, button->sizeHint().width()); // the same room around each word
+        constexpr int kRoom = 16; // beside each word, of the width of all
+        row->addWidget(button, fontMetrics().horizontalAdvance(labels[i]) + kRoom);
     }
     connect(&group_, &QButtonGroup::idClicked, this, &SegmentedChoice::picked);
 }
