@@ -18,6 +18,9 @@ struct RigPlan {
     bool mirrored = false;
     bool bindApart = false; ///< the rest pose is not that in which the mesh was bound
     unsigned seed = 1;
+    /// Each joint turns about an axis of its own by as many degrees from key to key, on a way along that axis (a
+    /// screw); 0: by little, anyhow.
+    double degreesPerKey = 0.0;
 };
 
 /// A cloud of triangles about a random tree of joints, with one clip of two seconds keyed six times a second.
@@ -53,6 +56,7 @@ inline source::Scene randomScene(const RigPlan& plan) {
             node.scale = plan.uneven ? node.scale : -node.scale;
         }
         scene.nodes.push_back(node);
+        const glm::dvec3 screw = plan.degreesPerKey > 0.0 ? glm::normalize(vector(1.0)) : glm::dvec3(0.0);
         for (const auto path : {source::ChannelPath::rotation, source::ChannelPath::translation}) {
             source::SceneChannel channel;
             channel.node = j;
@@ -60,7 +64,14 @@ inline source::Scene randomScene(const RigPlan& plan) {
             channel.width = path == source::ChannelPath::rotation ? 4 : 3;
             for (int key = 0; key <= 12; ++key) {
                 channel.times.push_back(key / 6.0);
-                if (path == source::ChannelPath::rotation) {
+                if (plan.degreesPerKey > 0.0) {
+                    const glm::dquat q =
+                        node.rotation * glm::angleAxis(glm::radians(key * plan.degreesPerKey), screw);
+                    const glm::dvec3 t = node.translation + node.rotation * screw * (0.05 * key);
+                    path == source::ChannelPath::rotation
+                        ? channel.values.insert(channel.values.end(), {q.x, q.y, q.z, q.w})
+                        : channel.values.insert(channel.values.end(), {t.x, t.y, t.z});
+                } else if (path == source::ChannelPath::rotation) {
                     const glm::dquat q = node.rotation * rotation(0.4);
                     channel.values.insert(channel.values.end(), {q.x, q.y, q.z, q.w});
                 } else {

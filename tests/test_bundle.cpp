@@ -10,6 +10,7 @@
 #include "image/exr.h"
 #include "image/png.h"
 #include "problem_of.h"
+#include "random_rig.h"
 #include "suite.h"
 #include "turning_pieces.h"
 
@@ -356,6 +357,55 @@ private Q_SLOTS:
         QCOMPARE(read.mesh.parts.size(), std::size_t(2));
         QCOMPARE(read.mesh.materials[read.mesh.parts[1].material].name, std::string("hem"));
         QCOMPARE(read.mesh.positions, split.positions);
+    }
+    /// On cubic curves positions swing past those of their frames.
+    void boundsHoldWhatLiesBetweenFramesOnCurves_data() {
+        QTest::addColumn<QString>("kind");
+        QTest::addColumn<bool>("closed");
+        for (const char* kind : {"vertices", "joints"}) {
+            QTest::addRow("%s, closed", kind) << kind << true;
+            QTest::addRow("%s, open", kind) << kind << false;
+        }
+    }
+    void boundsHoldWhatLiesBetweenFramesOnCurves() {
+        QFETCH(QString, kind);
+        QFETCH(bool, closed);
+        const bool joints = kind == "joints";
+        // Heights of 0 0 0 1 1 and so on, each corner at a time of its own.
+        const AnalyticSource steps(4, tests::timed(1.2, 10.0), [](const glm::vec3& rest, double seconds) {
+            const long frame = std::lround(10.0 * seconds) + std::lround(3.0f * rest.x);
+            return rest + glm::vec3(0.0f, (frame % 5 + 5) % 5 >= 3 ? 1.0f : 0.0f, 0.0f);
+        });
+        const auto screw = tests::randomRig({.joints = 4, .influences = 2, .seed = 5, .degreesPerKey = 72.0});
+        bake::Recipe recipe = recipeOf("float32");
+        if (joints) {
+            recipe = bake::withKind(recipe, bake::kJoints);
+            recipe.fps = 6.0;
+            recipe.oversampling = 1;
+        }
+        recipe.blend = bake::Blend::cubic;
+        recipe.closing = closed ? bake::Closing::window : bake::Closing::asIs;
+        const source::FrameSource& source = joints ? *screw : steps;
+        const bundle::Manifest manifest = write("curve", recipe, source);
+        QCOMPARE(manifest.textures.clips[0].closed, closed);
+        const bundle::CheckReport report = bundle::check(folder() / "curve", &source);
+        QVERIFY2(report.ok(), report.problems.empty() ? "" : report.problems[0].line().c_str());
+        const bundle::Bundle read = bundle::readBundle(folder() / "curve");
+        const bake::TextureReader reader = read.reader();
+        mesh::Bounds shown;
+        std::vector<glm::vec3> positions(reader.vertexCount());
+        for (int i = -10; i < 1300; ++i) {
+            reader.at(manifest.textures.clips[0], 0.01f * static_cast<float>(i), positions, {});
+            shown.add(positions);
+        }
+        QVERIFY(glm::all(glm::lessThanEqual(manifest.bounds.min, shown.min)));
+        QVERIFY(glm::all(glm::greaterThanEqual(manifest.bounds.max, shown.max)));
+        // No larger than that: of curves through positions it is exact.
+        const float room = joints ? 0.05f * shown.diagonal() : 1e-3f;
+        QVERIFY2(glm::distance(manifest.bounds.min, shown.min) < room &&
+                     glm::distance(manifest.bounds.max, shown.max) < room,
+                 qPrintable(QString("%1 %2").arg(manifest.bounds.max.y).arg(shown.max.y)));
+        QVERIFY(joints || shown.max.y > 1.1f);
     }
     void notesSpeakOfTheirOwnNumbers() {
         const bundle::Manifest manifest = write("sheet", recipeOf("unorm16"));

@@ -200,9 +200,11 @@ private Q_SLOTS:
         bake::makeTexels(about(0.2), false, frames[0]);
         bake::makeTexels(about(0.9), false, frames[1]);
         for (const float t : {0.25f, 0.5f, 0.75f}) {
-            const float weights[] = {1.0f - t, t};
+            bake::FrameBlend moment;
+            moment.add(0, 1.0f - t);
+            moment.add(1, t);
             glm::mat4 blended(0.0f);
-            bake::blendJoints(format, frames, weights, {&blended, 1});
+            bake::blendJoints(format, frames, moment, {&blended, 1});
             QVERIFY(glm::distance(glm::vec3(blended * glm::vec4(glm::vec3(pivot), 1.0f)), glm::vec3(pivot)) <
                     2e-6f);
         }

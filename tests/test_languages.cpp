@@ -14,6 +14,7 @@
 #include "emit/score_code.h"
 #include "every_bake.h"
 #include "every_parameter.h"
+#include "exact_joints.h"
 #include "hlsl_run.h"
 #include "pairwise.h"
 #include "random_rig.h"
@@ -403,6 +404,10 @@ class TestLanguages : public QObject {
         }
         job.cases.push_back(
             {emit::readerCode(dialect, "b", format, baked.bounds), readingCall(dialect, format)});
+        std::optional<tests::ExactJoints> exact; // rigid joints are held against double precision
+        if (format.kind == &bake::kJoints && !format.joints.matrix && !space.changes()) {
+            exact.emplace(baked, source.mesh());
+        }
         struct Pose {
             glm::vec3 position;
             glm::vec3 normal;
@@ -412,43 +417,81 @@ class TestLanguages : public QObject {
         const std::size_t vertices = source.mesh().vertexCount();
         std::vector<glm::vec3> p(vertices);
         std::vector<glm::vec3> n(vertices);
-        std::vector<glm::vec3> before(vertices);
-        std::vector<glm::vec3> after(vertices);
+        // How fast positions change, by differences over `step` to both sides and over twice of that, whose errors
+        // cancel to the fourth order: in single precision wide steps are needed.
+        const auto speedsOf = [&](float step, float seconds, const auto& poseAt) {
+            std::vector<glm::vec3> speeds(vertices);
+            const auto addUp = [&](float steps, float weight) {
+                poseAt(steps * step);
+                for (std::size_t v = 0; v < vertices; ++v) {
+                    speeds[v] += weight / (12.0f * seconds) * p[v];
+                }
+            };
+            addUp(1.0f, 8.0f);
+            addUp(-1.0f, -8.0f);
+            addUp(2.0f, -1.0f);
+            addUp(-2.0f, 1.0f);
+            return speeds;
+        };
         for (std::size_t clip = 0; clip < format.clips.size(); ++clip) {
-            for (const float frame : {0.0f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1e6f}) {
+            for (const float frame : {0.0f, 0.3f, 0.5f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1e6f}) {
+                constexpr float kStep = 0.03f;
+                const std::vector<glm::vec3> speeds =
+                    speedsOf(kStep, kStep / static_cast<float>(format.clips[clip].fps),
+                             [&](float away) { reader.at(format.clips[clip], frame + away, p, n); });
                 reader.at(format.clips[clip], frame, p, n);
-                // By central differences, in single precision: a tenth of a frame is wide enough.
-                constexpr float kStep = 0.1f;
-                reader.at(format.clips[clip], frame - kStep, before, n);
-                reader.at(format.clips[clip], frame + kStep, after, n);
-                reader.at(format.clips[clip], frame, p, n);
-                const float rate = static_cast<float>(format.clips[clip].fps) / (2.0f * kStep);
                 for (std::size_t v = 0; v < vertices; ++v) {
                     addReadingRow(job, baked, source.mesh(), v, 0.0f, frame);
                     job.rows[job.rows.size() - 2].z = static_cast<float>(clip);
-                    truth.push_back({p[v], n[v],
-                                     frame == std::floor(frame)
-                                         ? std::nullopt
-                                         : std::optional((after[v] - before[v]) * rate)});
+                    truth.push_back(
+                        {p[v], n[v], frame == std::floor(frame) ? std::nullopt : std::optional(speeds[v])});
+                    if (exact) {
+                        const bake::BakedClip& own = format.clips[clip];
+                        const double moment = static_cast<double>(frame);
+                        const glm::dvec3 apart =
+                            exact->position(exact->at(own, moment), v) - glm::dvec3(truth.back().position);
+                        QVERIFY2(glm::length(apart) < 4e-6 * (1.0 + static_cast<double>(baked.bounds.diagonal())),
+                                 qPrintable(QString("frame %1 vertex %2: the reader is off by %3")
+                                                .arg(moment)
+                                                .arg(v)
+                                                .arg(glm::length(apart))));
+                        if (truth.back().velocity) {
+                            truth.back().velocity = glm::vec3(exact->velocity(
+                                [&](double seconds) { return exact->at(own, seconds * own.fps); },
+                                moment / own.fps, v));
+                        }
+                    }
                 }
             }
         }
         // A cross-fade from the first clip to the last while both play on.
         job.cases.push_back({"", fadingCall(dialect, format)});
         for (const float t : {0.0f, 0.03f, 0.11f, 0.27f, 0.38f, 0.4f, 0.55f}) {
-            const float step = 0.02f / static_cast<float>(format.clips.front().fps);
+            const float step = 0.03f / static_cast<float>(format.clips.front().fps);
             const auto [between, moment] = fadeAt(format, t);
-            const bool smooth = between == fadeAt(format, t - step).first &&
-                                between == fadeAt(format, t + step).first && t > step &&
-                                std::abs(t - kFade) > step; // where it sets in its speed has a kink
-            reader.blended(fadeAt(format, t - step).second, before, n);
-            reader.blended(fadeAt(format, t + step).second, after, n);
+            const bool smooth = between == fadeAt(format, t - 2.0f * step).first &&
+                                between == fadeAt(format, t + 2.0f * step).first && t > 2.0f * step &&
+                                std::abs(t - kFade) > 2.0f * step; // where it sets in its speed has a kink
+            const std::vector<glm::vec3> speeds = speedsOf(
+                step, step, [&](float away) { reader.blended(fadeAt(format, t + away).second, p, n); });
             reader.blended(moment, p, n);
             for (std::size_t v = 0; v < vertices; ++v) {
                 addReadingRow(job, baked, source.mesh(), v, 1.0f, t);
                 truth.push_back(
                     {p[v], n[v],
-                     smooth ? std::optional((after[v] - before[v]) / (2.0f * step)) : std::nullopt});
+                     smooth ? std::optional(speeds[v]) : std::nullopt});
+                if (exact && smooth) {
+                    truth.back().velocity = glm::vec3(exact->velocity(
+                        [&](double seconds) {
+                            const bake::BakedClip& from = format.clips.front();
+                            const bake::BakedClip& to = format.clips.back();
+                            return tests::ExactJoints::faded(
+                                exact->at(from, (static_cast<double>(0.12f) + seconds) * from.fps),
+                                exact->at(to, (static_cast<double>(0.05f) + seconds) * to.fps),
+                                bake::easedFade(seconds / static_cast<double>(kFade)));
+                        },
+                        static_cast<double>(t), v));
+                }
             }
         }
         for (std::size_t r = 0; r < job.rows.size(); r += job.inputs) {
@@ -477,6 +520,10 @@ class TestLanguages : public QObject {
         // as large as the model.
         const bool tight = &dialect == &emit::glsl() && !space.changes();
         const double tightest = format.kind == &bake::kJoints ? 2e-6 * (1.0 + size) : 2e-6;
+        float fastest = 0.0f;
+        for (const Pose& pose : truth) {
+            fastest = std::max(fastest, glm::length(pose.velocity.value_or(glm::vec3(0.0f))));
+        }
         for (std::size_t r = 0; r < rows.size(); ++r) {
             const double off =
                 static_cast<double>(glm::distance(glm::vec3(rows[r].out[0]), truth[r].position));
@@ -491,8 +538,10 @@ class TestLanguages : public QObject {
             if (truth[r].velocity) {
                 const glm::vec3 got(rows[r].out[2]);
                 const float apart = glm::distance(got, *truth[r].velocity);
-                // A rotation's speed is not even between two frames: a thousandth of it.
-                QVERIFY2(apart < 1e-3f * static_cast<float>(size) + 2e-3f * glm::length(got),
+                // What single precision leaves of the differences: of the size by the step, and of the speed.
+                const float noise =
+                    (exact ? 1e-6f : 4e-6f) * static_cast<float>(size * format.clips.front().fps);
+                QVERIFY2(apart < noise + 1e-5f * fastest,
                          qPrintable(QString("%1 row %2: %3 m/s, off by %4")
                                         .arg(format.kind->id)
                                         .arg(r)
@@ -659,6 +708,27 @@ private Q_SLOTS:
             if (recipe.influences == 4 ||
                 !recipe.influencesInUvs) { // six sets are more than a row has room for
                 readsLikeTheCore(recipe.influences == 8 ? *uneven : *even, recipe);
+            }
+        }
+        // Those that turn far between two stored frames: by more than half a turn over two of them.
+        std::vector<std::pair<double, bake::Blend>> turns;
+        for (const double degrees : {20.0, 72.0, 90.0, 170.0, 175.0}) {
+            turns.insert(turns.end(), {{degrees, bake::Blend::linear}, {degrees, bake::Blend::cubic}});
+        }
+        for (const auto& [degrees, blend] : ofThese(turns)) {
+            bake::Recipe far = bake::withKind({}, bake::kJoints);
+            far.positionStore = "float32";
+            far.fps = 6.0; // one frame a key
+            far.oversampling = 1;
+            far.blend = blend;
+            readsLikeTheCore(*tests::randomRig({.joints = 3,
+                                                .influences = 2,
+                                                .seed = static_cast<unsigned>(degrees),
+                                                .degreesPerKey = degrees}),
+                             far);
+            if (QTest::currentTestFailed()) {
+                qWarning("%g degrees a frame, %s", degrees, bake::name(blend));
+                return;
             }
         }
         bake::Recipe curved;

@@ -1,15 +1,14 @@
 #include "bake/error.h"
 
+#include "bake/bounds_between.h"
 #include "bake/compare.h"
 #include "base/parallel.h"
 #include "base/progress.h"
 
 #include <algorithm>
-#include <array>
 #include <atomic>
 #include <cmath>
 #include <cstdint>
-#include <limits>
 #include <numeric>
 
 #include <glm/common.hpp>
@@ -133,16 +132,6 @@ struct Comparison {
     }
 };
 
-/// By `by` metres, and by the rounding of rest + offset and of a blend in single precision.
-void widen(mesh::Bounds& bounds, float by) {
-    if (!bounds.empty()) {
-        const glm::vec3 largest = glm::max(glm::abs(bounds.min), glm::abs(bounds.max));
-        const glm::vec3 room = largest * (4.0f * std::numeric_limits<float>::epsilon()) + by;
-        bounds.min -= room;
-        bounds.max += room;
-    }
-}
-
 /// What is said of positions alone.
 void reportPositions(std::span<const Instant> instants, std::size_t kept, const SamplePlan& plan,
                      std::size_t vertices, ErrorReport& report) {
@@ -238,47 +227,6 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
             earlier.normals ? earlier.normals->instants[i].normalMaxDegrees : own.normalMaxDegrees;
     }
     return report;
-}
-
-std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
-                                        const base::Progress& progress) {
-    constexpr std::size_t kInstants = 4; // a step
-    std::vector<mesh::Bounds> all;
-    for (const BakedClip& clip : clips) {
-        const std::size_t count = (clip.closed ? clip.length() : clip.length() - 1) * kInstants + 1;
-        std::vector<mesh::Bounds> ofInstant(count);
-        std::vector<float> arc(count, 0.0f);
-        base::parallelFor(count, 8, [&](std::size_t begin, std::size_t end) {
-            std::array<std::vector<glm::vec3>, 3> poses;
-            for (auto& pose : poses) {
-                pose.resize(reader.vertexCount());
-            }
-            const auto read = [&](std::size_t i, std::vector<glm::vec3>& pose) {
-                reader.at(clip, static_cast<float>(i) / static_cast<float>(kInstants), pose, {});
-            };
-            for (std::size_t i = begin; i < end; ++i) {
-                progress.checkpoint();
-                read(i, poses[1]);
-                ofInstant[i].add(poses[1]);
-                if (i == 0 || i + 1 == count || i % kInstants == 0) {
-                    continue; // frames are corners, no arcs
-                }
-                read(i - 1, poses[0]);
-                read(i + 1, poses[2]);
-                for (std::size_t v = 0; v < poses[1].size(); ++v) {
-                    // An arc leaves its chord by an eighth of the second difference.
-                    arc[i] =
-                        std::max(arc[i], glm::length(poses[0][v] - 2.0f * poses[1][v] + poses[2][v]) / 8.0f);
-                }
-            }
-        });
-        mesh::Bounds& bounds = all.emplace_back();
-        for (const mesh::Bounds& own : ofInstant) {
-            bounds.add(own);
-        }
-        widen(bounds, 1.05f * *std::max_element(arc.begin(), arc.end()));
-    }
-    return all;
 }
 
 void measureStep(std::span<const glm::vec3> from, std::span<const glm::vec3> to, std::size_t step,

@@ -4,8 +4,9 @@
 
 namespace ripple::bake {
 
-void FrameBlend::add(std::size_t frame, float weight) {
+void FrameBlend::add(std::size_t frame, float weight, std::size_t nearEntry) {
     if (weight != 0.0f) {
+        near[count] = nearEntry;
         frames[count] = frame;
         weights[count] = weight;
         ++count;
@@ -42,8 +43,8 @@ FrameBlend blendAt(const BakedClip& clip, float frame, Blend blend) {
     const std::array<float, 4> w = cubicWeights(pair.fraction, atStart, atEnd);
     sum.add(pair.first, w[1]);
     sum.add(pair.second, w[2]);
-    sum.add(clip.firstFrame + before, w[0]);
-    sum.add(clip.firstFrame + after, w[3]);
+    sum.add(clip.firstFrame + before, w[0], 0);
+    sum.add(clip.firstFrame + after, w[3], 1); // the second is there wherever this has a weight
     return sum;
 }
 
@@ -55,10 +56,11 @@ double easedFade(double progress) {
 FrameBlend faded(const FrameBlend& from, const FrameBlend& to, float weight) {
     FrameBlend sum;
     for (std::size_t i = 0; i < from.count; ++i) {
-        sum.add(from.frames[i], (1.0f - weight) * from.weights[i]);
+        sum.add(from.frames[i], (1.0f - weight) * from.weights[i], from.near[i]);
     }
+    const std::size_t first = sum.count;
     for (std::size_t i = 0; i < to.count; ++i) {
-        sum.add(to.frames[i], weight * to.weights[i]);
+        sum.add(to.frames[i], weight * to.weights[i], i == 0 ? 0 : first + to.near[i]);
     }
     return sum;
 }

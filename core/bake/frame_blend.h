@@ -10,20 +10,25 @@ namespace ripple::bake {
 
 /// Stored frames that make up a moment, each with its weight; weights sum to 1. Two that it lies between, or
 /// four on a cubic curve; of a cross-fade those of both clips.
+///
+/// q and −q are the same rotation, and a blend goes the short way between two that lie near each other. `near`
+/// says near which entry the rotations of each are taken: along the curve each near its neighbour, so that
+/// turns of up to half a round from frame to frame come out right; of what fades in, the first near the first.
 struct FrameBlend {
     static constexpr std::size_t kMost = 8;
 
     std::size_t count = 0;
     std::array<std::size_t, kMost> frames{}; ///< counted in the texture
     std::array<float, kMost> weights{};      ///< none is 0
+    std::array<std::size_t, kMost> near{};   ///< of each an entry before it; of the first itself
 
-    void add(std::size_t frame, float weight);
+    void add(std::size_t frame, float weight, std::size_t nearEntry = 0);
 };
 
 /// The frames that show `frame` of a clip (docs/definitions.md §5). Linear: those of framePair(). Cubic: the
 /// curve through four frames that has at each of the middle two the slope between its neighbours (Catmull and
 /// Rom 1974); at an open clip's ends the parabola through the three frames there; linear where a clip has
-/// fewer than four. The emitted code prints this very formula.
+/// fewer than four. In the order at, next, before, after. The emitted code prints this very formula.
 FrameBlend blendAt(const BakedClip& clip, float frame, Blend blend);
 
 /// Weights of the frames before, at, behind and two behind, `t` (0..1) of the way from the second to the

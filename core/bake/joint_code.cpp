@@ -204,7 +204,7 @@ private:
         return all;
     }
 
-    /// A rigid joint in the stored frames: scales, quaternions near the first, and place · quaternion.
+    /// A rigid joint in the stored frames: scales, quaternions near each other, and place · quaternion.
     struct Rigid {
         std::vector<Value> scales;
         std::vector<Value> turns;
@@ -226,8 +226,8 @@ private:
                 body.comment("q and -q are the same rotation; the near one makes the short way.");
             }
             if (i > 0) {
-                turn = body.fixed("near_" + number,
-                                  code::choose(code::dot(rigid.turns[0], turn) < 0.0f, -turn, turn));
+                const Value& other = rigid.turns[frames.entries[i].near];
+                turn = body.fixed("near_" + number, code::choose(code::dot(other, turn) < 0.0f, -turn, turn));
             }
             rigid.turns.push_back(turn);
             rigid.scales.push_back(place.w());
@@ -315,11 +315,14 @@ private:
         const Value rate = body.fixed("d_q", frames.rate(rigid.turns));
         const Value square = body.fixed("square", code::most(code::dot(q, q), 1e-12f));
         const Value over = body.fixed("over", 1.0f / square);
-        const auto real = [&](const Value& of) { // of · q⁻¹ without its real part
+        const auto vectorPart = [&](const Value& of) { // of · q⁻¹ without its real part
             return (q.w() * of.xyz() - of.w() * q.xyz() + code::cross(q.xyz(), of.xyz())) * over;
         };
-        const Value place = body.fixed("place", real(d));
-        const Value moved = body.fixed("moved", frames.rate(rigid.duals) - dual(place, rate));
+        const Value place = body.fixed("place", vectorPart(d));
+        body.comment("Between frames d times the inverse of q has a real part, too.");
+        const Value real = body.fixed("real", code::dot(d, q) * over);
+        const Value moved =
+            body.fixed("moved", frames.rate(rigid.duals) - dual(place, rate) - real * rate);
         const Value unit = body.fixed("unit", q * code::inverseRoot(square));
         const Value turning =
             body.fixed("turning", (rate - unit * code::dot(unit, rate)) * code::inverseRoot(square));
@@ -329,7 +332,7 @@ private:
             body.fixed("turned", point + 2.0f * (unit.w() * across + code::cross(unit.xyz(), across)));
         const Value dTurned = 2.0f * (turning.w() * across + unit.w() * dAcross +
                                       code::cross(turning.xyz(), across) + code::cross(unit.xyz(), dAcross));
-        body.giveBack(frames.rate(rigid.scales) * turned + scale * dTurned + real(moved));
+        body.giveBack(frames.rate(rigid.scales) * turned + scale * dTurned + vectorPart(moved));
     }
 
     ReadingCode& code_;

@@ -1,5 +1,6 @@
 #include "bake/joint_texels.h"
 
+#include "bake/pose_decoder.h"
 #include "bake/quaternions.h"
 
 #include <algorithm>
@@ -237,7 +238,8 @@ JointInputs jointInputs(std::span<const std::vector<glm::vec2>> sets, std::size_
 }
 
 void blendJoints(const JointFormat& format, std::span<const std::vector<glm::vec4>> frames,
-                 std::span<const float> weights, std::span<glm::mat4> transforms) {
+                 const FrameBlend& moment, std::span<glm::mat4> transforms) {
+    const auto& weights = moment.weights;
     for (std::size_t j = 0; j < transforms.size(); ++j) {
         if (format.matrix) {
             std::array<glm::vec4, 3> rows{};
@@ -253,13 +255,12 @@ void blendJoints(const JointFormat& format, std::span<const std::vector<glm::vec
         glm::vec4 q(0.0f);
         glm::vec4 d(0.0f);
         float scale = 0.0f;
-        const glm::vec4& first = frames[0][2 * j + 1];
+        std::array<glm::vec4, FrameBlend::kMost> turns{};
         for (std::size_t i = 0; i < frames.size(); ++i) {
             const glm::vec4& place = frames[i][2 * j];
-            const glm::vec4& stored = frames[i][2 * j + 1];
-            const glm::vec4 near = glm::dot(first, stored) < 0.0f ? -stored : stored;
-            q += weights[i] * near;
-            d += weights[i] * dualOf(glm::vec3(place), near);
+            turns[i] = i == 0 ? frames[i][2 * j + 1] : nearTo(turns[moment.near[i]], frames[i][2 * j + 1]);
+            q += weights[i] * turns[i];
+            d += weights[i] * dualOf(glm::vec3(place), turns[i]);
             scale += weights[i] * place.w;
         }
         transforms[j] = rigid(q, d, scale);

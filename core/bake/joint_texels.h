@@ -1,5 +1,6 @@
 #pragma once
 
+#include "bake/frame_blend.h"
 #include "bake/texture_set.h"
 
 #include <cstddef>
@@ -54,10 +55,10 @@ struct JointInputs {
 JointInputs jointInputs(std::span<const std::vector<glm::vec2>> sets, std::size_t influences);
 
 /// The transforms of a moment, as the emitted code blends them: rigid ones as dual quaternions whose
-/// rotations lie near the first frame's (Kavan et al., "Skinning with Dual Quaternions", 2007), so that what
-/// both frames leave in its place stays there; rows linearly. `frames` × joints × texels, `weights` one for
-/// each frame.
+/// rotations lie near each other as `moment` says (Kavan et al., "Skinning with Dual Quaternions", 2007), so
+/// that what both frames leave in its place stays there; rows linearly. `frames`: those of the moment, each of
+/// joints × texels.
 void blendJoints(const JointFormat& format, std::span<const std::vector<glm::vec4>> frames,
-                 std::span<const float> weights, std::span<glm::mat4> transforms);
+                 const FrameBlend& moment, std::span<glm::mat4> transforms);
 
 } // namespace ripple::bake

@@ -53,7 +53,7 @@ public:
             reader_.storedJoints(moment.frames[i], frames[i]);
         }
         std::vector<glm::mat4> transforms(joints.joints);
-        blendJoints(joints, frames, std::span(moment.weights).first(moment.count), transforms);
+        blendJoints(joints, frames, moment, transforms);
         source::skin(weights_, transforms, reader_.rest(), reader_.unposedNormals(), positions, normals);
     }
 

@@ -8,6 +8,7 @@
 #include "bake/pieces.h"
 
 #include <algorithm>
+#include <array>
 #include <memory>
 
 #include <glm/common.hpp>
@@ -52,22 +53,23 @@ public:
     }
 
 private:
-    /// From the first stored frame to the sum of all by their weights. Rotations lie near the first.
+    /// From the first stored frame to the sum of all by their weights.
     void addUp(const FrameBlend& moment, std::span<glm::vec3> places, std::span<glm::vec4> turns) const {
-        const std::vector<glm::vec4> first(turns.begin(), turns.end());
+        std::array<std::vector<glm::vec4>, FrameBlend::kMost> each;
+        each[0].assign(turns.begin(), turns.end());
         std::vector<glm::vec3> nextPlaces(places.size());
-        std::vector<glm::vec4> nextTurns(turns.size());
         for (std::size_t p = 0; p < places.size(); ++p) {
             places[p] *= moment.weights[0];
             turns[p] *= moment.weights[0];
         }
         for (std::size_t i = 1; i < moment.count; ++i) {
             reader_.storedPositions(moment.frames[i], nextPlaces);
-            reader_.storedRotations(moment.frames[i], nextTurns);
+            each[i].resize(turns.size());
+            reader_.storedRotations(moment.frames[i], each[i]);
             for (std::size_t p = 0; p < places.size(); ++p) {
-                const glm::vec4 near = glm::dot(first[p], nextTurns[p]) < 0.0f ? -nextTurns[p] : nextTurns[p];
+                each[i][p] = nearTo(each[moment.near[i]][p], each[i][p]);
                 places[p] += nextPlaces[p] * moment.weights[i];
-                turns[p] += near * moment.weights[i];
+                turns[p] += each[i][p] * moment.weights[i];
             }
         }
         for (glm::vec4& turn : turns) {

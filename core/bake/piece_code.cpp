@@ -37,7 +37,7 @@ void addStoredPiece(ReadingCode& code, const code::Type& piece) {
                      {{Base::scalar, "stored_frame"}}, body);
 }
 
-/// The vertex's piece in the stored frames: places and rotations, these with the sign that is near the first.
+/// The vertex's piece in the stored frames: places and rotations, these near each other.
 struct Stored {
     std::vector<Value> places;
     std::vector<Value> rotations;
@@ -58,7 +58,7 @@ Stored storedOf(ReadingCode& code, Body& body, const BlendedFrames& frames, cons
         if (i == 1) {
             body.comment("q and -q are the same rotation; the near one makes the short way.");
         }
-        const Value away = code::dot(stored.rotations[0], rotation) < 0.0f;
+        const Value away = code::dot(stored.rotations[entry.near], rotation) < 0.0f;
         stored.rotations.push_back(body.fixed(kNear[i], code::choose(away, -rotation, rotation)));
     }
     return stored;

@@ -31,6 +31,8 @@ protected:
 
 /// q · v · q⁻¹ for a unit quaternion x y z w. The emitted code prints this formula.
 glm::vec3 turned(const glm::vec4& q, const glm::vec3& v);
+/// `q` or −q, the same rotation: the one that is near `other`.
+glm::vec4 nearTo(const glm::vec4& other, const glm::vec4& q);
 /// At length 1; `otherwise` where it has none.
 glm::vec3 unitOr(const glm::vec3& n, const glm::vec3& otherwise);
 

@@ -164,6 +164,7 @@ BlendedFrames ReadingCode::taken(const Value& frames) const {
         result.entries.push_back(
             {stored.components(which), weights.components(which), rates.components(which)});
     }
+    result.entries[3].near = 1; // at, next, before, after
     return result;
 }
 
@@ -175,11 +176,13 @@ BlendedFrames ReadingCode::fading(bool withRates) const {
     BlendedFrames both;
     for (const BlendedFrames::Entry& own : taken(from).entries) {
         both.entries.push_back({own.frame, (1.0f - weight) * own.weight,
-                                (1.0f - weight) * rates.x() * own.rate - rates.z() * own.weight});
+                                (1.0f - weight) * rates.x() * own.rate - rates.z() * own.weight, own.near});
     }
+    const std::size_t first = both.entries.size();
     for (const BlendedFrames::Entry& own : taken(to).entries) {
-        both.entries.push_back(
-            {own.frame, weight * own.weight, weight * rates.y() * own.rate + rates.z() * own.weight});
+        both.entries.push_back({own.frame, weight * own.weight,
+                                weight * rates.y() * own.rate + rates.z() * own.weight,
+                                both.entries.size() == first ? 0 : first + own.near});
     }
     both.parameters = {{framesType(), "frames_from"}, {framesType(), "frames_to"}, {Base::scalar, "weight"}};
     if (withRates) {

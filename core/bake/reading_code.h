@@ -17,6 +17,7 @@ struct BlendedFrames {
         code::Value frame;
         code::Value weight;
         code::Value rate;
+        std::size_t near = 0; ///< of which entry before it its rotations lie near: FrameBlend::near
     };
     std::vector<Entry> entries;
     std::optional<code::Value> along;        ///< of two: the way from the first to the second

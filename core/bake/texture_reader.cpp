@@ -20,6 +20,10 @@ glm::vec3 turned(const glm::vec4& q, const glm::vec3& v) {
     return v + q.w * t + glm::cross(axis, t);
 }
 
+glm::vec4 nearTo(const glm::vec4& other, const glm::vec4& q) {
+    return glm::dot(other, q) < 0.0f ? -q : q;
+}
+
 glm::vec3 unitOr(const glm::vec3& n, const glm::vec3& otherwise) {
     const float length = glm::length(n);
     return length > 0.0f ? n / length : otherwise;

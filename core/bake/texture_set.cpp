@@ -51,6 +51,10 @@ const TextureFormat* BakeFormat::find(const Quantity& quantity, std::size_t plan
     return t < textures.size() ? &textures[t] : nullptr;
 }
 
+bool BakeFormat::leavesFrames() const {
+    return kind->arcs || blend == Blend::cubic;
+}
+
 std::size_t BakeFormat::frameCount() const {
     std::size_t count = 0;
     for (const BakedClip& clip : clips) {

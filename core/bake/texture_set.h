@@ -127,6 +127,8 @@ struct BakeFormat {
     /// Index among the textures, or their number.
     std::size_t indexOf(const Quantity& quantity, std::size_t plane = 0) const;
     const TextureFormat* find(const Quantity& quantity, std::size_t plane = 0) const;
+    /// Between stored frames positions may lie outside the box of those at frames.
+    bool leavesFrames() const;
     /// Frames of all clips.
     std::size_t frameCount() const;
     /// Range of the positions of a stored frame.

@@ -45,6 +45,24 @@ void checkValues(const Bundle& bundle, const bake::TextureReader& reader, const 
             progress.checkpoint();
         }
     });
+    if (bundle.manifest.textures.leavesFrames()) { // at instants that its writer did not look at
+        for (const bake::BakedClip& clip : bundle.manifest.textures.clips) {
+            std::vector<mesh::Bounds> ofStep(clip.closed ? clip.length() : clip.length() - 1);
+            base::parallelFor(ofStep.size(), 4, [&](std::size_t begin, std::size_t end) {
+                std::vector<glm::vec3> positions(reader.vertexCount());
+                for (std::size_t s = begin; s < end; ++s) {
+                    for (const float part : {0.19f, 0.37f, 0.63f, 0.88f}) {
+                        reader.at(clip, static_cast<float>(s) + part, positions, {});
+                        ofStep[s].add(positions);
+                    }
+                    progress.checkpoint();
+                }
+            });
+            for (const mesh::Bounds& own : ofStep) {
+                ofFrame[clip.firstFrame].add(own);
+            }
+        }
+    }
     mesh::Bounds bounds;
     for (std::size_t f = 0; f < frames; ++f) {
         if (odd[f] != kNone) {

@@ -358,7 +358,7 @@ Manifest writeBundle(const source::FrameSource& source, const bake::Recipe& chos
         takeError(bake::measureError(source, plan, {sameSpace ? held.get() : nullptr, nullptr}, reader,
                                      manifest.textures.clips, progress),
                   manifest);
-        if (manifest.textures.kind->arcs) {
+        if (manifest.textures.leavesFrames()) {
             takeBounds(bake::boundsBetween(reader, manifest.textures.clips, progress), manifest);
         }
         test = testText(testOf(manifest, reader, written.mesh.positions));

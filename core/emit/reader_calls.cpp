@@ -114,34 +114,35 @@ private:
         body.when(count < 4.0f, [&](Body& few) {
             few.comment("Too few for a curve: the two beside the moment.");
             few.assign(stored,
-                       code::make(Base::vec4, {first + whole, first + whole, first + next, first + next}));
-            few.assign(weights, code::make(Base::vec4, {0.0f, 1.0f - t, t, 0.0f}));
-            few.assign(rates, code::make(Base::vec4, {0.0f, -1.0f, 1.0f, 0.0f}));
+                       code::make(Base::vec4, {first + whole, first + next, first + whole, first + next}));
+            few.assign(weights, code::make(Base::vec4, {1.0f - t, t, 0.0f, 0.0f}));
+            few.assign(rates, code::make(Base::vec4, {-1.0f, 1.0f, 0.0f, 0.0f}));
             few.giveBack(made);
         });
         const Value before = body.fixed("before", code::choose(whole > 0.0f, whole - 1.0f, last));
         const Value after = body.fixed("after", code::choose(next < last, next + 1.0f, 0.0f));
         body.assign(stored,
-                    code::make(Base::vec4, {first + before, first + whole, first + next, first + after}));
+                    code::make(Base::vec4, {first + whole, first + next, first + before, first + after}));
         body.comment(
-            "The curve has at each of the middle two the slope between its neighbours (Catmull and Rom "
+            "The curve has at each of the first two the slope between its neighbours (Catmull and Rom "
             "1974).");
         body.assign(weights,
                     code::make(Base::vec4,
-                               {0.5f * t * (t * (2.0f - t) - 1.0f), 0.5f * (2.0f + t * t * (3.0f * t - 5.0f)),
-                                0.5f * t * (1.0f + t * (4.0f - 3.0f * t)), 0.5f * t * t * (t - 1.0f)}));
-        body.assign(rates, code::make(Base::vec4,
-                                      {0.5f * (t * (4.0f - 3.0f * t) - 1.0f), 0.5f * t * (9.0f * t - 10.0f),
-                                       0.5f * (1.0f + t * (8.0f - 9.0f * t)), 0.5f * t * (3.0f * t - 2.0f)}));
+                               {0.5f * (2.0f + t * t * (3.0f * t - 5.0f)),
+                                0.5f * t * (1.0f + t * (4.0f - 3.0f * t)),
+                                0.5f * t * (t * (2.0f - t) - 1.0f), 0.5f * t * t * (t - 1.0f)}));
+        body.assign(rates,
+                    code::make(Base::vec4, {0.5f * t * (9.0f * t - 10.0f), 0.5f * (1.0f + t * (8.0f - 9.0f * t)),
+                                            0.5f * (t * (4.0f - 3.0f * t) - 1.0f), 0.5f * t * (3.0f * t - 2.0f)}));
         body.comment("At an open clip's ends: the parabola through the three frames there.");
         const auto open = [&](const Value& end) { return closed == code::truth(false) && end; };
         body.when(open(whole == 0.0f), [&](Body& start) {
-            const Value bend = code::make(Base::vec4, {-1.0f, 3.0f, -3.0f, 1.0f});
-            start.increase(weights, weights.x() * bend);
-            start.increase(rates, rates.x() * bend);
+            const Value bend = code::make(Base::vec4, {3.0f, -3.0f, -1.0f, 1.0f});
+            start.increase(weights, weights.z() * bend);
+            start.increase(rates, rates.z() * bend);
         });
         body.when(open(next >= last), [&](Body& end) {
-            const Value bend = code::make(Base::vec4, {1.0f, -3.0f, 3.0f, -1.0f});
+            const Value bend = code::make(Base::vec4, {-3.0f, 3.0f, 1.0f, -1.0f});
             end.increase(weights, weights.w() * bend);
             end.increase(rates, rates.w() * bend);
         });
