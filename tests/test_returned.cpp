@@ -99,7 +99,7 @@ private Q_SLOTS:
 
     void everyDamageIsNamed_data() {
         QTest::addColumn<QString>("store");
-        for (const char* store : {"float32", "half", "unorm16"}) {
+        for (const char* store : {"float32", "half", "unorm16", "unorm8x2"}) {
             QTest::newRow(store) << store;
         }
     }
@@ -120,6 +120,28 @@ private Q_SLOTS:
                 continue; // cuts values below 0 off, and floats of 8 bits are not written: below
             }
             QVERIFY2(names(changes, wanted), words.id);
+        }
+    }
+    /// One step of 8 bits is the 255th of a range where they are the high ones, and a third of a degree of normals.
+    void aStepOfEightBitsIsNoticed() {
+        for (const char* store : {"unorm8x2", "unorm16"}) {
+            const Bundle bundle = readBundle(written(store));
+            int eights = 0;
+            for (const image::Image& original : bundle.textures.images) {
+                if (original.pixel != image::Pixel::u8) {
+                    continue;
+                }
+                ++eights;
+                image::Image shifted = original;
+                for (std::byte& value : shifted.data) {
+                    value = std::byte(std::min(std::to_integer<int>(value) + 1, 255));
+                }
+                QVERIFY(!changesOfTexture(original, shifted, 1).empty());
+                QVERIFY(!changesOfTexture(original, converted(shifted, image::Pixel::float32), 1).empty());
+                QVERIFY(changesOfTexture(original, converted(original, image::Pixel::float32), 1).empty());
+                QVERIFY(changesOfTexture(original, original, 1).empty());
+            }
+            QVERIFY(eights > 0);
         }
     }
     void severalAtOnceAreNamed() {

@@ -247,6 +247,9 @@ private:
         if (scaled_) {
             return 0.0f; // by other filters than this one: only likeness counts
         }
+        if (original_.pixel == Pixel::u8 && bent == 0.0f) {
+            return 0.5f / 255.0f; // there is nothing to round, and a step is another value
+        }
         if (eightBits_) {
             return bent + 1.003f / 255.0f; // some cut off instead of rounding
         }
