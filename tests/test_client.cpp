@@ -229,6 +229,10 @@ private Q_SLOTS:
         QVERIFY(tests::says(parsed("{"), "no JSON"));
         QVERIFY(tests::says(parsed("[]"), "no test file"));
         QVERIFY(tests::says(
+            parsed(R"({"format":"curly-ripple-test","version":99,"bundle":"a","kind":"bake","vertices":[],"rest":[],)"
+                   R"("moments":[]})"),
+            "version 99, newer than this program"));
+        QVERIFY(tests::says(
             parsed(
                 R"({"format":"curly-ripple-test","bundle":"a","kind":"bake","vertices":[1],"rest":[],"moments":[]})"),
             "one entry for each vertex"));

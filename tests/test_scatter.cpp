@@ -42,6 +42,38 @@ std::vector<Copy> placed(const Placement& placement, const Differences& differen
 class TestScatter : public QObject {
     Q_OBJECT
 private Q_SLOTS:
+    /// However thin: a volume that is nearly a sheet, or a line, is spread as one.
+    void thinVolumesAreSpreadEvenly_data() {
+        QTest::addColumn<float>("x");
+        QTest::addColumn<float>("y");
+        QTest::addColumn<float>("z");
+        QTest::addColumn<double>("evenly"); // the farthest apart that all could be
+        const double sheet = 2.0 * std::sqrt(100.0 / (2.0 * std::sqrt(3.0) * 400.0));
+        QTest::newRow("a sheet") << 10.0f << 0.0f << 10.0f << sheet;
+        QTest::newRow("low") << 10.0f << 0.001f << 10.0f << sheet;
+        QTest::newRow("upright") << 10.0f << 10.0f << 0.001f << sheet;
+        QTest::newRow("sideways") << 0.001f << 10.0f << 10.0f << sheet;
+        QTest::newRow("a line") << 0.001f << 0.001f << 10.0f << 10.0 / 400.0;
+        QTest::newRow("a cube") << 10.0f << 10.0f << 10.0f
+                                << 2.0 * std::cbrt(1000.0 / (4.0 * std::sqrt(2.0) * 400.0));
+    }
+    void thinVolumesAreSpreadEvenly() {
+        QFETCH(float, x);
+        QFETCH(float, y);
+        QFETCH(float, z);
+        QFETCH(double, evenly);
+        const std::vector<glm::vec3> places = scatter::spreadEvenly(400, {x, y, z}, 1);
+        QCOMPARE(places.size(), std::size_t(400));
+        float nearest = 1e9f;
+        for (std::size_t a = 0; a < places.size(); ++a) {
+            for (std::size_t b = 0; b < a; ++b) {
+                const glm::vec3 apart = (places[a] - places[b]) * glm::vec3(x, y, z); // places are parts of the size
+                nearest = std::min(nearest, glm::length(apart));
+            }
+        }
+        QVERIFY2(static_cast<double>(nearest) > 0.5 * evenly,
+                 qPrintable(QString("%1 of %2").arg(static_cast<double>(nearest)).arg(evenly)));
+    }
     void differencesAreHashesOfSeedAndIndex() {
         Differences all;
         all.seed = 7;

@@ -247,22 +247,15 @@ private:
         if (scaled_) {
             return 0.0f; // by other filters than this one: only likeness counts
         }
-        if (original_.pixel == Pixel::u8 && bent == 0.0f) {
-            return 0.5f / 255.0f; // there is nothing to round, and a step is another value
+        const bool keeps = original_.pixel == Pixel::u8 && bent == 0.0f; // there is nothing to round
+        if (keeps || eightBits_) {
+            return keeps ? 0.5f / 255.0f : bent + 1.003f / 255.0f; // some cut off instead of rounding
         }
-        if (eightBits_) {
-            return bent + 1.003f / 255.0f; // some cut off instead of rounding
-        }
-        switch (given_.pixel) {
-        case Pixel::u8:
-        case Pixel::u16:
+        if (isWhole(given_.pixel)) {
             return bent + 1.003f / 65535.0f;
-        case Pixel::half:
-            return bent + std::abs(value) * 0x1p-10f + 0x1p-24f;
-        case Pixel::float32:
-            return bent + std::abs(value) * 1e-6f + 1e-7f;
         }
-        return bent;
+        return bent + (given_.pixel == Pixel::half ? std::abs(value) * 0x1p-10f + 0x1p-24f
+                                                   : std::abs(value) * 1e-6f + 1e-7f);
     }
 
     Fit fitOf(const Way& way) const {

@@ -19,6 +19,7 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* kTestFormat = "curly-ripple-test";
+constexpr std::size_t kTestVersion = 1;
 constexpr const char* kTestAdvice = "take the bundle's own test file and fill in positions and normals";
 
 Json vectorsJson(std::span<const glm::vec3> vectors) {
@@ -91,7 +92,7 @@ TestVector makeTest(const std::string& bundle, bool score, std::span<const glm::
 std::string testText(const TestVector& test) {
     Json root;
     root["format"] = kTestFormat;
-    root["version"] = 1;
+    root["version"] = kTestVersion;
     root["bundle"] = test.bundle;
     root["kind"] = test.score ? "score" : "bake";
     root["vertices"] = test.vertices;
@@ -126,7 +127,13 @@ TestVector parseTest(const std::string& text, const std::string& where) {
     if (!json.is_object() || !root.has("format") || root.text("format") != kTestFormat) {
         base::fail(where, "is no test file of a bundle", kTestAdvice);
     }
+    // Clients that write their own may leave it out.
     constexpr std::size_t kMost = std::size_t{1} << 32;
+    const std::size_t version = root.has("version") ? root.count("version", kMost) : kTestVersion;
+    if (version > kTestVersion) {
+        base::fail(where, "is of version " + std::to_string(version) + ", newer than this program",
+                   "update Curly Ripple");
+    }
     TestVector test;
     test.bundle = root.text("bundle");
     test.score = root.text("kind") == "score";

@@ -4,7 +4,9 @@
 #include "scatter/copies.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+#include <functional>
 #include <queue>
 
 namespace ripple::scatter {
@@ -13,13 +15,17 @@ namespace {
 
 constexpr std::size_t kCandidates = 4; ///< for each that is kept
 
-/// The farthest apart that all could be: of circles on a plane, or spheres, packed as densely as they can be.
+/// The farthest apart that all could be: of circles on the box's largest side, of spheres in it, packed as densely as
+/// they can be, or of points along its longest edge; whichever is the most, since a thin box is as a sheet or a line.
 float farthestApart(std::size_t count, const glm::vec3& size) {
     const double n = static_cast<double>(count);
-    const double plane = static_cast<double>(size.x) * static_cast<double>(size.z);
-    const double flat = std::sqrt(plane / (2.0 * std::sqrt(3.0) * n));
-    const double solid = std::cbrt(plane * static_cast<double>(size.y) / (4.0 * std::sqrt(2.0) * n));
-    return static_cast<float>(2.0 * std::max(flat * (size.y > 0.0f ? 0.0 : 1.0), solid));
+    std::array<double, 3> edges = {static_cast<double>(size.x), static_cast<double>(size.y),
+                                   static_cast<double>(size.z)};
+    std::ranges::sort(edges, std::greater());
+    const double line = edges[0] / n;
+    const double flat = 2.0 * std::sqrt(edges[0] * edges[1] / (2.0 * std::sqrt(3.0) * n));
+    const double solid = 2.0 * std::cbrt(edges[0] * edges[1] * edges[2] / (4.0 * std::sqrt(2.0) * n));
+    return static_cast<float>(std::max({line, flat, solid}));
 }
 
 /// How much a neighbour weighs: (1 − d / 2r)⁸, as the paper has it.
