@@ -4,6 +4,7 @@
 #include "bake/joint_texels.h"
 #include "bake/texture_reader.h"
 
+#include <algorithm>
 #include <cmath>
 #include <utility>
 #include <vector>
@@ -12,8 +13,8 @@
 
 namespace ripple::tests {
 
-/// Rigid joints read in double precision, written from docs/bundle-format.md ("Between frames", "From one clip to
-/// another") and from nothing else: what shader code and the core's reader are held against.
+/// Rigid joints read in double precision, written from docs/bundle-format.md ("Between frames", "From one
+/// clip to another") and from nothing else: what shader code and the core's reader are held against.
 class ExactJoints {
 public:
     /// Stored frames with their weights; `near`: of which the rotation lies near.
@@ -88,7 +89,8 @@ public:
         glm::dvec3 sum(0.0);
         for (std::size_t i = 0; i < bake::JointInfluences::kMost; ++i) {
             if (own.weights[i] != 0.0f) {
-                sum += static_cast<double>(own.weights[i]) * moved(moment, own.joints[i], glm::dvec3(rest_[vertex]));
+                sum += static_cast<double>(own.weights[i]) *
+                       moved(moment, own.joints[i], glm::dvec3(rest_[vertex]));
             }
         }
         return sum;

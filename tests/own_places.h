@@ -29,8 +29,8 @@ inline void keepPlacesApart() {
 }
 
 /// A file of the demo in a copy of this process alone: projects that are open are locked. There is
-/// two more, for tests to which more would show no more: brief.curly, the awning with a third of its frames; and
-/// crab.curly, the crab with its three clips, of 380 vertices, baked as the heron is.
+/// two more, for tests to which more would show no more: brief.curly, the awning with a third of its frames;
+/// and crab.curly, the crab with its three clips, of 380 vertices, baked as the heron is.
 inline QString ownDemo(const QString& file) {
     static const QString kDemo = [] {
         const QString to = ownFolder().filePath("demo");

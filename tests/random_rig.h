@@ -18,8 +18,8 @@ struct RigPlan {
     bool mirrored = false;
     bool bindApart = false; ///< the rest pose is not that in which the mesh was bound
     unsigned seed = 1;
-    /// Each joint turns about an axis of its own by as many degrees from key to key, on a way along that axis (a
-    /// screw); 0: by little, anyhow.
+    /// Each joint turns about an axis of its own by as many degrees from key to key, on a way along that axis
+    /// (a screw); 0: by little, anyhow.
     double degreesPerKey = 0.0;
 };
 

@@ -17,8 +17,8 @@ namespace ripple::tests {
 constexpr int kRest = 15;
 
 /// The window of 1280 × 800 as a person has it, shown and active. Pictures stay drafts unless `finished`
-/// ones are looked at: drawing those is most of what these tests would cost. The bake bench shows its sheet: the
-/// ladder is measured only where it is looked at.
+/// ones are looked at: drawing those is most of what these tests would cost. The bake bench shows its sheet:
+/// the ladder is measured only where it is looked at.
 inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     // As main() does: work that is still ending must not outlive what libraries clean up at exit.
     static const bool kOnce = (qAddPostRoutine([] { app::LatestJob::waitForAll(60000); }), true);
@@ -38,8 +38,8 @@ inline std::unique_ptr<app::MainWindow> shownWindow(bool finished = false) {
     return window;
 }
 
-/// A window for many tests, each of which begins with an empty project in it: to make one takes longer than most of
-/// what they do. Tests of how a window starts and ends make their own.
+/// A window for many tests, each of which begins with an empty project in it: to make one takes longer than
+/// most of what they do. Tests of how a window starts and ends make their own.
 class SharedWindow {
 public:
     app::MainWindow* operator->() const { return window_.get(); }

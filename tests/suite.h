@@ -15,8 +15,8 @@
 namespace ripple::tests {
 
 /// A class of tests that its program finds by name. Many classes make one program, so that what they share is
-/// compiled and linked once; each is run in a process of its own (`PROGRAM SUITE [arguments of Qt Test]`), so that
-/// one that crashes takes no other's result along.
+/// compiled and linked once; each is run in a process of its own (`PROGRAM SUITE [arguments of Qt Test]`), so
+/// that one that crashes takes no other's result along.
 class Suite {
 public:
     using Make = std::unique_ptr<QObject> (*)();

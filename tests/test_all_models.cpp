@@ -43,14 +43,17 @@ private Q_SLOTS:
                 continue;
             }
             ++models;
-            // Each model goes through each kind; store, content and normals change on the way, so that each goes
-            // with each kind over all models.
+            // Each model goes through each kind; store, content and normals change on the way, so that each
+            // goes with each kind over all models.
             for (std::size_t way = 0; way < std::size(kKinds); ++way) {
                 const bake::Kind* kind = kKinds[way];
                 bake::Recipe recipe;
-                recipe.positionStore = bake::positionStores()[(way + models) % bake::positionStores().size()].name;
-                recipe.normalStore = bake::normalStores()[(way + models / 4) % bake::normalStores().size()].name;
-                recipe.content = (way + models / 4) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
+                recipe.positionStore =
+                    bake::positionStores()[(way + models) % bake::positionStores().size()].name;
+                recipe.normalStore =
+                    bake::normalStores()[(way + models / 4) % bake::normalStores().size()].name;
+                recipe.content =
+                    (way + models / 4) % 3 == 0 ? bake::Content::absolute : bake::Content::offset;
                 if ((kind == &bake::kShapes || kind == &bake::kJoints) &&
                     recipe.positionStore == "unorm8x2") {
                     continue; // holds neither shapes nor joints

@@ -90,9 +90,7 @@ private Q_SLOTS:
         QSettings().clear();
         applyTheme(*qApp, ThemeKind::dusk);
     }
-    void init() {
-        window_.begin();
-    }
+    void init() { window_.begin(); }
     void cleanup() { window_.end(); }
     void cleanupTestCase() { window_.close(); }
 

@@ -229,8 +229,9 @@ private Q_SLOTS:
         QVERIFY(tests::says(parsed("{"), "no JSON"));
         QVERIFY(tests::says(parsed("[]"), "no test file"));
         QVERIFY(tests::says(
-            parsed(R"({"format":"curly-ripple-test","version":99,"bundle":"a","kind":"bake","vertices":[],"rest":[],)"
-                   R"("moments":[]})"),
+            parsed(
+                R"({"format":"curly-ripple-test","version":99,"bundle":"a","kind":"bake","vertices":[],"rest":[],)"
+                R"("moments":[]})"),
             "version 99, newer than this program"));
         QVERIFY(tests::says(
             parsed(

@@ -207,7 +207,8 @@ Copy randomCopy(std::mt19937& random) {
 class TestLanguages : public QObject {
     Q_OBJECT
 
-    /// The software driver that interprets: the other one compiles each of the many programs for a tenth of a second.
+    /// The software driver that interprets: the other one compiles each of the many programs for a tenth of a
+    /// second.
     const bool interpreted_ = qputenv("GALLIUM_DRIVER", "softpipe");
     tests::HeadlessGl gl_;
     std::unique_ptr<tests::WgslBrowser> browser_;
@@ -417,8 +418,8 @@ class TestLanguages : public QObject {
         const std::size_t vertices = source.mesh().vertexCount();
         std::vector<glm::vec3> p(vertices);
         std::vector<glm::vec3> n(vertices);
-        // How fast positions change, by differences over `step` to both sides and over twice of that, whose errors
-        // cancel to the fourth order: in single precision wide steps are needed.
+        // How fast positions change, by differences over `step` to both sides and over twice of that, whose
+        // errors cancel to the fourth order: in single precision wide steps are needed.
         const auto speedsOf = [&](float step, float seconds, const auto& poseAt) {
             std::vector<glm::vec3> speeds(vertices);
             const auto addUp = [&](float steps, float weight) {
@@ -434,7 +435,8 @@ class TestLanguages : public QObject {
             return speeds;
         };
         for (std::size_t clip = 0; clip < format.clips.size(); ++clip) {
-            for (const float frame : {0.0f, 0.3f, 0.5f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1e6f}) {
+            for (const float frame :
+                 {0.0f, 0.3f, 0.5f, 1.0f, 2.5f, 4.75f, 9.0f, 9.5f, 10.0f, 27.25f, -0.5f, -3.0f, 1e6f}) {
                 constexpr float kStep = 0.03f;
                 const std::vector<glm::vec3> speeds =
                     speedsOf(kStep, kStep / static_cast<float>(format.clips[clip].fps),
@@ -450,7 +452,8 @@ class TestLanguages : public QObject {
                         const double moment = static_cast<double>(frame);
                         const glm::dvec3 apart =
                             exact->position(exact->at(own, moment), v) - glm::dvec3(truth.back().position);
-                        QVERIFY2(glm::length(apart) < 4e-6 * (1.0 + static_cast<double>(baked.bounds.diagonal())),
+                        QVERIFY2(glm::length(apart) <
+                                     4e-6 * (1.0 + static_cast<double>(baked.bounds.diagonal())),
                                  qPrintable(QString("frame %1 vertex %2: the reader is off by %3")
                                                 .arg(moment)
                                                 .arg(v)
@@ -477,9 +480,7 @@ class TestLanguages : public QObject {
             reader.blended(moment, p, n);
             for (std::size_t v = 0; v < vertices; ++v) {
                 addReadingRow(job, baked, source.mesh(), v, 1.0f, t);
-                truth.push_back(
-                    {p[v], n[v],
-                     smooth ? std::optional(speeds[v]) : std::nullopt});
+                truth.push_back({p[v], n[v], smooth ? std::optional(speeds[v]) : std::nullopt});
                 if (exact && smooth) {
                     truth.back().velocity = glm::vec3(exact->velocity(
                         [&](double seconds) {
@@ -516,8 +517,8 @@ class TestLanguages : public QObject {
         const std::vector<ShaderRow> rows = run(dialect, job);
         QCOMPARE(rows.size(), truth.size());
         const double size = static_cast<double>(baked.bounds.diagonal());
-        // In GLSL in the target's own metres nothing but rounding differs; a joint's place is the sum of a few numbers
-        // as large as the model.
+        // In GLSL in the target's own metres nothing but rounding differs; a joint's place is the sum of a
+        // few numbers as large as the model.
         const bool tight = &dialect == &emit::glsl() && !space.changes();
         const double tightest = format.kind == &bake::kJoints ? 2e-6 * (1.0 + size) : 2e-6;
         float fastest = 0.0f;
@@ -533,8 +534,9 @@ class TestLanguages : public QObject {
                                     .arg(format.kind->id, format.positionStore.name, format.normalStore.name)
                                     .arg(r)
                                     .arg(off)));
-            QVERIFY(glm::distance(glm::vec3(rows[r].out[1]), truth[r].normal) <
-                    (!tight ? 1e-4f : fades ? 3e-5f : 1e-5f));
+            QVERIFY(glm::distance(glm::vec3(rows[r].out[1]), truth[r].normal) < (!tight  ? 1e-4f
+                                                                                 : fades ? 3e-5f
+                                                                                         : 1e-5f));
             if (truth[r].velocity) {
                 const glm::vec3 got(rows[r].out[2]);
                 const float apart = glm::distance(got, *truth[r].velocity);
@@ -1039,8 +1041,8 @@ private Q_SLOTS:
     void everyShapePushCourseAndMask_data() { eachLanguage(); }
     void everyShapePushCourseAndMask() {
         const auto countOf = [](const auto& kinds) { return static_cast<int>(std::size(kinds)); };
-        const std::vector<int> counts = {countOf(pushKinds()), countOf(maskKinds()) + 1, countOf(shapeKinds()),
-                                         countOf(courseKinds())};
+        const std::vector<int> counts = {countOf(pushKinds()), countOf(maskKinds()) + 1,
+                                         countOf(shapeKinds()), countOf(courseKinds())};
         const bool every = qEnvironmentVariableIsSet("RIPPLE_EVERY_SCORE");
         std::vector<Score> scores;
         for (const auto& kinds : every ? tests::allChoices(counts) : tests::pairwiseChoices(counts)) {

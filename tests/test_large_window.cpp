@@ -105,9 +105,10 @@ class TestLargeWindow : public QObject {
         QTRY_VERIFY_WITH_TIMEOUT(!working(), 240000);
         QTest::qWait(60);
     }
-    /// The event loop's own work never takes longer than a tenth of a second while `act` is done, and it is not long
-    /// away for others' sake. Time in which other programs have the cores cannot be told from waiting for our own
-    /// threads, so that is bounded loosely, and one of some tries must show what the loop itself loses.
+    /// The event loop's own work never takes longer than a tenth of a second while `act` is done, and it is
+    /// not long away for others' sake. Time in which other programs have the cores cannot be told from
+    /// waiting for our own threads, so that is bounded loosely, and one of some tries must show what the loop
+    /// itself loses.
     void answersDuring(const char* during, const std::function<void()>& act) {
         constexpr qint64 kMost = 100; // milliseconds
         constexpr int kTries = 5;

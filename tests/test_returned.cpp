@@ -122,7 +122,8 @@ private Q_SLOTS:
             QVERIFY2(names(changes, wanted), words.id);
         }
     }
-    /// One step of 8 bits is the 255th of a range where they are the high ones, and a third of a degree of normals.
+    /// One step of 8 bits is the 255th of a range where they are the high ones, and a third of a degree of
+    /// normals.
     void aStepOfEightBitsIsNoticed() {
         for (const char* store : {"unorm8x2", "unorm16"}) {
             const Bundle bundle = readBundle(written(store));

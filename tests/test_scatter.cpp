@@ -67,7 +67,8 @@ private Q_SLOTS:
         float nearest = 1e9f;
         for (std::size_t a = 0; a < places.size(); ++a) {
             for (std::size_t b = 0; b < a; ++b) {
-                const glm::vec3 apart = (places[a] - places[b]) * glm::vec3(x, y, z); // places are parts of the size
+                const glm::vec3 apart =
+                    (places[a] - places[b]) * glm::vec3(x, y, z); // places are parts of the size
                 nearest = std::min(nearest, glm::length(apart));
             }
         }

@@ -438,11 +438,11 @@ private Q_SLOTS:
         Session session;
         session.open(tests::ownDemo("crab.curly"));
         QVERIFY(idle(session));
-        const auto before = session.ship();
+        QVERIFY(session.ship());
         session.wantSizes(false);
         session.edit("store", [](project::Document& d) { d.recipe.positionStore = "float32"; });
         QVERIFY(idle(session));
-        QCOMPARE(session.ship(), before);
+        QVERIFY(!session.ship()); // rather than those of before
         session.wantSizes(true);
         QVERIFY(session.sizing());
         QVERIFY(idle(session));

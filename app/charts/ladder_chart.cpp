@@ -209,21 +209,17 @@ void LadderChart::rebuild() {
 }
 
 QRectF LadderChart::placeLineWords() {
-    // At that place along the line and on that side of it where the fewest rungs lie, least of all those with a name.
+    // At that end and on that side of the line where the fewest rungs lie.
     const QSizeF size(QFontMetricsF(lineWords_->font()).horizontalAdvance(lineWords_->text()) + 8.0, 18.0);
     const QRectF inside = plot_->axisRect()->rect();
     QRectF best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
-    constexpr int kPlaces = 12;
-    constexpr std::size_t kNamed = 4; // of how many others one counts
-    for (int place = kPlaces; place >= 0; --place) {
-        const double x = inside.left() + 4.0 + place * (inside.width() - size.width() - 8.0) / kPlaces;
+    for (const double x : {inside.right() - size.width() - 4.0, inside.left() + 4.0}) {
         for (const double y : {lineY() - size.height() - 1.0, lineY() + 2.0}) {
             const QRectF box(QPointF(x, y), size);
-            std::size_t hit = inside.contains(box) ? 0 : kNamed * ladder_->rungs.size();
+            std::size_t hit = inside.contains(box) ? 0 : ladder_->rungs.size();
             for (std::size_t i = 0; i < ladder_->rungs.size(); ++i) {
-                const bool named = ladder_->rungs[i].worthwhile || isInUse(ladder_->rungs[i]);
-                hit += box.adjusted(-6, -6, 6, 6).contains(placeOf(i)) ? (named ? kNamed : 1) : 0;
+                hit += box.adjusted(-6, -6, 6, 6).contains(placeOf(i));
             }
             if (hit < fewest) {
                 fewest = hit;

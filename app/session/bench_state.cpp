@@ -120,23 +120,11 @@ BenchState scatterState(Session& session) {
 } // namespace
 
 const std::array<BenchRow, kBenchCount> kBenches = {
-    {{.id = "gather",
-      .name = QT_TRANSLATE_NOOP("Findings", "Gather"),
-      .state = &gatherState,
-      .curtain = Curtain::compared},
-     {.id = "bake",
-      .name = QT_TRANSLATE_NOOP("Findings", "Bake"),
-      .state = &bakeState,
-      .curtain = Curtain::decoded,
-      .sizes = true},
-     {.id = "move", .name = QT_TRANSLATE_NOOP("Findings", "Move"), .state = &moveState, .voices = true},
-     {.id = "scatter", .name = QT_TRANSLATE_NOOP("Findings", "Scatter"), .state = &scatterState, .copies = true},
-     {.id = "ship",
-      .name = QT_TRANSLATE_NOOP("Findings", "Ship"),
-      .state = &shipState,
-      .curtain = Curtain::decoded,
-      .ships = true,
-      .sizes = true}}};
+    {{"gather", QT_TRANSLATE_NOOP("Findings", "Gather"), &gatherState, Curtain::compared},
+     {"bake", QT_TRANSLATE_NOOP("Findings", "Bake"), &bakeState, Curtain::decoded},
+     {"move", QT_TRANSLATE_NOOP("Findings", "Move"), &moveState, Curtain::none, true},
+     {"scatter", QT_TRANSLATE_NOOP("Findings", "Scatter"), &scatterState, Curtain::none, false, false, true},
+     {"ship", QT_TRANSLATE_NOOP("Findings", "Ship"), &shipState, Curtain::decoded, false, true}}};
 
 bool showsCode(const project::Document& document) {
     const BenchRow& bench = benchOf(document.view);

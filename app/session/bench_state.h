@@ -46,8 +46,6 @@ struct BenchRow {
     bool ships = false;
     /// Copies are looked at here: the stage shows them, the dial where each is in its loop.
     bool copies = false;
-    /// How large the files will be is said here.
-    bool sizes = false;
 };
 constexpr std::size_t kBenchCount = 5;
 extern const std::array<BenchRow, kBenchCount> kBenches;

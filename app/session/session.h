@@ -47,8 +47,8 @@ public:
     void setTrust(const source::Trust& trust) { source_.setTrust(trust); }
     const source::Trust& trust() const { return source_.trust(); }
 
-    /// How long a change must have come to rest before what takes longer follows it (bakes, surveys, bounds, folds):
-    /// milliseconds; negative: nothing follows, what moves is only played.
+    /// How long a change must have come to rest before what takes longer follows it (bakes, surveys, bounds,
+    /// folds): milliseconds; negative: nothing follows, what moves is only played.
     void setRest(int milliseconds) {
         shipment_.setRest(std::max(milliseconds, 0));
         scoreSoon_.setInterval(std::max(milliseconds, 0));

@@ -143,6 +143,8 @@ void ShipStage::size() {
     }
     owed_ = !wanted_;
     if (owed_) {
+        sized_.reset(); // sizes and code of what was before are shown nowhere
+        Q_EMIT sizedChanged();
         return;
     }
     const QString to = folder();

@@ -74,7 +74,7 @@ protected:
     void outdate() override {}
 
 private:
-    bundle::Origin origin() const; ///< of what is baked: goes into the manifest
+    bundle::Origin origin() const;     ///< of what is baked: goes into the manifest
     bundle::Delivery delivery() const; ///< of a bake
 
     const project::Document& document_;
@@ -84,7 +84,7 @@ private:
     std::shared_ptr<const bundle::CheckReport> check_;
     bool changedSinceWritten_ = false;
     bool wanted_ = true;
-    bool owed_ = false; ///< what was sized is no longer what there is
+    bool owed_ = false; ///< there is something to size
     std::optional<base::Problem> problem_;
     QTimer soon_;
     LatestJob sizeJob_;

@@ -3,8 +3,6 @@
 #include "bake/bounds_between.h"
 
 #include "base/parallel.h"
-#include "base/progress.h"
-#include "bake/error.h"
 #include "bake/kind.h"
 
 #include <algorithm>
@@ -31,61 +29,53 @@ void widen(mesh::Bounds& bounds, float by) {
 
 namespace {
 
-/// How far one coordinate goes on the cubic curve from b to c, whose neighbours are a and d: the values at both ends
-/// and where its derivative is 0.
-std::pair<float, float> reachOfCurve(float a, float b, float c, float d) {
-    const float cube = 0.5f * (3.0f * (b - c) + d - a);
-    const float square = a - 2.5f * b + 2.0f * c - 0.5f * d;
-    const float linear = 0.5f * (c - a);
-    std::pair<float, float> reach = std::minmax(b, c);
-    const auto add = [&](float t) {
-        if (t > 0.0f && t < 1.0f) {
-            const float value = b + t * (linear + t * (square + t * cube));
+constexpr std::size_t kInstants = 4; // a step
+
+/// How far a cubic goes between 0 and 1: the values at both ends and where its derivative is 0. It is given
+/// by its values at 0, 1/4, 3/4 and 1.
+std::pair<float, float> reachOfCubic(double at, double quarter, double threeQuarters, double next) {
+    const double a = quarter - at;
+    const double b = threeQuarters - at;
+    const double c = next - at;
+    const double linear = 8.0 * a + c - 8.0 / 3.0 * b;
+    const double square = (40.0 * b - 56.0 * a - 16.0 * c) / 3.0;
+    const double cube = c - linear - square;
+    std::pair<double, double> reach = std::minmax(at, next);
+    const auto add = [&](double t) {
+        if (t > 0.0 && t < 1.0) {
+            const double value = at + t * (linear + t * (square + t * cube));
             reach = {std::min(reach.first, value), std::max(reach.second, value)};
         }
     };
-    const float inside = square * square - 3.0f * cube * linear;
-    if (inside > 0.0f) {
-        // The larger root first, so that nothing cancels.
-        const float sum = -square - std::copysign(std::sqrt(inside), square);
-        add(sum / (3.0f * cube));
+    const double inside = square * square - 3.0 * cube * linear;
+    if (inside > 0.0) {
+        const double sum = -square - std::copysign(std::sqrt(inside), square); // so that nothing cancels
+        add(sum / (3.0 * cube));
         add(linear / sum);
     }
     return reach;
 }
 
-/// Bounds of all that a clip of four frames or more shows on cubic curves through positions.
+/// Positions that are sums of stored ones by cubic weights: a cubic from each of the clip's frames to the
+/// next.
 mesh::Bounds boundsOfCurves(const TextureReader& reader, const BakedClip& clip,
                             const base::Progress& progress) {
-    const std::size_t frames = clip.frames;
-    const std::size_t steps = clip.closed ? frames : frames - 1;
-    std::vector<mesh::Bounds> ofStep(steps);
-    base::parallelFor(steps, 16, [&](std::size_t begin, std::size_t end) {
-        std::array<std::vector<glm::vec3>, 4> poses; // before, at, next, after
-        const auto read = [&](std::size_t frame, std::size_t k) {
-            poses[k].resize(reader.vertexCount());
-            reader.frame(clip.firstFrame + frame % frames, poses[k], {});
-        };
+    std::vector<mesh::Bounds> ofStep(clip.closed ? clip.length() : clip.length() - 1);
+    base::parallelFor(ofStep.size(), 8, [&](std::size_t begin, std::size_t end) {
+        std::array<std::vector<glm::vec3>, 4> poses;
         for (std::size_t s = begin; s < end; ++s) {
             progress.checkpoint();
-            if (s > begin) {
-                std::rotate(poses.begin(), poses.begin() + 1, poses.end());
+            for (std::size_t k = 0; k < poses.size(); ++k) {
+                constexpr std::array kParts = {0.0f, 0.25f, 0.75f, 1.0f}; // exact however late the frame
+                poses[k].resize(reader.vertexCount());
+                reader.at(clip, static_cast<float>(s) + kParts[k], poses[k], {});
             }
-            for (std::size_t k = s > begin ? 3 : 0; k < 4; ++k) {
-                read(s + frames + k - 1, k);
-            }
-            const bool atStart = !clip.closed && s == 0;
-            const bool atEnd = !clip.closed && s + 2 == frames;
             for (std::size_t v = 0; v < poses[0].size(); ++v) {
-                const glm::vec3& at = poses[1][v];
-                const glm::vec3& next = poses[2][v];
-                const glm::vec3 before = atStart ? 3.0f * (at - next) + poses[3][v] : poses[0][v];
-                const glm::vec3 after = atEnd ? 3.0f * (next - at) + poses[0][v] : poses[3][v];
                 glm::vec3 least(0.0f);
                 glm::vec3 most(0.0f);
                 for (int axis = 0; axis < 3; ++axis) {
-                    std::tie(least[axis], most[axis]) =
-                        reachOfCurve(before[axis], at[axis], next[axis], after[axis]);
+                    const auto value = [&](std::size_t k) { return static_cast<double>(poses[k][v][axis]); };
+                    std::tie(least[axis], most[axis]) = reachOfCubic(value(0), value(1), value(2), value(3));
                 }
                 ofStep[s].add(least);
                 ofStep[s].add(most);
@@ -104,12 +94,11 @@ mesh::Bounds boundsOfCurves(const TextureReader& reader, const BakedClip& clip,
 
 std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
                                         const base::Progress& progress) {
-    constexpr std::size_t kInstants = 4; // a step
     const bool arcs = reader.textures().kind->arcs;
     const bool curves = reader.textures().blend == Blend::cubic;
     std::vector<mesh::Bounds> all;
     for (const BakedClip& clip : clips) {
-        if (!arcs && clip.frames >= 4) {
+        if (!arcs && clip.length() > 1) {
             all.push_back(boundsOfCurves(reader, clip, progress));
             continue;
         }

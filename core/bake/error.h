@@ -75,12 +75,6 @@ ErrorReport measureError(const source::FrameSource& source, const SamplePlan& pl
                          const base::Progress& progress = base::noProgress(), Detail detail = Detail::all,
                          const EarlierError& earlier = {});
 
-/// Bounds of all that is decoded from each clip, for bakes that leave those of their frames between them
-/// (BakeFormat::leavesFrames). Of kinds whose parts turn: from five instants a step, widened by what arcs may
-/// reach beyond the straight lines between those. Of others on cubic curves: exact, where the curves turn round.
-std::vector<mesh::Bounds> boundsBetween(const TextureReader& reader, std::span<const BakedClip> clips,
-                                        const base::Progress& progress = base::noProgress());
-
 /// How much moves: for each frame the way from it to the next (the last: over the seam to the first), metres.
 struct Motion {
     std::vector<float> max;  ///< frames

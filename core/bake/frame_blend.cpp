@@ -42,9 +42,10 @@ FrameBlend blendAt(const BakedClip& clip, float frame, Blend blend) {
     const std::size_t after = (second + 1) % clip.frames;
     const std::array<float, 4> w = cubicWeights(pair.fraction, atStart, atEnd);
     sum.add(pair.first, w[1]);
-    sum.add(pair.second, w[2]);
-    sum.add(clip.firstFrame + before, w[0], 0);
-    sum.add(clip.firstFrame + after, w[3], 1); // the second is there wherever this has a weight
+    // Where one of the others has a weight, these two have.
+    sum.add(pair.second, w[2], kNearOnCurve[1]);
+    sum.add(clip.firstFrame + before, w[0], kNearOnCurve[2]);
+    sum.add(clip.firstFrame + after, w[3], kNearOnCurve[3]);
     return sum;
 }
 
@@ -60,7 +61,7 @@ FrameBlend faded(const FrameBlend& from, const FrameBlend& to, float weight) {
     }
     const std::size_t first = sum.count;
     for (std::size_t i = 0; i < to.count; ++i) {
-        sum.add(to.frames[i], weight * to.weights[i], i == 0 ? 0 : first + to.near[i]);
+        sum.add(to.frames[i], weight * to.weights[i], nearInFade(i, to.near[i], first));
     }
     return sum;
 }

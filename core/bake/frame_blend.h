@@ -11,9 +11,10 @@ namespace ripple::bake {
 /// Stored frames that make up a moment, each with its weight; weights sum to 1. Two that it lies between, or
 /// four on a cubic curve; of a cross-fade those of both clips.
 ///
-/// q and −q are the same rotation, and a blend goes the short way between two that lie near each other. `near`
-/// says near which entry the rotations of each are taken: along the curve each near its neighbour, so that
-/// turns of up to half a round from frame to frame come out right; of what fades in, the first near the first.
+/// q and −q are the same rotation, and a blend goes the short way between two that lie near each other.
+/// `near` says near which entry the rotations of each are taken: along the curve each near its neighbour, so
+/// that turns of up to half a round from frame to frame come out right; of what fades in, the first near the
+/// first.
 struct FrameBlend {
     static constexpr std::size_t kMost = 8;
 
@@ -24,6 +25,14 @@ struct FrameBlend {
 
     void add(std::size_t frame, float weight, std::size_t nearEntry = 0);
 };
+
+/// FrameBlend::near of a curve's frames at, next, before, after.
+constexpr std::array<std::size_t, 4> kNearOnCurve = {0, 0, 0, 1};
+/// FrameBlend::near of the `i`th frame of a moment that fades in behind the `first` frames of another, where
+/// it has `near` in its own.
+constexpr std::size_t nearInFade(std::size_t i, std::size_t near, std::size_t first) {
+    return i == 0 ? 0 : first + near;
+}
 
 /// The frames that show `frame` of a clip (docs/definitions.md §5). Linear: those of framePair(). Cubic: the
 /// curve through four frames that has at each of the middle two the slope between its neighbours (Catmull and

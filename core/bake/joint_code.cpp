@@ -321,8 +321,7 @@ private:
         const Value place = body.fixed("place", vectorPart(d));
         body.comment("Between frames d times the inverse of q has a real part, too.");
         const Value real = body.fixed("real", code::dot(d, q) * over);
-        const Value moved =
-            body.fixed("moved", frames.rate(rigid.duals) - dual(place, rate) - real * rate);
+        const Value moved = body.fixed("moved", frames.rate(rigid.duals) - dual(place, rate) - real * rate);
         const Value unit = body.fixed("unit", q * code::inverseRoot(square));
         const Value turning =
             body.fixed("turning", (rate - unit * code::dot(unit, rate)) * code::inverseRoot(square));

@@ -56,8 +56,8 @@ JointInputs jointInputs(std::span<const std::vector<glm::vec2>> sets, std::size_
 
 /// The transforms of a moment, as the emitted code blends them: rigid ones as dual quaternions whose
 /// rotations lie near each other as `moment` says (Kavan et al., "Skinning with Dual Quaternions", 2007), so
-/// that what both frames leave in its place stays there; rows linearly. `frames`: those of the moment, each of
-/// joints × texels.
+/// that what both frames leave in its place stays there; rows linearly. `frames`: those of the moment, each
+/// of joints × texels.
 void blendJoints(const JointFormat& format, std::span<const std::vector<glm::vec4>> frames,
                  const FrameBlend& moment, std::span<glm::mat4> transforms);
 

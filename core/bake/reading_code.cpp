@@ -1,5 +1,6 @@
 #include "bake/reading_code.h"
 
+#include "bake/frame_blend.h"
 #include "bake/kind.h"
 
 namespace ripple::bake {
@@ -161,10 +162,9 @@ BlendedFrames ReadingCode::taken(const Value& frames) const {
     const Value weights = frames.field("weights", Base::vec4);
     const Value rates = frames.field("rates", Base::vec4);
     for (const char* which : {"x", "y", "z", "w"}) {
-        result.entries.push_back(
-            {stored.components(which), weights.components(which), rates.components(which)});
+        result.entries.push_back({stored.components(which), weights.components(which),
+                                  rates.components(which), kNearOnCurve[result.entries.size()]});
     }
-    result.entries[3].near = 1; // at, next, before, after
     return result;
 }
 
@@ -182,7 +182,7 @@ BlendedFrames ReadingCode::fading(bool withRates) const {
     for (const BlendedFrames::Entry& own : taken(to).entries) {
         both.entries.push_back({own.frame, weight * own.weight,
                                 weight * rates.y() * own.rate + rates.z() * own.weight,
-                                both.entries.size() == first ? 0 : first + own.near});
+                                nearInFade(both.entries.size() - first, own.near, first)});
     }
     both.parameters = {{framesType(), "frames_from"}, {framesType(), "frames_to"}, {Base::scalar, "weight"}};
     if (withRates) {

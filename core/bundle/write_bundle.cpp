@@ -1,5 +1,6 @@
 #include "bundle/write_bundle.h"
 
+#include "bake/bounds_between.h"
 #include "bake/kind.h"
 #include "bake/room.h"
 #include "base/files.h"

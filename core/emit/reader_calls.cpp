@@ -127,13 +127,12 @@ private:
             "The curve has at each of the first two the slope between its neighbours (Catmull and Rom "
             "1974).");
         body.assign(weights,
-                    code::make(Base::vec4,
-                               {0.5f * (2.0f + t * t * (3.0f * t - 5.0f)),
-                                0.5f * t * (1.0f + t * (4.0f - 3.0f * t)),
-                                0.5f * t * (t * (2.0f - t) - 1.0f), 0.5f * t * t * (t - 1.0f)}));
-        body.assign(rates,
-                    code::make(Base::vec4, {0.5f * t * (9.0f * t - 10.0f), 0.5f * (1.0f + t * (8.0f - 9.0f * t)),
-                                            0.5f * (t * (4.0f - 3.0f * t) - 1.0f), 0.5f * t * (3.0f * t - 2.0f)}));
+                    code::make(Base::vec4, {0.5f * (2.0f + t * t * (3.0f * t - 5.0f)),
+                                            0.5f * t * (1.0f + t * (4.0f - 3.0f * t)),
+                                            0.5f * t * (t * (2.0f - t) - 1.0f), 0.5f * t * t * (t - 1.0f)}));
+        body.assign(rates, code::make(Base::vec4,
+                                      {0.5f * t * (9.0f * t - 10.0f), 0.5f * (1.0f + t * (8.0f - 9.0f * t)),
+                                       0.5f * (t * (4.0f - 3.0f * t) - 1.0f), 0.5f * t * (3.0f * t - 2.0f)}));
         body.comment("At an open clip's ends: the parabola through the three frames there.");
         const auto open = [&](const Value& end) { return closed == code::truth(false) && end; };
         body.when(open(whole == 0.0f), [&](Body& start) {

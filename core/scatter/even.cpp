@@ -15,8 +15,9 @@ namespace {
 
 constexpr std::size_t kCandidates = 4; ///< for each that is kept
 
-/// The farthest apart that all could be: of circles on the box's largest side, of spheres in it, packed as densely as
-/// they can be, or of points along its longest edge; whichever is the most, since a thin box is as a sheet or a line.
+/// The farthest apart that all could be: of circles on the box's largest side, of spheres in it, packed as
+/// densely as they can be, or of points along its longest edge; whichever is the most, since a thin box is as
+/// a sheet or a line.
 float farthestApart(std::size_t count, const glm::vec3& size) {
     const double n = static_cast<double>(count);
     std::array<double, 3> edges = {static_cast<double>(size.x), static_cast<double>(size.y),

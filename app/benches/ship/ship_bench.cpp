@@ -52,8 +52,8 @@ ShipBench::ShipBench(Session& session, Trigger trigger)
     connect(&session_, &Session::shipSized, this, [seen] { seen->ask(); });
     connect(&session_, &Session::bakeFinished, this, [seen] { seen->ask(); });
     connect(&session_, &Session::documentChanged, this, [this, seen](unsigned changes) {
-        if (changes & kViewChange) {
-            session_.wantSizes(benchOf(session_.document().view).sizes);
+        if (changes & kViewChange) { // where what is baked is looked at, so is how large its files will be
+            session_.wantSizes(benchOf(session_.document().view).curtain == Curtain::decoded);
         }
         if (changes & (kShipChange | kSourceChange | kToleranceChange | kScoreChange | kViewChange)) {
             seen->ask();
