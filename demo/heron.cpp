@@ -9,8 +9,8 @@
 
 namespace ripple::demo {
 
-void makeHeron(const std::filesystem::path& file) {
-    HeronMesh heron = buildHeron();
+void makeHeron(const std::filesystem::path& file, float detail) {
+    HeronMesh heron = buildHeron(detail);
     SkinnedModel model;
     model.name = "heron";
     model.mesh = std::move(heron.mesh);

@@ -14,7 +14,6 @@ namespace ripple::demo {
 
 namespace {
 
-
 /// A cross-section on the way of a sweep: an ellipse, across (horizontal) by high, that follows one joint.
 struct Section {
     glm::vec3 centre;
@@ -63,7 +62,11 @@ Sample sampleAt(const std::vector<Section>& s, float along) {
 
 class HeronBuilder {
 public:
-    void add(const Sweep& sweep) {
+    explicit HeronBuilder(float detail) : detail_(detail) {}
+
+    void add(Sweep sweep) {
+        sweep.rings = reduced(sweep.rings);
+        sweep.sides = reduced(sweep.sides);
         const auto first = static_cast<std::uint32_t>(out_.mesh.positions.size());
         const glm::vec4 region = skinRegion(sweep.skin);
         for (std::size_t r = 0; r < sweep.rings; ++r) {
@@ -102,6 +105,11 @@ public:
     }
 
 private:
+    std::size_t reduced(std::size_t count) const {
+        return std::max(std::min<std::size_t>(count, 4),
+                        static_cast<std::size_t>(static_cast<float>(count) * detail_));
+    }
+
     void addVertex(const glm::vec3& position, const glm::vec2& uv, const Sample& sample,
                    std::uint32_t group) {
         out_.mesh.positions.push_back(position);
@@ -138,6 +146,7 @@ private:
     }
 
     HeronMesh out_;
+    float detail_;
 };
 
 const glm::vec3& joint(HeronJoint j) {
@@ -234,7 +243,8 @@ Sweep eyeSweep(float side) {
         const float t = static_cast<float>(i) / 6.0f;
         const float radius = 0.0056f * std::sin(0.5f * glm::two_pi<float>() * t);
         sections.push_back(
-            {centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * glm::two_pi<float>() * t)), radius, radius, kHead});
+            {centre + glm::vec3(0.0f, 0.0f, 0.0056f * -std::cos(0.5f * glm::two_pi<float>() * t)), radius,
+             radius, kHead});
     }
     return {std::move(sections), 7, 8, HeronSkin::eye};
 }
@@ -260,8 +270,8 @@ glm::vec4 skinRegion(HeronSkin skin) {
     return {0.0f, 0.0f, 1.0f, 1.0f};
 }
 
-HeronMesh buildHeron() {
-    HeronBuilder builder;
+HeronMesh buildHeron(float detail) {
+    HeronBuilder builder(detail);
     builder.add(bodySweep());
     for (const float side : {1.0f, -1.0f}) {
         builder.add(wingSweep(side));

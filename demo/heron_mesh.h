@@ -23,7 +23,8 @@ struct HeronMesh {
     std::vector<std::array<float, 4>> weights;       ///< vertices
 };
 
-/// Swept from profiles along the bones; normals made from the triangles.
-HeronMesh buildHeron();
+/// Swept from profiles along the bones; normals made from the triangles. `detail`, 0..1: of its rings and
+/// sides.
+HeronMesh buildHeron(float detail = 1.0f);
 
 } // namespace ripple::demo

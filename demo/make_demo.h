@@ -14,8 +14,9 @@ void makeDemo(const std::filesystem::path& folder, base::Progress& progress);
 /// The awning's canvas: `frames` OBJ files at 30 frames a second.
 void makeAwning(const std::filesystem::path& folder, std::size_t frames, const base::Progress& progress);
 
-/// The heron: skinned, with the clips stroll (closed), peck and preen (open).
-void makeHeron(const std::filesystem::path& file);
+/// The heron: skinned, with the clips stroll (closed), peck and preen (open). `detail`, 0..1: how many of its
+/// 2 974 vertices it has along and around each part.
+void makeHeron(const std::filesystem::path& file, float detail = 1.0f);
 
 /// The crab: skinned, of few triangles, with the clips walk and run (closed; it goes toward +X) and wait
 /// (closed).

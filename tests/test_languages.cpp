@@ -214,7 +214,7 @@ class TestLanguages : public QObject {
     std::unique_ptr<tests::WgslBrowser> browser_;
     /// The language that is tested; null: all.
     const emit::Dialect* only_ = emit::dialectByName(qEnvironmentVariable("RIPPLE_LANGUAGE").toStdString());
-    static constexpr std::size_t kTogether = 8; ///< scores in one program
+    static constexpr std::size_t kTogether = 4; ///< scores in one program
 
     std::vector<ShaderRow> run(const emit::Dialect& dialect, const ShaderJob& job) {
         if (&dialect == &emit::glsl()) {

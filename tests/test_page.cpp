@@ -175,7 +175,9 @@ class TestPage : public QObject {
 
 private Q_SLOTS:
     void initTestCase() {
-        browser_ = std::make_unique<tests::BrowserRun>([this](const QString& path) { return answer(path); });
+        browser_ = std::make_unique<tests::BrowserRun>(
+            [this](const QString& path) { return answer(path); },
+            QStringList{"--force-device-scale-factor=0.5"}); // a quarter of the pixels to draw
     }
     void init() { onlyPages_ = false; }
 

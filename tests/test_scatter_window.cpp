@@ -256,6 +256,7 @@ private Q_SLOTS:
         QCOMPARE(whole, stage().copiesSeen() * session().source()->mesh().triangleCount());
         undo();
         QCOMPARE(state().measured.levels.size(), std::size_t(2));
+        type("levelPixels", "4");
         stage().picture();
         QVERIFY(stage().trianglesSeen() < 9 * whole / 10);
         type("levelPixels", "20");
@@ -277,6 +278,7 @@ private Q_SLOTS:
         QVERIFY(tests::difference(phases, clips) > 0.1);
         undo();
         undo();
+        undo();
         // Looks of one model are not offered among copies, and the other way.
         QVERIFY(!find<QPushButton>("look wire")->isVisible());
         QVERIFY(find<QPushButton>("look phase")->isVisible());
@@ -290,8 +292,7 @@ private Q_SLOTS:
         QVERIFY(stage().showsCrowd());
     }
     void windAndBall() {
-        open("bulrushes.curly");
-        type("copies", "20");
+        open("bulrushes.curly"); // of 20 copies
         QVERIFY(state().score);
         session().crowd().setSeconds(1.0);
         QVERIFY(idle());

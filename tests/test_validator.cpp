@@ -1,15 +1,15 @@
-// What the glTF standard's own validator says of the demo's files and of the meshes in bundles: nothing.
+// What the glTF standard's own validator says of the demo's files and of the meshes in bundles: nothing. (Of
+// those of models that nobody here made: test_all_models.cpp.)
 
 #include "bake/kind.h"
 #include "base/progress.h"
 #include "bundle/write_bundle.h"
-#include "model_files.h"
+#include "gltf_validator.h"
 #include "scatter/copies_file.h"
 #include "source/open.h"
 #include "suite.h"
 
 #include <QDir>
-#include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -29,7 +29,7 @@ private Q_SLOTS:
             files << scores + name + "/" + name + ".glb";
         }
         QVERIFY(files.size() >= 8);
-        QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
+        QCOMPARE(tests::saidByTheValidator(files), QString("%1 files\n").arg(files.size()));
     }
     void theMeshesOfBundlesAreValid() {
         QTemporaryDir folder;
@@ -62,44 +62,7 @@ private Q_SLOTS:
         const auto copies = scatter::placeCopies(placement, {}, *scatter::unevenGround());
         files << folder.filePath("copies.glb");
         base::writeFile(files.back().toStdString(), scatter::copiesGlb(source->mesh(), "bulrush", copies));
-        QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
-    }
-
-    /// Of files that nobody here made: what they bring along is written as the standard wants it.
-    void theMeshesOfForeignModelsAreValid() {
-        QTemporaryDir folder;
-        QStringList files;
-        for (const std::filesystem::path& file : tests::modelFiles()) {
-            try {
-                const auto source = source::open(file);
-                bake::Recipe recipe;
-                recipe.positionStore = "unorm16";
-                recipe.step = 1000; // it is the meshes that are looked at
-                const QString name = QString("m%1").arg(files.size());
-                const QString out = folder.filePath(name);
-                base::Progress progress;
-                bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress, {.levels = 2});
-                const QString kept = folder.filePath(name + ".glb");
-                QVERIFY(QFile::rename(out + "/" + name + ".glb", kept));
-                QDir(out).removeRecursively();
-                files << kept;
-            } catch (const base::Failure&) {
-                // What can't be opened or baked is a problem by name.
-            }
-        }
-        QVERIFY(files.size() > 200);
-        QCOMPARE(saidOf(files), QString("%1 files\n").arg(files.size()));
-    }
-
-private:
-    /// One line for each error or warning, then how many files were looked at.
-    static QString saidOf(const QStringList& files) {
-        QProcess node;
-        node.start("node", QStringList{SOURCE_FOLDER "/tests/validate_gltf.cjs", TOOLS_FOLDER} + files);
-        if (!node.waitForFinished(280000) || node.exitCode() != 0) {
-            return "the validator did not run (./dev test installs it): " + node.readAllStandardError();
-        }
-        return node.readAllStandardOutput();
+        QCOMPARE(tests::saidByTheValidator(files), QString("%1 files\n").arg(files.size()));
     }
 };
 

@@ -575,7 +575,7 @@ private Q_SLOTS:
         window_->openPath(dir_.filePath("none.curly"));
         QVERIFY(window_->findingsLine()->words().contains("no such file"));
         openAndWait(demo("heron.curly"));
-        session().edit("narrow", [](project::Document& d) { d.recipe.maxWidth = 16; });
+        session().edit("narrow", [](project::Document& d) { d.recipe.maxWidth = 4; });
         QVERIFY(waitUntilIdle(*window_));
         QVERIFY(session().bakeProblem());
         QVERIFY2(window_->findingsLine()->words().startsWith("Bake:"),
