@@ -8,6 +8,7 @@
 #include "base/units.h"
 #include "bundle/score_bundle.h"
 #include "emit/score_code.h"
+#include "motion/loop_bounds.h"
 #include "motion/ready_scores.h"
 #include "motion/perform.h"
 #include "motion/score_file.h"

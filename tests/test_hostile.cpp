@@ -11,6 +11,7 @@
 #include "image/png.h"
 #include "inspect/survey.h"
 #include "mesh/uv_sets.h"
+#include "motion/loop_bounds.h"
 #include "motion/perform.h"
 #include "motion/ready_scores.h"
 #include "problem_of.h"

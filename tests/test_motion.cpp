@@ -2,6 +2,7 @@
 
 #include "base/parallel.h"
 #include "mesh/test_shapes.h"
+#include "motion/loop_bounds.h"
 #include "motion/kinds.h"
 #include "motion/velocity.h"
 #include "motion/noise.h"
@@ -539,7 +540,7 @@ private Q_SLOTS:
                 Voice voice = voiceOf(kind, push, push % 2 ? 1 : 4, push % 2 - 1);
                 voice.amplitude = {0.1, true};
                 const Performance performance(scoreOf({voice}), mesh);
-                const mesh::Bounds bounds = boundsOfLoop(performance);
+                const mesh::Bounds bounds = boundsOfLoop(performance).unturned;
                 mesh::Bounds seen;
                 std::vector<glm::vec3> p(mesh.vertexCount());
                 for (int i = 0; i < 200; ++i) {

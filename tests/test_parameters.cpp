@@ -4,6 +4,7 @@
 #include "emit/score_code.h"
 #include "every_parameter.h"
 #include "mesh/test_shapes.h"
+#include "motion/loop_bounds.h"
 #include "motion/evaluate.h"
 #include "motion/perform.h"
 #include "motion/ready_scores.h"
@@ -192,7 +193,7 @@ private Q_SLOTS:
             for (const char* field : {"amplitude", "angle", "phase", "turns", "wavelength", "span"}) {
                 add(score.voices[0].id, field);
             }
-            const mesh::Bounds bounds = boundsOfLoop(Performance(score, sheet));
+            const mesh::Bounds bounds = boundsOfLoop(Performance(score, sheet)).unturned;
             mesh::Bounds reached;
             for (int round = 0; round < 40; ++round) {
                 Score moved = score;

@@ -161,8 +161,8 @@ private Q_SLOTS:
         mesh::Bounds bounds;
         bounds.add(glm::vec3(-0.5f, -0.25f, 0.0f));
         bounds.add(glm::vec3(0.5f, 1.25f, 0.125f));
-        const auto with =
-            emit::scoreCode(emit::glsl(), "still", performance.composition(), {.bounds = bounds});
+        const auto with = emit::scoreCode(emit::glsl(), "still", performance.composition(),
+                                          {.bounds = motion::LoopBounds{bounds, bounds}});
         QVERIFY(with.code.find("const vec3 still_bounds_min = vec3(-0.5, -0.25, 0.0);") != std::string::npos);
         QVERIFY(with.code.find("const vec3 still_bounds_max = vec3(0.5, 1.25, 0.125);") != std::string::npos);
         const auto without = emit::scoreCode(emit::glsl(), "still", performance.composition());

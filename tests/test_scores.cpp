@@ -6,6 +6,7 @@
 #include "bake/texture_reader.h"
 #include "mesh/bounds.h"
 #include "mesh/test_shapes.h"
+#include "motion/loop_bounds.h"
 #include "motion/parameter.h"
 #include "motion/folds.h"
 #include "motion/density.h"
@@ -115,7 +116,7 @@ private Q_SLOTS:
             QVERIFY2(still < 0.004f * size,
                      qPrintable(QString::number(still / size))); // something holds still
         }
-        QVERIFY(!boundsOfLoop(performance).empty());
+        QVERIFY(!boundsOfLoop(performance).every.empty());
     }
     void readyScoresFitAnyModel() {
         for (const ReadyScore& row : readyScores()) {
@@ -343,7 +344,7 @@ private Q_SLOTS:
         score.parameters.pop_back();
         settleParameters(score);
         QCOMPARE(score.parameters.size(), std::size_t(4));
-        const mesh::Bounds bounds = boundsOfLoop(Performance(score, mesh));
+        const mesh::Bounds bounds = boundsOfLoop(Performance(score, mesh)).unturned;
         for (int k = 0; k < 40; ++k) {
             const glm::vec3 anywhere(std::sin(7.0f * static_cast<float>(k)), 0.0f,
                                      std::cos(3.0f * static_cast<float>(k)));

@@ -320,8 +320,8 @@ private Q_SLOTS:
                      qPrintable(said));
             const ScoreOnMesh on = scoreOnMesh(*origin.score, source->mesh(), choices);
             const glm::vec3 high =
-                glm::max(glm::vec3(byLetters(target, glm::dvec3(on.bounds.min)) / target.metresPerUnit),
-                         glm::vec3(byLetters(target, glm::dvec3(on.bounds.max)) / target.metresPerUnit));
+                glm::max(glm::vec3(byLetters(target, glm::dvec3(on.bounds.every.min)) / target.metresPerUnit),
+                         glm::vec3(byLetters(target, glm::dvec3(on.bounds.every.max)) / target.metresPerUnit));
             QVERIFY(near(written.bounds.max, high, 1e-5 / target.metresPerUnit));
         }
     }

@@ -1,5 +1,7 @@
 #include "app/session/performance_stage.h"
 
+#include "motion/loop_bounds.h"
+
 namespace ripple::app {
 
 namespace {
@@ -115,12 +117,12 @@ void PerformanceStage::measureBounds() {
         Q_EMIT loopBounded();
         return;
     }
-    boundsJob_.start<mesh::Bounds>(
+    boundsJob_.start<motion::LoopBounds>(
         [performance = moved_.performance](base::Progress& progress) {
             return motion::boundsOfLoop(*performance, progress);
         },
-        [this](const mesh::Bounds& bounds) {
-            loopBounds_ = bounds;
+        [this](const motion::LoopBounds& bounds) {
+            loopBounds_ = bounds.unturned;
             Q_EMIT loopBounded();
         },
         [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so

@@ -14,7 +14,9 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <random>
 
+#include <glm/gtc/quaternion.hpp>
 #include <glm/vector_relational.hpp>
 #include <nlohmann/json.hpp>
 
@@ -72,6 +74,10 @@ public:
             states(own("loop_seconds"), {manifest_.loopSeconds});
             states(own("bounds_min"), vector(bounds.min));
             states(own("bounds_max"), vector(bounds.max));
+            if (manifest_.unturnedBounds != bounds) {
+                states(own("unturned_bounds_min"), vector(manifest_.unturnedBounds.min));
+                states(own("unturned_bounds_max"), vector(manifest_.unturnedBounds.max));
+            }
             for (const ScoreParameter& parameter : manifest_.parameters) {
                 states("defaults." + parameter.name, {parameter.usual});
             }
@@ -103,24 +109,54 @@ private:
 };
 
 double turnOf(std::size_t instant) {
-    return static_cast<double>(instant) / kTurns;
+    return static_cast<double>(instant % kTurns) / kTurns;
 }
 
-/// That what is read moves within its bounds, and as numbers.
+/// Copies that stand and are turned as a level has them, the first as the mesh itself.
+std::vector<motion::Copy> someCopies(const std::array<float, 2>& sizes) {
+    std::vector<motion::Copy> copies(1);
+    std::mt19937 random(5);
+    std::uniform_real_distribution<float> any(-1.0f, 1.0f);
+    const auto anywhere = [&] { return glm::vec3(any(random), any(random), any(random)); };
+    for (std::size_t c = 1; c < kTurns; ++c) {
+        motion::Copy& copy = copies.emplace_back();
+        copy.origin = 50.0f * anywhere();
+        copy.id = 0.5f + 0.49f * any(random);
+        if (c % 3 != 0) {
+            // Upright ones and those on slopes.
+            const glm::quat yaw = glm::angleAxis(3.14f * any(random), glm::vec3(0.0f, 1.0f, 0.0f));
+            const glm::quat tilt = glm::angleAxis(c % 2 ? 0.0f : any(random), glm::vec3(1.0f, 0.0f, 0.0f));
+            copy.axes = glm::mat3_cast(yaw * tilt);
+            copy.scale = c % 4 ? sizes[c / 4 % 2] : std::sqrt(sizes[0] * sizes[1]);
+        }
+    }
+    return copies;
+}
+
+/// That what is read moves within its bounds, and as numbers: in every copy.
 void checkMotion(const ScoreReader& read, const ScoreManifest& manifest, std::size_t vertices,
                  const base::Progress& progress, CheckReport& report) {
     std::vector<glm::vec3> positions(vertices);
     std::vector<glm::vec3> normals(vertices);
     const mesh::AxisMap space = manifest.target.space();
-    for (std::size_t i = 0; i < kTurns; ++i) {
+    const auto sizes = manifest.copySizes.value_or(std::array{1.0f, 1.0f});
+    const std::vector<motion::Copy> copies = someCopies(sizes);
+    for (std::size_t i = 0; i < 2 * kTurns; ++i) {
         progress.checkpoint();
-        read.pose(turnOf(i), positions, normals);
+        // Once round as the mesh itself, once more as copies.
+        if (i == kTurns && !manifest.copySizes) {
+            return;
+        }
+        const motion::Copy& copy = copies[i < kTurns ? 0 : i - kTurns];
+        const bool turned = copy.scale != 1.0f || copy.axes != glm::mat3(1.0f);
+        const mesh::Bounds& bounds = turned ? manifest.bounds : manifest.unturnedBounds;
+        read.pose(turnOf(i), copy, positions, normals);
         mesh::Bounds reached;
         reached.add(positions);
         reached = space.of(reached);
         const bool finite = !motion::findStray(turnOf(i), positions, normals).has_value();
-        if (!finite || glm::any(glm::lessThan(reached.min, manifest.bounds.min)) ||
-            glm::any(glm::greaterThan(reached.max, manifest.bounds.max))) {
+        if (!finite || glm::any(glm::lessThan(reached.min, bounds.min)) ||
+            glm::any(glm::greaterThan(reached.max, bounds.max))) {
             report.problems.push_back({manifest.meshFile,
                                        finite ? "moves out of the bounds in the manifest"
                                               : "holds values of which the score makes no finite positions",

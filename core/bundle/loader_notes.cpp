@@ -103,7 +103,10 @@ std::string copyNotes(const std::string& name, const std::string& id, bool score
            crowd + "_copy copy = " + crowd +
            "_copy_of(seed, index);\nfloat own_seconds = copy.rate * seconds + copy.start * " +
            (score ? id + "_loop_seconds" : std::string("clip_seconds")) +
-           ";\n```\n\nCull each copy by the bounds below, moved with its transform. Copies that an engine "
+           ";\n```\n\nCull each copy by the bounds in " + std::string(score ? "part 1" : "this file") +
+           ", carried by its transform: the box that holds the eight corners, scaled, turned and moved as "
+           "the copy "
+           "is. Copies that an engine "
            "merges into one mesh lose their own origin, which `--merge` keeps for them.\n\n";
 }
 

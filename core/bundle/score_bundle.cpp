@@ -164,7 +164,9 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     }
     manifest.model = on.performance->model();
     manifest.normalLossDeg = on.normalLossDeg;
-    manifest.bounds = choices.target.space().of(on.bounds);
+    manifest.bounds = choices.target.space().of(on.bounds.every);
+    manifest.copySizes = motion::kCopySizes;
+    manifest.unturnedBounds = choices.target.space().of(on.bounds.unturned);
     manifest.target = choices.target;
     manifest.page = choices.page;
     manifest.origin = origin;

@@ -34,7 +34,7 @@ struct ScoreOnMesh {
     motion::Score score;
     std::shared_ptr<const motion::Performance> performance; ///< whose graph the code is printed from
     ScoreMesh mesh;
-    mesh::Bounds bounds;                       ///< metres, in glTF's axes
+    motion::LoopBounds bounds;                 ///< metres, in glTF's axes
     std::optional<double> normalLossDeg;       ///< see ScoreManifest
     std::optional<bake::ErrorReport> halfLoss; ///< what half precision loses, where it is chosen
 };

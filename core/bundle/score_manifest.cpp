@@ -10,7 +10,6 @@ namespace {
 
 using Json = nlohmann::ordered_json;
 
-
 /// Indices among the stored values; null for what is not stored.
 Json voicesJson(const std::vector<motion::StoredVoice>& voices) {
     const auto index = [](const std::optional<std::size_t>& of) { return of ? Json(*of) : Json(); };
@@ -130,6 +129,10 @@ std::string scoreManifestText(const ScoreManifest& manifest) {
         root["inputs"].push_back({{"name", input.name}, {"type", input.type}, {"from", input.from}});
     }
     root["bounds"] = boundsJson(manifest.bounds);
+    if (manifest.copySizes) {
+        root["unturned_bounds"] = boundsJson(manifest.unturnedBounds);
+        root["copy_sizes"] = {{"least", (*manifest.copySizes)[0]}, {"most", (*manifest.copySizes)[1]}};
+    }
     root["source"] = {{"reading", Json::parse(source::readingText(manifest.origin.reading))},
                       {"score", Json::parse(motion::scoreText(*manifest.origin.score))}};
     root["files"] = filesJson(manifest.files);
@@ -165,6 +168,13 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
     }
     for (const base::JsonSection& each : root.list("inputs")) {
         manifest.inputs.push_back({each.text("name"), each.text("type"), texts(each, "from")});
+    }
+    manifest.unturnedBounds = manifest.bounds;
+    if (root.has("copy_sizes")) {
+        const base::JsonSection sizes = root.object("copy_sizes");
+        manifest.copySizes = {static_cast<float>(sizes.number("least")),
+                              static_cast<float>(sizes.number("most"))};
+        manifest.unturnedBounds = parseBounds(root.object("unturned_bounds"));
     }
     const base::JsonSection source = root.object("source");
     manifest.origin.reading = source::parseReading(source.json("reading"), where + ": source.reading");

@@ -21,6 +21,11 @@ struct ScoreParameter {
 /// origin has the score.
 struct ScoreManifest : ManifestHead {
     double loopSeconds = 0.0;
+    /// ManifestHead::bounds hold every copy, wherever it stands and however it is turned, of these sizes
+    /// (factors); these those that are neither turned nor scaled. None in files of older versions, whose
+    /// bounds hold the copy at the world's origin, neither turned nor scaled.
+    std::optional<std::array<float, 2>> copySizes;
+    mesh::Bounds unturnedBounds;
     std::vector<ScoreParameter> parameters;
     std::vector<PlacedInput> inputs;
     std::vector<std::string> languages; ///< "glsl"

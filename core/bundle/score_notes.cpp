@@ -43,6 +43,21 @@ std::string files(const ScoreManifest& manifest) {
            pageLine(manifest);
 }
 
+std::string boundsWords(const ScoreManifest& manifest) {
+    const auto [least, most] = *manifest.copySizes;
+    const bool same = manifest.unturnedBounds == manifest.bounds;
+    return "They hold the motion of every copy in its own space" +
+           std::string(manifest.parameters.empty() ? "" : ", for every value of the parameters") +
+           (same ? ", wherever it stands"
+                 : ", wherever it stands and however it is turned, of " +
+                       base::numberText(static_cast<double>(least)) + " to " +
+                       base::numberText(static_cast<double>(most)) +
+                       " times the size. Copies that are neither turned nor scaled stay within min " +
+                       literals(manifest.unturnedBounds.min) + ", max " +
+                       literals(manifest.unturnedBounds.max)) +
+           ". Those of the rest pose cull it too early.";
+}
+
 std::string importing(const ScoreManifest& manifest) {
     std::string text = "\n## 1. Import the mesh\n\n| setting | value | why |\n|---|---|---|\n";
     const bool further =
@@ -70,10 +85,8 @@ std::string importing(const ScoreManifest& manifest) {
            words(manifest.target) +
            "** | So the code takes and gives positions, in the mesh's own space; parameters are metres. |\n"
            "| bounds | min " +
-           literals(manifest.bounds.min) + ", max " + literals(manifest.bounds.max) +
-           " | They hold the motion" +
-           (manifest.parameters.empty() ? "" : " for every value of the parameters") +
-           "; those of the rest pose cull it too early. |\n";
+           literals(manifest.bounds.min) + ", max " + literals(manifest.bounds.max) + " | " +
+           boundsWords(manifest) + " |\n";
 }
 
 std::string reading(const ScoreManifest& manifest) {

@@ -35,11 +35,12 @@ ScoreReader::ScoreReader(const mesh::Mesh& mesh, const std::vector<PlacedInput>&
       roots_{composition.position, composition.normal},
       evaluator_(composition.graph, roots_) {}
 
-void ScoreReader::pose(double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
+void ScoreReader::pose(double turn, const motion::Copy& copy, std::span<glm::vec3> positions,
+                       std::span<glm::vec3> normals) const {
     std::vector<glm::vec3> unwanted(normals.empty() ? positions.size() : 0);
     const motion::Evaluator::Target targets[] = {{{}, positions},
                                                  {{}, normals.empty() ? std::span(unwanted) : normals}};
-    evaluator_.run(inputs_.fields(), {}, static_cast<float>(turn), targets);
+    evaluator_.run(inputs_.fields(), copy, static_cast<float>(turn), targets);
 }
 
 } // namespace ripple::bundle

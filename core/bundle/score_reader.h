@@ -29,9 +29,14 @@ public:
     ScoreReader(const mesh::Mesh& mesh, const std::vector<PlacedInput>& inputs,
                 const motion::Composition& composition);
 
-    /// The pose of a copy at the origin, not turned, of size 1 and with the id 0; metres, glTF's axes.
-    /// `turn`: 0 ≤ turn < 1. `normals` may be empty.
-    void pose(double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const;
+    /// The pose of a copy in its own space; metres, glTF's axes. `turn`: 0 ≤ turn < 1. `normals` may be
+    /// empty.
+    void pose(double turn, const motion::Copy& copy, std::span<glm::vec3> positions,
+              std::span<glm::vec3> normals) const;
+    /// Of a copy at the origin, not turned, of size 1 and with the id 0.
+    void pose(double turn, std::span<glm::vec3> positions, std::span<glm::vec3> normals) const {
+        pose(turn, {}, positions, normals);
+    }
 
 private:
     ReadInputs inputs_;

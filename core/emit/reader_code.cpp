@@ -204,7 +204,7 @@ Module readerModule(const Dialect& dialect, const std::string& name, const BakeF
     const double height = static_cast<double>(layout.rowsPerBlock) / static_cast<double>(layout.height());
     module.add(code::Constant{module.own("frame_height"), Value(height).expression()});
     addClipTables(module, textures);
-    addBounds(module, bounds, "all clips");
+    addBounds(module, "bounds", bounds, "throughout all clips");
     bake::ReadingCode reading(module, textures);
     addFramesAt(reading, thinned(textures));
     textures.kind->addCode(reading);

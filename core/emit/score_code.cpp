@@ -283,7 +283,12 @@ ScoreCode scoreCode(const Dialect& dialect, const std::string& name, const motio
         addParameters(module, composition);
     }
     if (choices.bounds) {
-        addBounds(module, choices.space.of(*choices.bounds), "the loop");
+        const motion::LoopBounds& bounds = *choices.bounds;
+        addBounds(module, "bounds", choices.space.of(bounds.every), "throughout the loop");
+        if (bounds.unturned != bounds.every) {
+            addBounds(module, "unturned_bounds", choices.space.of(bounds.unturned),
+                      "where it is neither turned nor scaled");
+        }
     }
     if (choices.loopSeconds) {
         module.add(code::Constant{module.own("loop_seconds"), Value(*choices.loopSeconds).expression()});

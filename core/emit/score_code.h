@@ -4,7 +4,7 @@
 #include "emit/dialect.h"
 #include "emit/identifier.h"
 #include "mesh/axis_map.h"
-#include "mesh/bounds.h"
+#include "motion/loop_bounds.h"
 #include "motion/compose_score.h"
 
 #include <optional>
@@ -60,8 +60,9 @@ enum class Sine {
 /// What a score's code is to hold, beside where it moves vertices to.
 struct ScoreCodeChoices {
     Numbers numbers = Numbers::written;
-    /// Written down as NAME_bounds_min and NAME_bounds_max, for culling.
-    std::optional<mesh::Bounds> bounds = {};
+    /// Written down as NAME_bounds_min and NAME_bounds_max, for culling; and, where they differ, as
+    /// NAME_unturned_bounds_min and NAME_unturned_bounds_max.
+    std::optional<motion::LoopBounds> bounds = {};
     Sine sine = Sine::own;
     /// Written down as NAME_loop_seconds, with a function NAME_velocity_at_turn that takes what NAME_at_turn
     /// does: the velocity in metres a second (motion::addVelocity). Who does not call it pays nothing.

@@ -24,8 +24,8 @@ constexpr const char* kChannels = "rgba";
 
 /// As it may stand in a comment's line.
 std::string commentOf(const std::string& text);
-/// The constants NAME_bounds_min and NAME_bounds_max. `throughout`: "the loop".
-void addBounds(code::Module& module, const mesh::Bounds& bounds, const char* throughout);
+/// The constants NAME_WHAT_min and NAME_WHAT_max. `when`: "throughout the loop".
+void addBounds(code::Module& module, const std::string& what, const mesh::Bounds& bounds, const char* when);
 
 /// A vec3 with the axes and the unit of `map`; of a direction with its axes alone.
 code::Value placed(const mesh::AxisMap& map, const code::Value& point);

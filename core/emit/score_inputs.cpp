@@ -14,7 +14,6 @@ using motion::Op;
 
 namespace {
 
-
 /// Names of stored values may differ in signs only that no identifier has: each gets one of its own.
 std::string storedName(const std::vector<std::string>& stored, std::size_t index) {
     std::vector<std::string> taken;
@@ -118,12 +117,12 @@ std::string commentOf(const std::string& text) {
     return line;
 }
 
-void addBounds(code::Module& module, const mesh::Bounds& bounds, const char* throughout) {
+void addBounds(code::Module& module, const std::string& what, const mesh::Bounds& bounds, const char* when) {
     module.add(code::Gap{});
-    module.add(code::Remark{{std::string("The mesh stays in this box throughout ") + throughout +
+    module.add(code::Remark{{std::string("The mesh stays in this box ") + when +
                              ", in its own space: what a renderer culls by."}});
-    module.add(code::Constant{module.own("bounds_min"), code::vec3(bounds.min).expression()});
-    module.add(code::Constant{module.own("bounds_max"), code::vec3(bounds.max).expression()});
+    module.add(code::Constant{module.own(what + "_min"), code::vec3(bounds.min).expression()});
+    module.add(code::Constant{module.own(what + "_max"), code::vec3(bounds.max).expression()});
 }
 
 } // namespace ripple::emit

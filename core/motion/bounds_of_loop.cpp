@@ -4,6 +4,7 @@
 #include "base/parallel.h"
 #include "base/progress.h"
 #include "motion/lane_math.h"
+#include "motion/loop_bounds.h"
 #include "motion/perform.h"
 #include "motion/span_math.h"
 
@@ -27,8 +28,8 @@ public:
     explicit CurveSpan(const std::vector<float>& values) : values_(values), range_(curveRange(values)) {
         const float more = 1e-3f * (range_[1] - range_[0]);
         range_ = {range_[0] - more, range_[1] + more};
-        constexpr int kSteps =
-            2048; // the slope is a parabola between points: a tenth more holds what lies between
+        // The slope is a parabola between points: a tenth more holds what lies between.
+        constexpr int kSteps = 2048;
         for (int i = 0; i < kSteps; ++i) {
             Lanes value;
             Lanes slope;
@@ -51,16 +52,23 @@ private:
     float steepest_ = 0.0f;
 };
 
+/// Ops that answer otherwise for copies that are turned or scaled.
+bool tellsTurn(Op op) {
+    return op == Op::copyScale || op == Op::copyX || op == Op::copyY || op == Op::copyZ;
+}
+
 /// What is the same for all groups of vertices: which values stay through the turn, which change in it.
 struct Route {
-    Route(const Graph& graph, NodeId root, std::span<const KnownRange> known)
-        : ranges(graph.size(), spanOf(-1e30f, 1e30f)) {
+    Route(const Graph& graph, NodeId root, std::span<const KnownRange> known, bool inEveryTurn)
+        : ranges(graph.size(), spanOf(-1e30f, 1e30f)),
+          everyTurn(inEveryTurn) {
         const NodeId roots[] = {root};
         const std::vector<char> needed = graph.needed(roots);
         const std::vector<char> stays = graph.freeOf([](Op op) { return op == Op::turn; });
         for (NodeId i = 0; i < graph.size(); ++i) {
             if (needed[i]) {
                 (stays[i] ? staying : changing).push_back(i);
+                turnMatters = turnMatters || tellsTurn(graph[i].op);
             }
         }
         for (const std::vector<float>& values : graph.curves()) {
@@ -75,6 +83,8 @@ struct Route {
     std::vector<NodeId> changing;
     std::vector<CurveSpan> curves;
     std::vector<Span> ranges; ///< nodes: of their first component
+    bool everyTurn; ///< of copies turned in any way and of kCopySizes; else of those that are neither
+    bool turnMatters = false;
 };
 
 /// One group of vertices over slices of the turn.
@@ -104,6 +114,7 @@ private:
     }
     Value valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
                   const Span& turn) const;
+    Span lengthOf(NodeId vector) const;
     Value given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
                 const Span& turn) const;
 
@@ -118,7 +129,7 @@ Value vectorOf(const glm::vec3& v) {
 
 Value Walk::given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
                   const Span& turn) const {
-    const Copy plain;
+    constexpr float kFar = 1e6f; // metres
     const auto which = static_cast<std::size_t>(node.whole);
     const auto vectors = [&](std::span<const glm::vec3> from) {
         Value value{};
@@ -159,7 +170,7 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
     case Op::copyId:
         return {spanOf(0.0f, 1.0f)}; // any copy
     case Op::copyScale:
-        return {exactly(1.0f)};
+        return {route_.everyTurn ? spanOf(kCopySizes[0], kCopySizes[1]) : exactly(1.0f)};
     case Op::parameter:
     case Op::wholeParameter: {
         const LiveNumber& number = graph_.parameters()[which];
@@ -170,7 +181,7 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
     case Op::constant3:
         return vectorOf(node.value);
     case Op::copyOrigin:
-        return vectorOf(plain.origin);
+        return {spanOf(-kFar, kFar), spanOf(-kFar, kFar), spanOf(-kFar, kFar)};
     // clang-format off
     case Op::copyX: case Op::copyY: case Op::copyZ: case Op::add: case Op::subtract: case Op::multiply:
     case Op::divide: case Op::least: case Op::most: case Op::negate: case Op::absolute: case Op::root:
@@ -183,7 +194,29 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
         // clang-format on
         break;
     }
-    return vectorOf(plain.axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
+    if (route_.everyTurn) {
+        return {spanOf(-1.0f, 1.0f), spanOf(-1.0f, 1.0f), spanOf(-1.0f, 1.0f)};
+    }
+    return vectorOf(Copy().axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
+}
+
+Span Walk::lengthOf(NodeId vector) const {
+    const Node& node = graph_[vector];
+    const Value& v = at_[vector];
+    const Span whole = rootOf(squared(v[0]) + squared(v[1]) + squared(v[2]));
+    if (node.op == Op::unit3 || tellsTurn(node.op)) {
+        return exactly(1.0f);
+    }
+    if (node.op == Op::negate3) {
+        return lengthOf(node.in[0]);
+    }
+    if (node.op == Op::scale3) {
+        return lengthOf(node.in[0]) * absoluteOf(at_[node.in[1]][0]);
+    }
+    if (node.op == Op::cross) {
+        return lengthOf(node.in[0]) * lengthOf(node.in[1]) * spanOf(0.0f, 1.0f);
+    }
+    return whole;
 }
 
 Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
@@ -251,6 +284,15 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
         if (node.in[0] == node.in[1]) {
             return {squared(a[0]) + squared(a[1]) + squared(a[2])};
         }
+        if (route_.everyTurn) {
+            for (const std::size_t side : {0, 1}) {
+                if (tellsTurn(graph_[node.in[side]].op)) {
+                    // A turned copy's unit vector makes no more of another than its length.
+                    const Lanes length = lengthOf(node.in[1 - side]).high;
+                    return {Span{-length, length}};
+                }
+            }
+        }
         return {a[0] * b[0] + a[1] * b[1] + a[2] * b[2]};
     case Op::cross:
         return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]};
@@ -296,13 +338,12 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
     return given(node, fields, first, count, turn);
 }
 
-} // namespace
-
-mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& progress) {
+/// `share` and `from`: which part of the whole work this is.
+mesh::Bounds boundsOn(const Route& route, const Performance& performance, double from, double share,
+                      const base::Progress& progress) {
     constexpr int kSlices = 64;
     const Graph& graph = performance.composition().graph;
     const NodeId root = performance.composition().position;
-    const Route route(graph, root, performance.composition().ranges);
     const std::size_t vertices = performance.vertexCount();
     const std::size_t groups = (vertices + base::kLanes - 1) / base::kLanes;
     mesh::Bounds all;
@@ -326,7 +367,7 @@ mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& 
             }
         }
         done += end - begin;
-        progress.report(static_cast<double>(done) / static_cast<double>(groups));
+        progress.report(from + share * static_cast<double>(done) / static_cast<double>(groups));
         const std::lock_guard hold(lock);
         all.add(own);
     });
@@ -337,6 +378,23 @@ mesh::Bounds boundsOfLoop(const Performance& performance, const base::Progress& 
         all.max += glm::vec3(margin);
     }
     return all;
+}
+
+} // namespace
+
+LoopBounds boundsOfLoop(const Performance& performance, const base::Progress& progress) {
+    const Composition& composition = performance.composition();
+    const auto routeOf = [&](bool everyTurn) {
+        return Route(composition.graph, composition.position, composition.ranges, everyTurn);
+    };
+    const Route unturned = routeOf(false);
+    const double share = unturned.turnMatters ? 0.5 : 1.0;
+    LoopBounds bounds;
+    bounds.every = bounds.unturned = boundsOn(unturned, performance, 0.0, share, progress);
+    if (unturned.turnMatters) {
+        bounds.every = boundsOn(routeOf(true), performance, share, share, progress);
+    }
+    return bounds;
 }
 
 } // namespace ripple::motion

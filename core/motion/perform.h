@@ -76,11 +76,6 @@ struct Stray {
 std::optional<Stray> findStray(double turn, std::span<const glm::vec3> positions,
                                std::span<const glm::vec3> normals);
 
-/// Holds every place that a vertex goes to in the loop (interval arithmetic over slices of the turn: never
-/// too small, a little too large). Of one copy without turn or scale.
-mesh::Bounds boundsOfLoop(const Performance& performance,
-                          const base::Progress& progress = base::noProgress());
-
 /// The vertex that gets furthest from its rest position at any of `turns` instants spread over the loop; the
 /// first of equals.
 std::size_t furthestVertex(const Performance& performance, int turns = 8);
