@@ -27,6 +27,12 @@ void addCodeOptions(CLI::App& score, CodeCall& call, std::string& half, bool& pl
         "--store-masks", call.storeMasks,
         "in a bundle: masks and courses as values at the vertices, for shorter code and for meshes "
         "that are merged");
+    score
+        .add_option(
+            "--copy-sizes", call.copySizes,
+            "in a bundle: the smallest and the largest factor of the copies that its bounds hold; 0.5 2")
+        ->expected(2)
+        ->check(CLI::Range(0.001, 1000.0));
     score.add_option(
         "--half", half,
         "in a bundle: half precision for masks, waves and normals, if the motion loses no more than "

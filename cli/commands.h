@@ -62,7 +62,8 @@ struct CodeCall {
     std::optional<bake::Tolerance> halfWithin; ///< in a bundle: half precision, if the motion loses no more
     std::string target;                        ///< in a bundle: a ready one or a file; empty: glTF's own
     bundle::Page page = bundle::Page::beside;  ///< in a bundle
-    bool storeMasks = false;                   ///< in a bundle: masks and courses as values at the vertices
+    std::vector<float> copySizes; ///< in a bundle: from the smallest to the largest; none: as usual
+    bool storeMasks = false;      ///< in a bundle: masks and courses as values at the vertices
 };
 /// Prints what a score is on a source, or writes it: to a file whose ending is .score or a language's, else
 /// as a bundle to a folder.

@@ -94,6 +94,24 @@ scatter::Keeps keepsNamed(const std::string& id) {
     return scatter::Keeps::nothing;
 }
 
+/// Says when copies are of sizes that the bundle's bounds do not hold.
+void lookAtSizes(const bundle::ScoreManifest& manifest, const scatter::Differences& differences) {
+    const auto sizes = manifest.copySizes.value_or(motion::CopySizes{1.0f, 1.0f});
+    const float least = std::min(sizes[0], differences.leastSize);
+    const float most = std::max(sizes[1], differences.mostSize);
+    const bool matters = !manifest.copySizes || manifest.bounds != manifest.unturnedBounds;
+    if (matters && motion::CopySizes{least, most} != sizes) {
+        const auto words = [](float from, float to) {
+            return base::numberText(static_cast<double>(from)) + " to " +
+                   base::numberText(static_cast<double>(to));
+        };
+        std::cerr << "look: the bounds of " << manifest.name << " hold copies of "
+                  << words(sizes[0], sizes[1]) << " times the size, and these are of "
+                  << words(differences.leastSize, differences.mostSize)
+                  << "; write the bundle with --copy-sizes " << least << " " << most << "\n";
+    }
+}
+
 void writeCode(const ScatterCall& call, const std::string& name, const std::vector<scatter::Copy>& copies) {
     const scatter::Keeps keeps = keepsNamed(call.merge);
     for (const emit::Dialect* dialect : emit::dialects()) {
@@ -182,6 +200,7 @@ Status scatterBundle(ScatterCall call) {
         requireOwnAxes(manifest.target);
         name = manifest.name;
         meshFile = manifest.meshFile;
+        lookAtSizes(manifest, call.differences);
     } else {
         const bundle::Manifest manifest = bundle::readManifest(call.bundle);
         requireOwnAxes(manifest.target);

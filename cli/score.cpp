@@ -15,6 +15,7 @@
 #include "motion/score_source.h"
 #include "source/open.h"
 
+#include <algorithm>
 #include <iostream>
 
 namespace ripple::cli {
@@ -65,6 +66,10 @@ Status scoreBundle(const source::FrameSource& source, const source::Reading& rea
     bundle::ScoreChoices choices;
     choices.sine = call.exactSine ? emit::Sine::exact : emit::Sine::own;
     choices.storeMasks = call.storeMasks;
+    if (!call.copySizes.empty()) {
+        const auto [least, most] = std::ranges::minmax(call.copySizes);
+        choices.copySizes = {least, most};
+    }
     choices.page = call.page;
     choices.target = targetOf(call.target);
     if (call.halfWithin) {

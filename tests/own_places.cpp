@@ -15,6 +15,9 @@ QString ownDemo(const QString& file) {
         for (const QString& name : QDir(DEMO_FOLDER).entryList(QDir::Files)) {
             QFile::copy(QString(DEMO_FOLDER) + "/" + name, to + "/" + name);
         }
+        project::Document herd = project::loadDocument((to + "/herons.curly").toStdString());
+        herd.source.path = DEMO_FOLDER "/heron.glb";
+        project::saveDocument(herd, (to + "/herd.curly").toStdString());
         demo::makeHeron((to + "/heron.glb").toStdString(), 0.5f);
         project::Document reeds = project::loadDocument((to + "/bulrushes.curly").toStdString());
         reeds.scatter.placement.count = 20;

@@ -24,10 +24,11 @@ inline void keepPlacesApart() {
     QApplication::setApplicationName("curly-ripple-test");
 }
 
-/// A file of the demo in a copy of this process alone: projects that are open are locked. It is lighter than the
-/// demo, where more would show no more and drawing is most of what a test costs: the heron has 886 of its 2 974
-/// vertices, of the 150 bulrushes there are 20. And there is two more: brief.curly, the awning with a third of its
-/// frames; and crab.curly, the crab with its three clips, of 380 vertices, baked as the heron is.
+/// A file of the demo in a copy of this process alone: projects that are open are locked. It is lighter than
+/// the demo, where more would show no more and drawing is most of what a test costs: the heron has 886 of its
+/// 2 974 vertices, of the 150 bulrushes there are 20. And there are three more: herd.curly, herons.curly with
+/// all vertices; brief.curly, the awning with a third of its frames; and crab.curly, the crab with its three
+/// clips, of 380 vertices, baked as the heron is.
 QString ownDemo(const QString& file);
 
 /// A key as a keyboard sends it: to whatever has the focus.

@@ -77,7 +77,7 @@ private Q_SLOTS:
                     const QString out = folder.filePath(name);
                     base::Progress progress;
                     bundle::writeBundle(*source, recipe, {}, out.toStdString(), progress,
-                                        {.levels = way == 0 && vertices <= kMostVertices ? 2u : 0u});
+                                        {.levels = way == 0 ? 2u : 0u});
                     if (whole) {
                         ++baked;
                         for (const auto& problem : bundle::check(out.toStdString(), source.get()).problems) {

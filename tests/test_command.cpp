@@ -57,6 +57,31 @@ private Q_SLOTS:
         QVERIFY(json["clips"][1]["loop_windows"][0]["gap_m"].toDouble() <
                 0.01 * json["clips"][1]["median_step_m"].toDouble());
     }
+    /// Copies that are smaller than the bounds hold are said, with what mends it.
+    void copiesBeyondTheBoundsAreSaid() {
+        QFile project(demo("bulrushes.curly"));
+        QVERIFY(project.open(QIODevice::ReadOnly));
+        QByteArray text =
+            QJsonDocument(QJsonDocument::fromJson(project.readAll()).object()["score"].toObject()).toJson();
+        text.replace("\"kind\": \"bend\"", "\"kind\": \"world\"");
+        QFile score(in("gust.score"));
+        QVERIFY(score.open(QIODevice::WriteOnly));
+        score.write(text);
+        score.close();
+        const auto written = [&](const QStringList& more) {
+            return ripple(
+                QStringList{"score", demo("bulrush.glb"), "--score", score.fileName(), "--out", in("gust")} +
+                more);
+        };
+        const QStringList scatter = {"scatter", in("gust"), "--out", in("gust.glb"), "--smallest", "0.25"};
+        QCOMPARE(written({}).status, 0);
+        const Ran beyond = ripple(scatter);
+        QCOMPARE(beyond.status, 0);
+        QVERIFY2(beyond.err.contains("write the bundle with --copy-sizes 0.25 2"), qPrintable(beyond.err));
+        QCOMPARE(written({"--copy-sizes", "0.25", "2"}).status, 0);
+        QVERIFY(ripple(scatter).err.isEmpty());
+        QCOMPARE(ripple({"check", in("gust")}).status, 0);
+    }
     void copiesAreWrittenMergedAndWithTheirCode() {
         QCOMPARE(ripple({"bake", demo("crab.glb"), "--kind", "joints", "--out", in("crab")}).status, 0);
         const Ran plain = ripple({"scatter", in("crab"), "--out", in("crabs.glb"), "--copies", "25",
@@ -437,8 +462,7 @@ private Q_SLOTS:
         QVERIFY2(kept.status == 0, qPrintable(kept.err));
         QCOMPARE(kept.json()["kind"].toString(), QString("vertices"));
         QCOMPARE(kept.json()["position"].toObject()["store"].toString(), QString("float32"));
-        const Ran none =
-            ripple({"bake", demo("crab.glb"), "--out", in("none"), "--tolerance", "0.000001mm"});
+        const Ran none = ripple({"bake", demo("crab.glb"), "--out", in("none"), "--tolerance", "0.000001mm"});
         QCOMPARE(none.status, 1);
         QVERIFY2(none.err.contains("no way to store") && none.err.contains("the best"), qPrintable(none.err));
         QVERIFY(!QFileInfo::exists(in("none")));

@@ -362,7 +362,7 @@ private Q_SLOTS:
     void theBoxOfTheLoopIsShown() {
         openDemoAndMeasure("gull.curly");
         QTRY_VERIFY(session().loopBounds());
-        const mesh::Bounds box = *session().loopBounds();
+        const mesh::Bounds box = session().loopBounds()->unturned;
         const auto* label = find<QLabel>("loopBounds");
         QVERIFY(label->isVisible());
         QVERIFY(label->text().contains(

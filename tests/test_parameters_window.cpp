@@ -171,10 +171,10 @@ private Q_SLOTS:
     void boundsCoverTheRanges() {
         openDemoAndMeasure("bulrush.curly");
         QTRY_VERIFY(session().loopBounds());
-        const float before = session().loopBounds()->size().x;
+        const float before = session().loopBounds()->unturned.size().x;
         setParameters(session(), 0, {"heading"}, true, "Heading");
-        QTRY_VERIFY(session().loopBounds() && session().loopBounds()->size().x > before);
-        QVERIFY(session().loopBounds()->size().x < 3.0f * before);
+        QTRY_VERIFY(session().loopBounds() && session().loopBounds()->unturned.size().x > before);
+        QVERIFY(session().loopBounds()->unturned.size().x < 3.0f * before);
     }
 };
 

@@ -131,7 +131,7 @@ private Q_SLOTS:
         session.open(QString(DEMO_FOLDER) + "/skate.curly");
         QVERIFY(idle(session));
         QTRY_VERIFY(session.loopBounds());
-        const mesh::Bounds before = *session.loopBounds();
+        const mesh::Bounds before = session.loopBounds()->unturned;
         const auto fine = session.densities();
         QCOMPARE(fine.size(), session.document().score.voices.size());
         QSignalSpy bounded(&session, &Session::loopBounded);
@@ -149,8 +149,8 @@ private Q_SLOTS:
         // A sixteenth of the wavelength: sixteen times the waves on an edge.
         QVERIFY(std::abs(session.densities()[0].worst / fine[0].worst - 16.0f) < 0.01f);
         QTRY_COMPARE(bounded.count(), 1);
-        QVERIFY(session.loopBounds()->max.y > before.max.y);
-        QVERIFY(session.loopBounds()->min.y < before.min.y);
+        QVERIFY(session.loopBounds()->unturned.max.y > before.max.y);
+        QVERIFY(session.loopBounds()->unturned.min.y < before.min.y);
         // A clip of the same length: the playhead's frames stay.
         QCOMPARE(session.plan()->clips.size(), std::size_t(1));
         session.edit("no voices", [](project::Document& d) { d.score.voices.clear(); });

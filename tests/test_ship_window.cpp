@@ -40,6 +40,19 @@ class TestShipWindow : public tests::MoveWindow {
     }
 
 private Q_SLOTS:
+    /// What Scatter gives, the shipped bounds hold.
+    void boundsHoldTheCopiesThatAreScattered() {
+        openDemoAndMeasure("bulrushes.curly");
+        toShip();
+        choose("shipWhat", "score as code");
+        choose("language", "GLSL");
+        session().edit("wind",
+                       [](project::Document& d) { d.score.voices[0].push.kind = motion::PushKind::world; });
+        QTRY_VERIFY(code().contains("_unturned_bounds_max"));
+        const QString before = code();
+        session().edit("small", [](project::Document& d) { d.scatter.differences.leastSize = 0.1f; });
+        QTRY_VERIFY(code() != before);
+    }
     void aScoreIsShippedAsCode() {
         openDemo("skate.curly");
         toShip();

@@ -209,12 +209,17 @@ void LadderChart::rebuild() {
 }
 
 QRectF LadderChart::placeLineWords() {
-    // At that end and on that side of the line where the fewest rungs lie.
+    // On that side of the line where the fewest rungs lie; at one of its ends, or as near to one as that
+    // goes.
     const QSizeF size(QFontMetricsF(lineWords_->font()).horizontalAdvance(lineWords_->text()) + 8.0, 18.0);
     const QRectF inside = plot_->axisRect()->rect();
     QRectF best;
     std::size_t fewest = std::numeric_limits<std::size_t>::max();
-    for (const double x : {inside.right() - size.width() - 4.0, inside.left() + 4.0}) {
+    std::vector<double> places = {inside.right() - size.width() - 4.0, inside.left() + 4.0};
+    for (double x = places[0]; x > places[1]; x -= 12.0) {
+        places.push_back(x);
+    }
+    for (const double x : places) {
         for (const double y : {lineY() - size.height() - 1.0, lineY() + 2.0}) {
             const QRectF box(QPointF(x, y), size);
             std::size_t hit = inside.contains(box) ? 0 : ladder_->rungs.size();

@@ -1,7 +1,5 @@
 #include "app/session/performance_stage.h"
 
-#include "motion/loop_bounds.h"
-
 namespace ripple::app {
 
 namespace {
@@ -119,10 +117,10 @@ void PerformanceStage::measureBounds() {
     }
     boundsJob_.start<motion::LoopBounds>(
         [performance = moved_.performance](base::Progress& progress) {
-            return motion::boundsOfLoop(*performance, progress);
+            return motion::boundsOfLoop(*performance, motion::kUsualCopySizes, progress);
         },
         [this](const motion::LoopBounds& bounds) {
-            loopBounds_ = bounds.unturned;
+            loopBounds_ = bounds;
             Q_EMIT loopBounded();
         },
         [this](const base::Problem&) { // of a score that goes nowhere finite; posing says so

@@ -2,6 +2,7 @@
 
 #include "app/session/source_stage.h"
 #include "mesh/bounds.h"
+#include "motion/loop_bounds.h"
 #include "motion/density.h"
 #include "motion/folds.h"
 
@@ -30,7 +31,7 @@ public:
     bake::Recipe recipe() const;
 
     const std::vector<motion::Density>& densities() const { return densities_; }
-    const std::optional<mesh::Bounds>& loopBounds() const { return loopBounds_; }
+    const std::optional<motion::LoopBounds>& loopBounds() const { return loopBounds_; }
     const std::optional<motion::Folds>& folds() const { return folds_; }
 
     std::vector<LatestJob*> jobs() override { return {&playJob_, &densitiesJob_, &boundsJob_, &foldsJob_}; }
@@ -65,7 +66,7 @@ private:
     SourceStage& source_;
     Moved moved_;
     std::vector<motion::Density> densities_;
-    std::optional<mesh::Bounds> loopBounds_;
+    std::optional<motion::LoopBounds> loopBounds_;
     std::optional<motion::Folds> folds_;
     LatestJob playJob_;
     LatestJob densitiesJob_;

@@ -105,9 +105,12 @@ void Session::apply(const project::Document& document) {
     if (!changes) {
         return;
     }
-    const bool otherLevels = document_.scatter.levels != document.scatter.levels; // that are shipped
+    const auto shippedOf = [](const scatter::Choices& choices) {
+        return std::tuple(choices.levels, choices.differences.leastSize, choices.differences.mostSize);
+    };
+    const bool shipsOther = shippedOf(document_.scatter) != shippedOf(document.scatter);
     document_ = document;
-    if (otherLevels || changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
+    if (shipsOther || changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
         shipment_.documentChanged();
     }
     if (changes & kRecipeChange) {
@@ -127,7 +130,7 @@ void Session::apply(const project::Document& document) {
         performance_.play();
     } else if (rebakes) {
         survey_.startIfRateChanged();
-    } else if (otherLevels || changes & kShipChange) {
+    } else if (shipsOther || changes & kShipChange) {
         shipment_.size();
         rehearsal_.choicesChanged();
     }

@@ -101,7 +101,7 @@ public:
     const std::vector<motion::Density>& densities() const { return performance_.densities(); }
     /// Holds the mesh wherever the score moves it in its loop; none until that is worked out. While a change
     /// is, those of before.
-    const std::optional<mesh::Bounds>& loopBounds() const { return performance_.loopBounds(); }
+    const std::optional<motion::LoopBounds>& loopBounds() const { return performance_.loopBounds(); }
     /// What the score does to the surface at its worst; none until it is measured.
     const std::optional<motion::Folds>& folds() const { return performance_.folds(); }
     const std::optional<base::Problem>& scoreProblem() const { return performance_.problem(); }

@@ -75,6 +75,10 @@ bundle::ScoreChoices ShipStage::choices() const {
     choices.storeMasks = document_.ship.storeMasks;
     choices.target = document_.ship.target;
     choices.page = document_.ship.page;
+    // Of the copies that were scattered, too.
+    const scatter::Differences& copies = document_.scatter.differences;
+    choices.copySizes = {std::min(choices.copySizes[0], copies.leastSize),
+                         std::max(choices.copySizes[1], copies.mostSize)};
     if (document_.ship.half && performance_.source()) {
         choices.halfWithin = document_.tolerance.metres(bake::assetSize(performance_.source()->mesh()));
     }

@@ -112,13 +112,13 @@ double turnOf(std::size_t instant) {
     return static_cast<double>(instant % kTurns) / kTurns;
 }
 
-/// Copies that stand and are turned as a level has them, the first as the mesh itself.
-std::vector<motion::Copy> someCopies(const std::array<float, 2>& sizes) {
-    std::vector<motion::Copy> copies(1);
+/// One for each instant, that stand and are turned as a level has them.
+std::vector<motion::Copy> someCopies(const motion::CopySizes& sizes) {
+    std::vector<motion::Copy> copies;
     std::mt19937 random(5);
     std::uniform_real_distribution<float> any(-1.0f, 1.0f);
     const auto anywhere = [&] { return glm::vec3(any(random), any(random), any(random)); };
-    for (std::size_t c = 1; c < kTurns; ++c) {
+    for (std::size_t c = 0; c < kTurns; ++c) {
         motion::Copy& copy = copies.emplace_back();
         copy.origin = 50.0f * anywhere();
         copy.id = 0.5f + 0.49f * any(random);
@@ -139,15 +139,14 @@ void checkMotion(const ScoreReader& read, const ScoreManifest& manifest, std::si
     std::vector<glm::vec3> positions(vertices);
     std::vector<glm::vec3> normals(vertices);
     const mesh::AxisMap space = manifest.target.space();
-    const auto sizes = manifest.copySizes.value_or(std::array{1.0f, 1.0f});
-    const std::vector<motion::Copy> copies = someCopies(sizes);
-    for (std::size_t i = 0; i < 2 * kTurns; ++i) {
+    // Once round as the mesh itself; in files that say so, once more as copies.
+    std::vector<motion::Copy> copies(kTurns);
+    if (manifest.copySizes) {
+        std::ranges::copy(someCopies(*manifest.copySizes), std::back_inserter(copies));
+    }
+    for (std::size_t i = 0; i < copies.size(); ++i) {
         progress.checkpoint();
-        // Once round as the mesh itself, once more as copies.
-        if (i == kTurns && !manifest.copySizes) {
-            return;
-        }
-        const motion::Copy& copy = copies[i < kTurns ? 0 : i - kTurns];
+        const motion::Copy& copy = copies[i];
         const bool turned = copy.scale != 1.0f || copy.axes != glm::mat3(1.0f);
         const mesh::Bounds& bounds = turned ? manifest.bounds : manifest.unturnedBounds;
         read.pose(turnOf(i), copy, positions, normals);

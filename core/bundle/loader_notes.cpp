@@ -104,10 +104,9 @@ std::string copyNotes(const std::string& name, const std::string& id, bool score
            "_copy_of(seed, index);\nfloat own_seconds = copy.rate * seconds + copy.start * " +
            (score ? id + "_loop_seconds" : std::string("clip_seconds")) +
            ";\n```\n\nCull each copy by the bounds in " + std::string(score ? "part 1" : "this file") +
-           ", carried by its transform: the box that holds the eight corners, scaled, turned and moved as "
-           "the copy "
-           "is. Copies that an engine "
-           "merges into one mesh lose their own origin, which `--merge` keeps for them.\n\n";
+           ", carried by its transform: the box that holds the eight corners, scaled, turned and moved "
+           "as the copy is. Copies that an engine merges into one mesh lose their own origin, which "
+           "`--merge` keeps for them.\n\n";
 }
 
 std::string testNotes(const std::string& name, const std::string& call) {

@@ -75,7 +75,7 @@ ScoreOnMesh scoreOnMesh(const motion::Score& score, const mesh::Mesh& mesh, cons
     // Which inputs there are does not depend on the language.
     const emit::ScoreCode code = emit::scoreCode(emit::glsl(), "score", on.performance->composition());
     on.mesh = placeInputs(stored, code.inputs, on.performance->fields());
-    on.bounds = motion::boundsOfLoop(*on.performance, progress);
+    on.bounds = motion::boundsOfLoop(*on.performance, choices.copySizes, progress);
     return on;
 }
 
@@ -165,7 +165,7 @@ EncodedScore encodeScore(const ScoreOnMesh& on, const Origin& origin, const std:
     manifest.model = on.performance->model();
     manifest.normalLossDeg = on.normalLossDeg;
     manifest.bounds = choices.target.space().of(on.bounds.every);
-    manifest.copySizes = motion::kCopySizes;
+    manifest.copySizes = choices.copySizes;
     manifest.unturnedBounds = choices.target.space().of(on.bounds.unturned);
     manifest.target = choices.target;
     manifest.page = choices.page;

@@ -26,6 +26,7 @@ struct ScoreChoices {
     /// Its axes, unit, V, languages (those of `languages` that it has) and clock.
     Target target = {};
     Page page = Page::none;
+    motion::CopySizes copySizes = motion::kUsualCopySizes; ///< that bounds hold for
     bool operator==(const ScoreChoices&) const = default;
 };
 

@@ -172,8 +172,9 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
     manifest.unturnedBounds = manifest.bounds;
     if (root.has("copy_sizes")) {
         const base::JsonSection sizes = root.object("copy_sizes");
-        manifest.copySizes = {static_cast<float>(sizes.number("least")),
-                              static_cast<float>(sizes.number("most"))};
+        constexpr float kMost = 1e6f;
+        const float least = sizes.within("least", 0.0f, 1.0f / kMost, kMost);
+        manifest.copySizes = {least, sizes.within("most", 0.0f, least, kMost)};
         manifest.unturnedBounds = parseBounds(root.object("unturned_bounds"));
     }
     const base::JsonSection source = root.object("source");

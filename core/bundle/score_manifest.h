@@ -2,6 +2,7 @@
 
 #include "bundle/manifest.h"
 #include "bundle/score_inputs.h"
+#include "motion/loop_bounds.h"
 
 namespace ripple::bundle {
 
@@ -24,7 +25,7 @@ struct ScoreManifest : ManifestHead {
     /// ManifestHead::bounds hold every copy, wherever it stands and however it is turned, of these sizes
     /// (factors); these those that are neither turned nor scaled. None in files of older versions, whose
     /// bounds hold the copy at the world's origin, neither turned nor scaled.
-    std::optional<std::array<float, 2>> copySizes;
+    std::optional<motion::CopySizes> copySizes;
     mesh::Bounds unturnedBounds;
     std::vector<ScoreParameter> parameters;
     std::vector<PlacedInput> inputs;

@@ -48,7 +48,7 @@ std::string boundsWords(const ScoreManifest& manifest) {
     const bool same = manifest.unturnedBounds == manifest.bounds;
     return "They hold the motion of every copy in its own space" +
            std::string(manifest.parameters.empty() ? "" : ", for every value of the parameters") +
-           (same ? ", wherever it stands"
+           (same ? ", wherever it stands, however it is turned, of any size"
                  : ", wherever it stands and however it is turned, of " +
                        base::numberText(static_cast<double>(least)) + " to " +
                        base::numberText(static_cast<double>(most)) +

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <atomic>
 #include <mutex>
+#include <optional>
 
 namespace ripple::motion {
 
@@ -52,6 +53,10 @@ private:
     float steepest_ = 0.0f;
 };
 
+Span within(const Span& a, const Lanes& most) {
+    return {base::most(a.low, -most), base::least(a.high, most)};
+}
+
 /// Ops that answer otherwise for copies that are turned or scaled.
 bool tellsTurn(Op op) {
     return op == Op::copyScale || op == Op::copyX || op == Op::copyY || op == Op::copyZ;
@@ -59,9 +64,10 @@ bool tellsTurn(Op op) {
 
 /// What is the same for all groups of vertices: which values stay through the turn, which change in it.
 struct Route {
-    Route(const Graph& graph, NodeId root, std::span<const KnownRange> known, bool inEveryTurn)
+    Route(const Graph& graph, NodeId root, std::span<const KnownRange> known,
+          const std::optional<CopySizes>& copySizes)
         : ranges(graph.size(), spanOf(-1e30f, 1e30f)),
-          everyTurn(inEveryTurn) {
+          turned(copySizes) {
         const NodeId roots[] = {root};
         const std::vector<char> needed = graph.needed(roots);
         const std::vector<char> stays = graph.freeOf([](Op op) { return op == Op::turn; });
@@ -83,7 +89,8 @@ struct Route {
     std::vector<NodeId> changing;
     std::vector<CurveSpan> curves;
     std::vector<Span> ranges; ///< nodes: of their first component
-    bool everyTurn; ///< of copies turned in any way and of kCopySizes; else of those that are neither
+    std::optional<CopySizes>
+        turned; ///< of copies of these sizes turned in any way; else of those that are neither
     bool turnMatters = false;
 };
 
@@ -114,7 +121,8 @@ private:
     }
     Value valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
                   const Span& turn) const;
-    Span lengthOf(NodeId vector) const;
+    /// No less than the length of a vector, which may be known better than its components are.
+    Lanes longest(NodeId vector) const;
     Value given(const Node& node, const VertexFields& fields, std::size_t first, std::size_t count,
                 const Span& turn) const;
 
@@ -170,7 +178,7 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
     case Op::copyId:
         return {spanOf(0.0f, 1.0f)}; // any copy
     case Op::copyScale:
-        return {route_.everyTurn ? spanOf(kCopySizes[0], kCopySizes[1]) : exactly(1.0f)};
+        return {route_.turned ? spanOf((*route_.turned)[0], (*route_.turned)[1]) : exactly(1.0f)};
     case Op::parameter:
     case Op::wholeParameter: {
         const LiveNumber& number = graph_.parameters()[which];
@@ -194,29 +202,23 @@ Value Walk::given(const Node& node, const VertexFields& fields, std::size_t firs
         // clang-format on
         break;
     }
-    if (route_.everyTurn) {
+    if (route_.turned) {
         return {spanOf(-1.0f, 1.0f), spanOf(-1.0f, 1.0f), spanOf(-1.0f, 1.0f)};
     }
     return vectorOf(Copy().axes[static_cast<int>(node.op) - static_cast<int>(Op::copyX)]);
 }
 
-Span Walk::lengthOf(NodeId vector) const {
+Lanes Walk::longest(NodeId vector) const {
     const Node& node = graph_[vector];
     const Value& v = at_[vector];
-    const Span whole = rootOf(squared(v[0]) + squared(v[1]) + squared(v[2]));
     if (node.op == Op::unit3 || tellsTurn(node.op)) {
-        return exactly(1.0f);
+        return base::lanes(1.0f);
     }
-    if (node.op == Op::negate3) {
-        return lengthOf(node.in[0]);
-    }
+    const Lanes box = rootOf(squared(v[0]) + squared(v[1]) + squared(v[2])).high;
     if (node.op == Op::scale3) {
-        return lengthOf(node.in[0]) * absoluteOf(at_[node.in[1]][0]);
+        return base::least(box, longest(node.in[0]) * absoluteOf(at_[node.in[1]][0]).high);
     }
-    if (node.op == Op::cross) {
-        return lengthOf(node.in[0]) * lengthOf(node.in[1]) * spanOf(0.0f, 1.0f);
-    }
-    return whole;
+    return node.op == Op::cross ? base::least(box, longest(node.in[0]) * longest(node.in[1])) : box;
 }
 
 Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, std::size_t count,
@@ -284,16 +286,7 @@ Value Walk::valueOf(NodeId id, const VertexFields& fields, std::size_t first, st
         if (node.in[0] == node.in[1]) {
             return {squared(a[0]) + squared(a[1]) + squared(a[2])};
         }
-        if (route_.everyTurn) {
-            for (const std::size_t side : {0, 1}) {
-                if (tellsTurn(graph_[node.in[side]].op)) {
-                    // A turned copy's unit vector makes no more of another than its length.
-                    const Lanes length = lengthOf(node.in[1 - side]).high;
-                    return {Span{-length, length}};
-                }
-            }
-        }
-        return {a[0] * b[0] + a[1] * b[1] + a[2] * b[2]};
+        return {within(a[0] * b[0] + a[1] * b[1] + a[2] * b[2], longest(node.in[0]) * longest(node.in[1]))};
     case Op::cross:
         return {a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]};
     case Op::compose:
@@ -382,17 +375,18 @@ mesh::Bounds boundsOn(const Route& route, const Performance& performance, double
 
 } // namespace
 
-LoopBounds boundsOfLoop(const Performance& performance, const base::Progress& progress) {
+LoopBounds boundsOfLoop(const Performance& performance, const CopySizes& sizes,
+                        const base::Progress& progress) {
     const Composition& composition = performance.composition();
-    const auto routeOf = [&](bool everyTurn) {
-        return Route(composition.graph, composition.position, composition.ranges, everyTurn);
+    const auto routeOf = [&](const std::optional<CopySizes>& turned) {
+        return Route(composition.graph, composition.position, composition.ranges, turned);
     };
-    const Route unturned = routeOf(false);
+    const Route unturned = routeOf({});
     const double share = unturned.turnMatters ? 0.5 : 1.0;
     LoopBounds bounds;
     bounds.every = bounds.unturned = boundsOn(unturned, performance, 0.0, share, progress);
     if (unturned.turnMatters) {
-        bounds.every = boundsOn(routeOf(true), performance, share, share, progress);
+        bounds.every = boundsOn(routeOf(sizes), performance, share, share, progress);
     }
     return bounds;
 }

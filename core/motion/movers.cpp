@@ -35,8 +35,7 @@ Vec3 moverOf(const BuildContext& at, const Push& push) {
 /// 1 at the point, 0 at its reach, with no slope at either.
 Number nearness(const BuildContext& at, const Push& push, Number metres) {
     const Setting part = Setting(1.0) / at.setting("reach", push.reach);
-    const Number s = between(1.0f - part * metres, 0.0f, 1.0f);
-    return s * s * (3.0f - 2.0f * s);
+    return smooth(1.0f - part * metres);
 }
 
 Phrase shoveWords(const Push&) {

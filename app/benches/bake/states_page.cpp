@@ -39,7 +39,7 @@ StatesPage::StatesPage(Session& session, QWidget* parent)
     states_->setSpacing(3);
     auto* scroll = scrolled(list);
     scroll->setMinimumWidth(240);
-    row->addWidget(scroll, 6);
+    row->addWidget(scroll, 7);
     auto* right = new QVBoxLayout;
     row->addLayout(right, 4);
     buildTransition(right);
@@ -163,6 +163,7 @@ void StatesPage::addState(std::size_t clip) {
     ending->setObjectName("ending " + shown);
     ending->setToolTips({tr("Plays round and round"), tr("Plays once, then gives way to what was before it"),
                          tr("Plays once and stays at its last frame")});
+    ending->setRoomy();
     ending->show(static_cast<int>(std::ranges::find(kEndings, baked.ending) - std::begin(kEndings)));
     connect(ending, &SegmentedChoice::picked, this, [this, name, shown](int i) {
         editClip(tr("What %1 does at its end").arg(shown), name,

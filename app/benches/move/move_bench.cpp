@@ -146,13 +146,20 @@ void MoveBench::refresh() {
 }
 
 void MoveBench::showBounds() {
-    const auto& box = session_.loopBounds();
-    bounds_->setVisible(box.has_value());
-    if (box) {
-        const glm::vec3 size = box->size();
-        const auto length = [](float metres) { return text(base::lengthText(static_cast<double>(metres))); };
-        bounds_->setText(tr("Bounds for culling, over the whole loop: %1 × %2 × %3")
-                             .arg(length(size.x), length(size.y), length(size.z)));
+    const auto& boxes = session_.loopBounds();
+    bounds_->setVisible(boxes.has_value());
+    if (boxes) {
+        const auto words = [](const mesh::Bounds& box) {
+            const auto length = [&](int c) {
+                return text(base::lengthText(static_cast<double>(box.size()[c])));
+            };
+            return QString("%1 × %2 × %3").arg(length(0), length(1), length(2));
+        };
+        bounds_->setText(boxes->every == boxes->unturned
+                             ? tr("Bounds for culling, over the whole loop: %1").arg(words(boxes->unturned))
+                             : tr("Bounds for culling, over the whole loop: %1; of copies turned, of half to "
+                                  "twice the size: %2")
+                                   .arg(words(boxes->unturned), words(boxes->every)));
     }
 }
 
