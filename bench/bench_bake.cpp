@@ -24,8 +24,8 @@ class Sheet : public source::FrameSource {
 public:
     Sheet() {
         for (std::size_t v = 0; v < kSide * kSide; ++v) {
-            mesh_.positions.push_back(
-                {static_cast<float>(v % kSide) / static_cast<float>(kSide), 0.0f, static_cast<float>(v / kSide) / static_cast<float>(kSide)});
+            mesh_.positions.push_back({static_cast<float>(v % kSide) / static_cast<float>(kSide), 0.0f,
+                                       static_cast<float>(v / kSide) / static_cast<float>(kSide)});
             mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
         }
         for (std::uint32_t v = 0; v + kSide + 1 < kSide * kSide; ++v) {
@@ -57,6 +57,45 @@ private:
     source::Clip clip_{"clip", 0.0, static_cast<double>(kFrames - 1) / 30.0, kFrames, 30.0};
 };
 
+/// A sheet of 200 000 vertices over which a pulse runs that lifts a share of it at a time: what rests is
+/// alike in most frames.
+class Pulse : public source::FrameSource {
+public:
+    explicit Pulse(float share) : share_(share) {
+        const std::size_t vertices = bench::sized(200000, 400);
+        for (std::size_t v = 0; v < vertices; ++v) {
+            mesh_.positions.push_back({static_cast<float>(v) / static_cast<float>(vertices), 0.0f, 0.0f});
+            mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
+        }
+        mesh_.indices = {0, 1, 2};
+        mesh_.parts.push_back({"sheet", 0, 0, static_cast<std::uint32_t>(vertices), 0, 3});
+        mesh_.materials.emplace_back();
+    }
+    const mesh::Mesh& mesh() const override { return mesh_; }
+    std::span<const source::Clip> clips() const override { return {&clip_, 1}; }
+    std::span<const source::MeshEntry> meshes() const override { return {}; }
+    std::span<const base::Finding> findings() const override { return {}; }
+    std::string format() const override { return "formula"; }
+    void sample(std::size_t, double seconds, std::span<glm::vec3> positions,
+                std::span<glm::vec3> normals) const override {
+        const auto front = static_cast<float>(seconds / clip_.duration);
+        for (std::size_t v = 0; v < positions.size(); ++v) {
+            const float x = mesh_.positions[v].x;
+            const float behind = front - x;
+            const bool lifted = behind >= 0.0f && behind < share_;
+            positions[v] = {0.0f, lifted ? behind * (share_ - behind) : 0.0f, 0.0f};
+            if (!normals.empty()) {
+                normals[v] = {0.0f, 1.0f, 0.0f};
+            }
+        }
+    }
+
+private:
+    float share_;
+    mesh::Mesh mesh_;
+    source::Clip clip_{"clip", 0.0, 39.0 / 30.0, 40, 30.0};
+};
+
 const Sheet& sheet() {
     static const Sheet source;
     return source;
@@ -85,5 +124,19 @@ BENCHMARK_CAPTURE(wholeBake, with_normals, "unorm8")
     ->UseManualTime()
     ->Unit(benchmark::kMillisecond)
     ->Iterations(bench::times(3));
+
+/// A narrow pulse against a wide one: sharing columns takes as long for any motion.
+void narrowPulse(benchmark::State& state) {
+    const Pulse narrow(0.1f);
+    const Pulse wide(1.0f);
+    bake::Recipe recipe;
+    recipe.positionStore = "float32";
+    recipe.maxWidth = 16384;
+    bench::against(
+        state, [&] { benchmark::DoNotOptimize(bake::bake(narrow, recipe)); },
+        [&] { benchmark::DoNotOptimize(bake::bake(wide, recipe)); });
+    state.counters["bound"] = 1.5;
+}
+BENCHMARK(narrowPulse)->UseManualTime()->Unit(benchmark::kMillisecond)->Iterations(bench::times(5));
 
 } // namespace

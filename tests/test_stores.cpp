@@ -277,6 +277,26 @@ private Q_SLOTS:
             }
         }
     }
+    /// All vertices rest in the frames that are looked at first; half of them differ in a frame between
+    /// those. Compared in pairs it would take many minutes.
+    void whatRestsInMostFramesIsSharedAtOnce() {
+        constexpr std::size_t kVertices = 200000;
+        bake::Texels texels{kVertices, 12, 4, {}};
+        texels.data.assign(kVertices * texels.frames * 4, std::byte{7});
+        for (std::size_t v = 0; v < kVertices / 2; ++v) {
+            const auto number = static_cast<std::uint32_t>(v);
+            std::memcpy(texels.data.data() + (3 * kVertices + v) * 4, &number, 4);
+        }
+        const bake::Texels* one[] = {&texels};
+        const bake::Columns columns = bake::shareColumns(one);
+        QCOMPARE(columns.count(), kVertices / 2 + 1);
+        for (std::size_t v = 0; v < kVertices; ++v) {
+            QCOMPARE(columns.ofVertex[v], static_cast<std::uint32_t>(std::min(v, kVertices / 2)));
+        }
+        base::Progress stopped;
+        stopped.cancel();
+        QVERIFY_EXCEPTION_THROWN(bake::shareColumns(one, stopped), base::Cancelled);
+    }
     void unknownStoresListTheKnown() {
         QVERIFY(tests::says(tests::problemOf([] { bake::positionStore("bc7"); }), "bc7",
                             "float32, half, unorm16"));

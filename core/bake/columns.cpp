@@ -1,10 +1,11 @@
 #include "bake/columns.h"
 
 #include "base/parallel.h"
+#include "base/progress.h"
 
+#include <algorithm>
 #include <cstring>
 #include <unordered_map>
-#include <unordered_set>
 
 namespace ripple::bake {
 
@@ -64,10 +65,12 @@ bool equal(std::span<const Texels* const> textures, std::size_t a, std::size_t b
 }
 
 /// A number for each vertex's texels in every `step`-th frame.
-std::vector<std::uint64_t> hashes(std::span<const Texels* const> textures, std::size_t step) {
+std::vector<std::uint64_t> hashes(std::span<const Texels* const> textures, std::size_t step,
+                                  const base::Progress& progress) {
     const std::size_t vertices = textures.front()->vertices;
     std::vector<std::uint64_t> hash(vertices, 0);
     base::parallelFor(vertices, 4096, [&](std::size_t begin, std::size_t end) {
+        progress.checkpoint();
         for (const Texels* texels : textures) {
             for (std::size_t f = 0; f < texels->frames; f += step) {
                 mixRow(texels->bytesPerTexel, texels->at(f, begin),
@@ -78,30 +81,37 @@ std::vector<std::uint64_t> hashes(std::span<const Texels* const> textures, std::
     return hash;
 }
 
-/// Most vertices differ from all others in a few frames already; where many do not, all frames are looked at.
-std::vector<std::uint64_t> tellingHashes(std::span<const Texels* const> textures) {
+/// Whether more vertices have one number than it costs little to compare in pairs.
+bool crowded(std::span<const std::uint64_t> hash) {
+    constexpr std::uint32_t kMostInPairs = 32;
+    std::unordered_map<std::uint64_t, std::uint32_t> counts;
+    counts.reserve(hash.size());
+    return std::ranges::any_of(hash, [&](std::uint64_t of) { return ++counts[of] > kMostInPairs; });
+}
+
+/// Most vertices differ from all others in a few frames already; where many agree in those (what rests while
+/// a pulse goes by elsewhere), all frames are looked at: so the time is linear in the texels for any motion.
+std::vector<std::uint64_t> tellingHashes(std::span<const Texels* const> textures,
+                                         const base::Progress& progress) {
     constexpr std::size_t kFew = 6;
     const std::size_t step = (textures.front()->frames + kFew - 1) / kFew;
-    std::vector<std::uint64_t> hash = hashes(textures, step);
-    if (step > 1) {
-        const std::unordered_set<std::uint64_t> distinct(hash.begin(), hash.end());
-        if (distinct.size() < hash.size() / 2) {
-            return hashes(textures, 1);
-        }
-    }
-    return hash;
+    std::vector<std::uint64_t> hash = hashes(textures, step, progress);
+    return step > 1 && crowded(hash) ? hashes(textures, 1, progress) : hash;
 }
 
 } // namespace
 
-Columns shareColumns(std::span<const Texels* const> textures) {
+Columns shareColumns(std::span<const Texels* const> textures, const base::Progress& progress) {
     const std::size_t vertices = textures.front()->vertices;
-    const std::vector<std::uint64_t> hash = tellingHashes(textures);
+    const std::vector<std::uint64_t> hash = tellingHashes(textures, progress);
     Columns columns;
     columns.ofVertex.resize(vertices);
     std::unordered_multimap<std::uint64_t, std::uint32_t> known;
     known.reserve(vertices);
     for (std::size_t v = 0; v < vertices; ++v) {
+        if (v % 4096 == 0) {
+            progress.checkpoint();
+        }
         // Equal hashes only suggest equality; the bytes decide.
         const auto [begin, end] = known.equal_range(hash[v]);
         auto found = begin;

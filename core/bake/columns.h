@@ -1,5 +1,6 @@
 #pragma once
 
+#include "base/no_progress.h"
 #include "base/raw_vector.h"
 
 #include <cstddef>
@@ -30,6 +31,8 @@ struct Columns {
 };
 
 /// Vertices whose texels are equal in every frame and every texture share a column (docs/definitions.md §5).
-Columns shareColumns(std::span<const Texels* const> textures);
+/// Linear in the texels for any motion. Throws base::Cancelled.
+Columns shareColumns(std::span<const Texels* const> textures,
+                     const base::Progress& progress = base::noProgress());
 
 } // namespace ripple::bake

@@ -133,7 +133,7 @@ std::vector<JointInfluences> influencesOf(const source::Rig& rig, std::size_t mo
 }
 
 /// Equal influences share a column.
-Columns shareInfluences(std::span<const JointInfluences> vertices) {
+Columns shareInfluences(std::span<const JointInfluences> vertices, const base::Progress& progress) {
     Texels all;
     all.vertices = vertices.size();
     all.frames = 1;
@@ -141,7 +141,7 @@ Columns shareInfluences(std::span<const JointInfluences> vertices) {
     const auto bytes = std::as_bytes(vertices);
     all.data.assign(bytes.begin(), bytes.end());
     const Texels* const only = &all;
-    return shareColumns({&only, 1});
+    return shareColumns({&only, 1}, progress);
 }
 
 void measureRanges(std::span<const glm::vec4> texels, TextureSet& set) {
@@ -230,7 +230,7 @@ Baked encodeJoints(const source::FrameSource& source, const SamplePlan& plan, co
     const bool whole = set.positionStore.pixel != image::Pixel::float32;
     const std::vector<JointInfluences> vertices =
         influencesOf(*baked.rig, recipe.influences, whole && !joints.inUvs, baked.findings);
-    Columns columns = shareInfluences(vertices);
+    Columns columns = shareInfluences(vertices, progress);
     for (const std::uint32_t v : columns.first) {
         set.influences.push_back(vertices[v]);
     }

@@ -74,7 +74,7 @@ public:
         return joinExtents(set_.clips, ofFrame);
     }
 
-    Columns columns() const {
+    Columns columns(const base::Progress& progress) const {
         std::vector<const Texels*> all;
         for (const Texels& texels : planes_) {
             all.push_back(&texels);
@@ -85,7 +85,7 @@ public:
         for (const Texels& texels : tangents_) {
             all.push_back(&texels);
         }
-        return shareColumns(all);
+        return shareColumns(all, progress);
     }
 
     std::vector<image::Image> layOutAll(const Columns& columns) {
@@ -207,8 +207,7 @@ Baked encodeVertices(const source::FrameSource& source, const SamplePlan& plan, 
     set.ranges = rangesOf(extents, recipe.content, recipe.rangePerClip);
     baked.bounds = boundsOf(extents);
     requireStorable(set.positionStore, set.ranges);
-    Columns columns = encoder.columns();
-    progress.checkpoint();
+    Columns columns = encoder.columns(progress);
     set.layout = makeLayout(columns.count(), poses.frames(), limitsOf(recipe));
     set.textures = kVertices.textures(set);
     set.images = encoder.layOutAll(columns);
