@@ -167,7 +167,11 @@ Status checkReturned(const std::string& bundlePath, const std::string& returned,
             for (const bundle::Change& change : file.changes) {
                 std::cout << "  " << change.what;
                 if (change.metres && file.changes.size() > 1) {
-                    std::cout << " (alone: " << base::lengthText(*change.metres) << ")";
+                    const bool ofNormals = *change.metres == 0.0 && change.degrees > 0.0;
+                    std::cout << " (alone: "
+                              << (ofNormals ? "normals by " + base::degreesText(change.degrees)
+                                            : base::lengthText(*change.metres))
+                              << ")";
                 }
                 std::cout << "; " << change.prevention << "\n";
             }

@@ -85,11 +85,13 @@ void takeInfluences(const std::vector<std::vector<glm::vec2>>& sets, const std::
 
 } // namespace
 
+std::size_t extraUvSets(const bake::BakeFormat& format) {
+    return format.joints.inUvs ? bake::setsOf(format.joints.influences) - 1 : format.kind->hasPivots ? 2 : 0;
+}
+
 void takeUvSets(const mesh::Mesh& mesh, std::size_t lookupSet, const std::string& file, bake::TextureSet& set,
                 std::vector<std::uint32_t>& columnOfVertex) {
-    const std::size_t more = set.joints.inUvs      ? bake::setsOf(set.joints.influences) - 1
-                             : set.kind->hasPivots ? 2
-                                                   : 0;
+    const std::size_t more = extraUvSets(set);
     if (more > 0 && set.pivotUvSet + more > mesh.uvSets.size()) {
         base::fail(file,
                    "has " + base::plural(mesh.uvSets.size(), "UV set") + ", the " +

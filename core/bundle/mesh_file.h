@@ -32,6 +32,8 @@ base::Bytes encodeMesh(const mesh::Mesh& mesh, std::span<const glm::vec2> lookup
 /// pieces, their pivots' x and y, and z with the number of the piece; or the other joints and weights.
 std::vector<std::vector<glm::vec2>> uvSetsOf(const bake::TextureSet& set,
                                              std::span<const std::uint32_t> columnOfVertex);
+/// How many of those sets follow the first, from format.pivotUvSet on.
+std::size_t extraUvSets(const bake::BakeFormat& format);
 /// The other way: columns, pivots and influences as the mesh holds them. `format`, `lookupSet` and `mesh` are
 /// a bundle's. Throws base::Failure where they do not fit, naming `file`.
 void takeUvSets(const mesh::Mesh& mesh, std::size_t lookupSet, const std::string& file, bake::TextureSet& set,

@@ -9,6 +9,8 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
+#include <utility>
 
 #include <glm/geometric.hpp>
 
@@ -28,6 +30,9 @@ double sizeAboveZero(const mesh::Mesh& mesh) {
 
 constexpr double kTurned = 1.0; ///< degrees, from which on a normal is another
 
+/// Cells of a grid, in tolerances: few vertices have another as near as that.
+constexpr double kCells = 8.0;
+
 /// How far vertices of one place may be apart, metres.
 double toleranceOf(const mesh::Mesh& own) {
     return 1e-4 * sizeAboveZero(own);
@@ -35,17 +40,30 @@ double toleranceOf(const mesh::Mesh& own) {
 
 } // namespace
 
-std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& given) {
+std::vector<mesh::AxisMap> fittingMaps(const mesh::Mesh& own, const mesh::Mesh& given, const Target& target) {
     constexpr std::size_t kTried = 300;
     const double size = sizeAboveZero(own);
     const double back = sizeAboveZero(given);
     const std::size_t count = std::min(own.vertexCount(), kTried);
+    std::vector<mesh::AxisMap> tried = mesh::axisMaps();
+    if (const double unit = target.space().unit;
+        std::ranges::find(tried, unit, &mesh::AxisMap::unit) == tried.end()) {
+        for (mesh::AxisMap turn : mesh::axisTurns()) {
+            turn.unit = unit;
+            tried.push_back(turn);
+        }
+    }
+    std::map<double, mesh::PointGrid> gridOf; // by unit
     std::vector<mesh::AxisMap> fitting;
-    for (const mesh::AxisMap& map : mesh::axisMaps()) {
+    for (const mesh::AxisMap& map : tried) {
         if (std::abs(back - size * map.unit) > 1e-3 * size * map.unit) {
             continue;
         }
-        const mesh::PointGrid places(given.positions, static_cast<float>(toleranceOf(own) * map.unit));
+        const mesh::PointGrid& places =
+            gridOf
+                .try_emplace(map.unit, given.positions, static_cast<float>(toleranceOf(own) * map.unit),
+                             static_cast<float>(kCells * toleranceOf(own) * map.unit))
+                .first->second;
         std::size_t met = 0;
         for (std::size_t k = 0; k < count; ++k) {
             bool found = false;
@@ -73,7 +91,7 @@ bool alike(const glm::vec2& a, const glm::vec2& b) {
     return close(a.x, b.x) && close(a.y, b.y);
 }
 
-std::optional<UvHabit> MeshMatch::habitOf(std::size_t givenSet, std::size_t ownSet) const {
+std::optional<UvHabit> MeshMatch::wholeHabitOf(std::size_t givenSet, std::size_t ownSet) const {
     if (givenSet >= given_.uvSets.size() || ownSet >= own_.uvSets.size()) {
         return std::nullopt;
     }
@@ -87,11 +105,24 @@ std::optional<UvHabit> MeshMatch::habitOf(std::size_t givenSet, std::size_t ownS
     return std::nullopt;
 }
 
+std::optional<UvHabit> MeshMatch::habitOf(std::size_t givenSet, std::size_t ownSet) const {
+    std::optional<UvHabit> habit = wholeHabitOf(givenSet, ownSet);
+    if (habit) {
+        habit->turned = habit->turned && !target_.vFromBelow;
+        habit->rounded = habit->rounded && !target_.halfUvs;
+    }
+    return habit;
+}
+
+glm::vec2 MeshMatch::asShipped(std::size_t set, std::size_t given) const {
+    const glm::vec2& uv = given_.uvSets[set][given];
+    return turnedByTarget_.contains(set) ? glm::vec2(uv.x, 1.0f - uv.y) : uv;
+}
+
 std::optional<std::size_t> MeshMatch::placeOf(std::size_t ownSet) const {
-    for (std::size_t set = 0; set < given_.uvSets.size() && ownSet < own_.uvSets.size(); ++set) {
-        if (all([&](std::size_t g, std::size_t o) {
-                return alike(given_.uvSets[set][g], own_.uvSets[ownSet][o]);
-            })) {
+    for (std::size_t set = 0; set < given_.uvSets.size(); ++set) {
+        const std::optional<UvHabit> habit = habitOf(set, ownSet);
+        if (habit && !habit->turned && !habit->rounded) {
             return set;
         }
     }
@@ -106,15 +137,21 @@ Change unknownMesh() {
             0.0};
 }
 
-MeshMatch::MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, const mesh::AxisMap& map,
-                     std::optional<std::size_t> telling)
+MeshMatch::MeshMatch(const mesh::Mesh& own, const mesh::Mesh& given, const Target& target,
+                     const mesh::AxisMap& map, std::optional<std::size_t> telling)
     : own_(own),
       given_(given),
+      target_(target),
       tolerance_(toleranceOf(own)),
       map_(map) {
     noteAxes();
     match(telling);
     countVertices();
+    for (std::size_t set = 0; target.vFromBelow && set < given.uvSets.size(); ++set) {
+        if (const auto habit = wholeHabitOf(set, set); habit && habit->turned) {
+            turnedByTarget_.insert(set);
+        }
+    }
 }
 
 void MeshMatch::add(std::string id, std::string what, std::string prevention) {
@@ -122,25 +159,45 @@ void MeshMatch::add(std::string id, std::string what, std::string prevention) {
 }
 
 void MeshMatch::noteAxes() {
-    if (map_.turns()) {
-        mesh::AxisMap turn = map_;
+    // Against what explains more of it: the file's space or the target's.
+    const auto against = [this](const mesh::AxisMap& space) {
+        mesh::AxisMap change = map_.after(space.back());
+        change.unit = std::abs(change.unit - 1.0) < 1e-9 ? 1.0 : change.unit;
+        return change;
+    };
+    const auto said = [](const mesh::AxisMap& change) {
+        return int{change.turns()} + int{change.unit != 1.0};
+    };
+    const mesh::AxisMap file;
+    const mesh::AxisMap target = target_.space();
+    const bool asTarget = said(against(target)) <= said(against(file));
+    const mesh::AxisMap space = asTarget ? target : file;
+    const mesh::AxisMap change = against(space);
+    if (change.turns()) {
+        mesh::AxisMap turn = change;
         turn.unit = 1.0;
         add("axes-turned", turn.words(),
-            "write the bundle for the engine's target, or have the importer turn nothing");
-        changes_.back().metres = farthest(turn);
+            target.turns() ? "have the importer turn no more than the bundle's target says"
+                           : "write the bundle for the engine's target, or have the importer turn nothing");
+        changes_.back().metres = farthest(space, turn);
     }
-    if (map_.unit != 1.0) {
+    if (change.unit != 1.0) {
         mesh::AxisMap scale;
-        scale.unit = map_.unit;
-        add("unit-changed", scale.words(), "import in metres, or scale the object, not its vertices");
-        changes_.back().metres = farthest(scale);
+        scale.unit = change.unit;
+        add("unit-changed", scale.words(),
+            target.unit != 1.0
+                ? "import in the unit of the bundle's target, or scale the object, not its vertices"
+                : "import in metres, or scale the object, not its vertices");
+        changes_.back().metres = farthest(space, scale);
     }
 }
 
-double MeshMatch::farthest(const mesh::AxisMap& map) const {
+/// Metres that the change moves a vertex in that space.
+double MeshMatch::farthest(const mesh::AxisMap& space, const mesh::AxisMap& change) const {
     double most = 0.0;
     for (const glm::vec3& p : own_.positions) {
-        most = std::max(most, glm::distance(map.of(p), glm::dvec3(p)));
+        const glm::dvec3 place = space.of(p);
+        most = std::max(most, glm::distance(change.of(place), place) / space.unit);
     }
     return most;
 }
@@ -150,26 +207,44 @@ void MeshMatch::match(std::optional<std::size_t> telling) {
     for (const glm::vec3& p : own_.positions) {
         mapped.emplace_back(map_.of(p));
     }
-    const mesh::PointGrid places(mapped, static_cast<float>(tolerance_ * map_.unit));
-    const bool lookup = telling && *telling < given_.uvSets.size() && *telling < own_.uvSets.size();
+    const auto reach = static_cast<float>(tolerance_ * map_.unit);
+    const mesh::PointGrid places(mapped, reach, static_cast<float>(kCells) * reach);
+    std::vector<std::pair<std::uint32_t, float>> near;
+    // In whichever set it came back, if not in its own.
+    const std::vector<std::vector<glm::vec2>>& sets = given_.uvSets;
+    const bool known = telling && *telling < own_.uvSets.size();
+    const std::size_t first = known && *telling < sets.size() ? *telling : 0;
+    const std::size_t end = !known ? 0 : *telling < sets.size() ? first + 1 : sets.size();
     originalOf_.assign(given_.vertexCount(), kNone);
     for (std::size_t g = 0; g < given_.vertexCount(); ++g) {
-        int best = -1;
-        places.near(given_.positions[g], [&](std::uint32_t o, float) {
-            // Several vertices may share a place: the one whose lookup, normal or number it has.
-            const bool same =
-                lookup && std::ranges::any_of(kUvHabits, [&](const UvHabit& habit) {
-                    return alike(given_.uvSets[*telling][g], habit.of(own_.uvSets[*telling][o]));
+        near.clear();
+        float nearest = reach;
+        places.near(given_.positions[g], [&](std::uint32_t o, float apart) {
+            near.emplace_back(o, apart);
+            nearest = std::min(nearest, apart);
+        });
+        // Several vertices may share the nearest place: the one whose lookup, normal or number it has, then
+        // the nearest of them.
+        std::pair best(-1, 0.0f);
+        for (const auto& [o, apart] : near) {
+            if (apart > nearest + static_cast<float>(kSamePlace) * reach) {
+                continue;
+            }
+            bool same = false;
+            for (std::size_t set = first; set < end && !same; ++set) {
+                same = std::ranges::any_of(kUvHabits, [&](const UvHabit& habit) {
+                    return alike(sets[set][g], habit.of(own_.uvSets[*telling][o]));
                 });
+            }
             const bool upright =
                 g < given_.normals.size() &&
                 mesh::degreesBetween(map_.turned(own_.normals[o]), given_.normals[g]) < kTurned;
-            const int likeness = (same ? 4 : 0) + (upright ? 2 : 0) + (o == g ? 1 : 0);
+            const std::pair likeness((same ? 4 : 0) + (upright ? 2 : 0) + (o == g ? 1 : 0), -apart);
             if (likeness > best) {
                 best = likeness;
                 originalOf_[g] = o;
             }
-        });
+        }
     }
 }
 
@@ -194,6 +269,39 @@ void MeshMatch::countVertices() {
                 "none is needed where the lookup goes by UVs; numbers of vertices are of no use then");
         }
     }
+}
+
+bool MeshMatch::compareSets(const std::set<std::size_t>& read, const std::string& values) {
+    enum What { missing, moved, turned, rounded, others };
+    std::array<std::string, others + 1> sets;
+    const auto note = [&](What what, std::size_t set) {
+        sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
+    };
+    for (const std::size_t set : read) {
+        if (const auto habit = habitOf(set, set)) {
+            if (habit->turned) {
+                note(turned, set);
+            }
+            if (habit->rounded) {
+                note(rounded, set);
+            }
+        } else {
+            note(placeOf(set) ? moved : set < given_.uvSets.size() ? others : missing, set);
+        }
+    }
+    const auto say = [&](What which, const char* id, const char* what, const char* prevention) {
+        if (!sets[which].empty()) {
+            add(id, "UV sets with " + values + " " + what + ": " + sets[which] + " (counted from 0)",
+                prevention);
+        }
+    };
+    say(missing, "uv-set-missing", "are gone", "keep all UV sets");
+    say(moved, "other-uv-set", "lie in others", "keep all UV sets, in their order");
+    say(turned, "v-flipped", "had their V turned to 1 − V",
+        "switch that off, or write the bundle for a target with V from below");
+    say(rounded, "half-uvs", "were rounded to half precision", "switch on UVs of full precision");
+    say(others, "uvs-changed", "hold other values", "switch making and packing UVs off");
+    return std::ranges::any_of(read, [this](std::size_t set) { return set >= given_.uvSets.size(); });
 }
 
 double MeshMatch::compareNormals() {

@@ -150,6 +150,10 @@ bool ReturnedReport::ok() const {
 ReturnedReport checkReturned(const std::filesystem::path& directory, const std::filesystem::path& returned,
                              const base::Progress& progress) {
     ReturnedReport report;
+    if (std::error_code error; !std::filesystem::is_directory(returned, error)) {
+        base::fail(returned.string(), "is no folder",
+                   "name the folder in which the engine's files lie, under their names in the bundle");
+    }
     const auto look = [&](const std::string& name, std::initializer_list<const char*> endings,
                           const auto& compare) {
         const auto file = sameNamed(returned, name, endings);

@@ -1,10 +1,12 @@
 // What was done to a bundle's mesh.
 
+#include "bundle/mesh_file.h"
 #include "bundle/mesh_match.h"
 
 #include "base/units.h"
 
 #include <algorithm>
+#include <set>
 
 namespace ripple::bundle {
 
@@ -19,14 +21,23 @@ public:
           own_(bundle.mesh),
           given_(given),
           lookupSet_(bundle.manifest.lookupUvSet),
-          match_(own_, given, map, lookupSet_) {}
+          match_(own_, given, bundle.manifest.target, map, lookupSet_) {}
 
     /// What is said of it: how many changes.
     std::size_t look() {
         found_.columnOfVertex = bundle_.columnOfVertex;
-        if (!bundle_.textures.joints.inUvs) {
+        const bool inUvs = bundle_.textures.joints.inUvs;
+        std::set<std::size_t> more;
+        for (std::size_t s = 0; s < extraUvSets(bundle_.textures); ++s) {
+            more.insert(bundle_.textures.pivotUvSet + s);
+        }
+        if (inUvs) {
+            more.insert(lookupSet_);
+        } else {
             findLookup();
         }
+        match_.compareSets(more, inUvs ? "joints of vertices" : "pivots");
+        match_.compareTriangles();
         found_.degrees = match_.compareNormals();
         return match_.changes().size();
     }
@@ -40,7 +51,7 @@ private:
     void findLookup() {
         const std::optional<std::size_t> place = match_.placeOf(lookupSet_);
         if (place == lookupSet_) {
-            return;
+            return; // as it was written, or as the target makes it
         }
         const std::optional<UvHabit> habit = match_.habitOf(lookupSet_, lookupSet_);
         if (place && !habit) {
@@ -78,7 +89,7 @@ private:
         const bake::Layout& layout = bundle_.textures.layout;
         for (std::size_t g = 0; g < given_.vertexCount(); ++g) {
             if (const std::uint32_t o = match_.originalOf()[g]; o != MeshMatch::kNone) {
-                const std::size_t column = layout.columnAt(given_.uvSets[lookupSet_][g]);
+                const std::size_t column = layout.columnAt(match_.asShipped(lookupSet_, g));
                 found_.columnOfVertex[o] = static_cast<std::uint32_t>(std::min(column, layout.columns - 1));
             }
         }
@@ -95,9 +106,10 @@ private:
 } // namespace
 
 MeshChanges changesOfMesh(const Bundle& bundle, const Mesh& given) {
-    const auto best = fewestChanges<MeshSearch>(bundle.mesh, given, [&](const mesh::AxisMap& map) {
-        return std::make_unique<MeshSearch>(bundle, given, map);
-    });
+    const auto best =
+        fewestChanges<MeshSearch>(bundle.mesh, given, bundle.manifest.target, [&](const mesh::AxisMap& map) {
+            return std::make_unique<MeshSearch>(bundle, given, map);
+        });
     return best ? best->changes() : MeshChanges{{unknownMesh()}, bundle.columnOfVertex, 0.0};
 }
 

@@ -8,7 +8,6 @@
 #include "base/units.h"
 
 #include <algorithm>
-#include <array>
 #include <set>
 
 namespace ripple::bundle {
@@ -46,15 +45,17 @@ public:
           own_(bundle.mesh),
           given_(given),
           read_(readBy(bundle.manifest.inputs)),
-          match_(own_, given, map, read_.sets.empty() ? std::nullopt : std::optional(*read_.sets.begin())),
+          match_(own_, given, bundle.manifest.target, map,
+                 read_.sets.empty() ? std::nullopt : std::optional(*read_.sets.begin())),
           progress_(progress) {}
 
     /// What is said of it; without costs.
     std::size_t look() {
-        compareSets();
+        lost_ = match_.compareSets(read_.sets, "inputs of the code");
         if (read_.colours) {
             compareColours();
         }
+        match_.compareTriangles();
         degrees_ = match_.compareNormals();
         return match_.changes().size();
     }
@@ -72,43 +73,6 @@ public:
     }
 
 private:
-    void compareSets() {
-        enum What { missing, moved, turned, rounded, others };
-        std::array<std::string, others + 1> sets;
-        const auto note = [&](What what, std::size_t set) {
-            sets[what] += (sets[what].empty() ? "" : ", ") + std::to_string(set);
-        };
-        for (const std::size_t set : read_.sets) {
-            if (const auto habit = match_.habitOf(set, set)) {
-                if (habit->turned) {
-                    note(turned, set);
-                }
-                if (habit->rounded) {
-                    note(rounded, set);
-                }
-            } else {
-                note(match_.placeOf(set) ? moved : set < given_.uvSets.size() ? others : missing, set);
-            }
-        }
-        const auto say = [&](What which, const char* id, const char* what, const char* prevention) {
-            if (!sets[which].empty()) {
-                match_.add(id,
-                           "UV sets with inputs of the code " + std::string(what) + ": " + sets[which] +
-                               " (counted from 0)",
-                           prevention);
-            }
-        };
-        say(missing, "uv-set-missing", "are gone", "keep all UV sets");
-        say(moved, "other-uv-set", "lie in others", "keep all UV sets, in their order");
-        say(turned, "v-flipped", "had their V turned to 1 − V",
-            "switch that off, or write the bundle for a target with V from below");
-        say(rounded, "half-uvs", "were rounded to half precision", "switch on UVs of full precision");
-        say(others, "uvs-changed", "hold other values", "switch making and packing UVs off");
-        lost_ = !sets[missing].empty() || std::ranges::any_of(read_.sets, [this](std::size_t set) {
-            return set >= given_.uvSets.size();
-        });
-    }
-
     void compareColours() {
         if (given_.colours.size() != given_.vertexCount()) {
             match_.add("colours-missing", "the vertex colours are gone", "keep vertex colours");
@@ -183,7 +147,7 @@ private:
                 continue;
             }
             for (const std::size_t set : read_.sets) {
-                mesh.uvSets[set][o] = given_.uvSets[set][g];
+                mesh.uvSets[set][o] = match_.asShipped(set, g);
             }
             if (read_.colours) {
                 mesh.colours[o] = given_.colours[g];
@@ -242,9 +206,10 @@ private:
 
 ReturnedFile changesOfScoreMesh(const ScoreBundle& bundle, const Mesh& given,
                                 const base::Progress& progress) {
-    const auto best = fewestChanges<ScoreMeshSearch>(bundle.mesh, given, [&](const mesh::AxisMap& map) {
-        return std::make_unique<ScoreMeshSearch>(bundle, given, map, progress);
-    });
+    const auto best = fewestChanges<ScoreMeshSearch>(
+        bundle.mesh, given, bundle.manifest.target, [&](const mesh::AxisMap& map) {
+            return std::make_unique<ScoreMeshSearch>(bundle, given, map, progress);
+        });
     return best ? best->changes() : ReturnedFile{bundle.manifest.meshFile, {unknownMesh()}, 0.0, 0.0};
 }
 

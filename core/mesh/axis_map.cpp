@@ -44,6 +44,17 @@ AxisMap AxisMap::back() const {
     return made;
 }
 
+AxisMap AxisMap::after(const AxisMap& first) const {
+    AxisMap made;
+    made.unit = unit * first.unit;
+    for (std::size_t c = 0; c < 3; ++c) {
+        const auto between = static_cast<std::size_t>(order[c]);
+        made.order[c] = first.order[between];
+        made.negative[c] = negative[c] != first.negative[between];
+    }
+    return made;
+}
+
 glm::dmat3 AxisMap::matrix() const {
     return {turned({1.0, 0.0, 0.0}), turned({0.0, 1.0, 0.0}), turned({0.0, 0.0, 1.0})};
 }

@@ -29,6 +29,8 @@ struct AxisMap {
     void turn(std::span<glm::vec3> directions) const;
     /// The map from theirs to ours.
     AxisMap back() const;
+    /// What this one makes of what `first` has made.
+    AxisMap after(const AxisMap& first) const;
     /// What turned() does, as a matrix.
     glm::dmat3 matrix() const;
     /// The box that holds what of() makes of all in `bounds`.
