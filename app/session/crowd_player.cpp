@@ -23,7 +23,7 @@ void CrowdPlayer::take() {
         crowd_.reset();
         seconds_ = 0.0;
     } else {
-        crowd_.emplace(state_->crowd, state_->placed.copies, state_->placed.ground);
+        crowd_.emplace(scatter::Crowd(state_->crowd, state_->placed.copies, state_->placed.ground));
         crowd_->goTo(seconds_);
         remember();
     }
@@ -72,7 +72,7 @@ void CrowdPlayer::remember() {
     std::erase_if(past_, [&](const Moment& moment) {
         return moment.seconds >= seconds_ || moment.seconds < seconds_ - kRemembered;
     });
-    const auto states = crowd_->states();
+    const auto states = crowd_->crowd().states();
     const std::size_t watched = std::min(kWatched, states.size());
     past_.push_back({seconds_, {states.begin(), states.begin() + static_cast<std::ptrdiff_t>(watched)}});
 }

@@ -2,6 +2,7 @@
 
 #include "app/session/playhead.h"
 #include "app/session/scatter_stage.h"
+#include "scatter/crowd_history.h"
 
 #include <QObject>
 
@@ -18,7 +19,7 @@ public:
     CrowdPlayer(const Playhead& playhead, ScatterStage& scatter);
 
     std::span<const scatter::CopyState> states() const {
-        return crowd_ ? crowd_->states() : std::span<const scatter::CopyState>();
+        return crowd_ ? crowd_->crowd().states() : std::span<const scatter::CopyState>();
     }
     /// Null until there is one.
     std::shared_ptr<const ScatterState> state() const { return state_; }
@@ -52,7 +53,7 @@ private:
     const Playhead& playhead_;
     ScatterStage& scatter_;
     std::shared_ptr<const ScatterState> state_;
-    std::optional<scatter::Crowd> crowd_;
+    std::optional<scatter::CrowdHistory> crowd_;
     double seconds_ = 0.0;
     int clip_ = -1; ///< of the playhead when it was followed last
     double frame_ = 0.0;

@@ -1,6 +1,7 @@
 #include "scatter/crowd.h"
 
 #include "bake/frame_blend.h"
+#include "base/parallel.h"
 #include "base/problem.h"
 
 #include <algorithm>
@@ -69,13 +70,13 @@ Crowd::Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr
 }
 
 void Crowd::begin() {
-    at_ = 0;
-    minds_.assign(placed_.size(), {});
-    states_.assign(placed_.size(), {});
+    now_.step = 0;
+    now_.minds.assign(placed_.size(), {});
+    now_.states.assign(placed_.size(), {});
     for (std::size_t i = 0; i < placed_.size(); ++i) {
         const Copy& copy = placed_[i];
-        Mind& mind = minds_[i];
-        CopyState& state = states_[i];
+        Mind& mind = now_.minds[i];
+        CopyState& state = now_.states[i];
         mind.index = copy.index;
         mind.rate = copy.own.rate;
         mind.home = copy.origin;
@@ -98,9 +99,14 @@ void Crowd::begin() {
         }
         state.speed = mind.speedNow;
         if (choices_.travel == Travel::fly) {
-            fly(mind, state);
+            fly(mind, state, 0);
         }
     }
+}
+
+float Crowd::eased(const Mind& mind) {
+    return mind.progress < 1.0f ? static_cast<float>(bake::easedFade(static_cast<double>(mind.progress)))
+                                : 1.0f;
 }
 
 int Crowd::clipFor(const Mind& mind, float wish) const {
@@ -150,10 +156,9 @@ void Crowd::decide(Mind& mind, CopyState& state, bool first) {
             clipRate = std::clamp(wish / next.walks, 0.25f, 4.0f); // so that no foot slides
         }
         if (!next.closed) { // once, and the next one fades in as it ends
-            stays = std::max((next.frames - 1.0f) / (next.fps * mind.rate) - fade, kStep);
-        } else {
-            stays = std::max(stays, fade + kStep);
+            stays = (next.frames - 1.0f) / (next.fps * mind.rate * clipRate) - fade;
         }
+        stays = std::max(stays, fade + kStep); // what was before is gone by then
     }
     mind.seconds = stays;
     mind.speedBefore = first ? 0.0f : state.speed;
@@ -169,6 +174,7 @@ void Crowd::decide(Mind& mind, CopyState& state, bool first) {
         state.frame = 0.0f;
     }
     state.clip = clip;
+    mind.clipRateBefore = first ? clipRate : mind.clipRate;
     mind.clipRate = clipRate;
     mind.changes = !playsOn;
     mind.progress = fade > 0.0f ? 0.0f : 1.0f;
@@ -191,9 +197,14 @@ void Crowd::play(Mind& mind, CopyState& state, float seconds) {
             // The only one starts over, a frame's time after its last frame.
             return changes_ ? std::min(next, clip.frames - 1.0f) : next >= clip.frames ? 0.0f : next;
         };
-        state.frame = on(state.clip, state.frame, mind.rate * mind.clipRate);
+        // A clip keeps its rate while it fades: the weights that mix both clips' feet mix both speeds. One
+        // that plays on goes along with the speed.
+        const bool follows = !mind.changes && mind.clipRateBefore != mind.clipRate;
+        const float rate =
+            follows ? glm::mix(mind.clipRateBefore, mind.clipRate, eased(mind)) : mind.clipRate;
+        state.frame = on(state.clip, state.frame, mind.rate * rate);
         if (mind.changes) {
-            state.frameBefore = on(state.clipBefore, state.frameBefore, mind.rate);
+            state.frameBefore = on(state.clipBefore, state.frameBefore, mind.rate * mind.clipRateBefore);
             state.fade = mind.progress;
             mind.changes = state.fade < 1.0f;
         }
@@ -216,12 +227,7 @@ void Crowd::stand(CopyState& state, const glm::quat& yaw, const std::optional<Sp
 }
 
 void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
-    if (mind.progress < 1.0f) {
-        const auto eased = static_cast<float>(bake::easedFade(static_cast<double>(mind.progress)));
-        state.speed = mind.speedBefore + (mind.speedNow - mind.speedBefore) * eased;
-    } else {
-        state.speed = mind.speedNow;
-    }
+    state.speed = glm::mix(mind.speedBefore, mind.speedNow, eased(mind));
     // The half of the heading makes the quaternion, and the heading itself.
     const float half = 0.5f * glm::two_pi<float>() * mind.heading;
     const float s = std::sin(half);
@@ -249,7 +255,7 @@ void Crowd::walk(Mind& mind, CopyState& state, float seconds) {
     stand(state, {c * facing_.y + s * facing_.x, 0.0f, s * facing_.y - c * facing_.x, 0.0f}, spot);
 }
 
-void Crowd::fly(const Mind& mind, CopyState& state) const {
+void Crowd::fly(const Mind& mind, CopyState& state, long step) const {
     // Each goes round on a curve of its own that fills the volume (sines along the three axes), at about the
     // speed that is asked for; it looks where it goes and leans into its curve.
     const std::uint32_t seed = choices_.differences.seed;
@@ -259,7 +265,7 @@ void Crowd::fly(const Mind& mind, CopyState& state) const {
     const float radius = 0.5f * (reach.x + reach.z);
     const float speed = choices_.speed * mind.rate;
     const float turns = speed / (glm::two_pi<float>() * std::max(radius, 1e-3f)); // a second
-    const float t = static_cast<float>(at_) * kStep;
+    const float t = static_cast<float>(step) * kStep;
     const float a = glm::two_pi<float>() * inTurn(by(4) + turns * t);
     const float b = glm::two_pi<float>() * inTurn(by(5) + 2.0f * turns * t);
     const float rate = glm::two_pi<float>() * turns;
@@ -278,28 +284,39 @@ void Crowd::fly(const Mind& mind, CopyState& state) const {
                    about({0.0f, 0.0f, 1.0f}, -lean) * about({0.0f, 1.0f, 0.0f}, -choices_.facing));
 }
 
-void Crowd::step() {
-    ++at_;
+void Crowd::play(std::size_t first, std::size_t end, long steps) {
     const bool walks = choices_.travel == Travel::wander || choices_.travel == Travel::gaits;
-    for (std::size_t i = 0; i < states_.size(); ++i) {
-        play(minds_[i], states_[i], kStep);
-        if (walks) {
-            walk(minds_[i], states_[i], kStep);
+    for (std::size_t i = first; i < end; ++i) {
+        for (long step = 0; step < steps; ++step) { // copies know nothing of each other
+            play(now_.minds[i], now_.states[i], kStep);
+            if (walks) {
+                walk(now_.minds[i], now_.states[i], kStep);
+            }
+        }
+        if (choices_.travel == Travel::fly) { // where it is follows from the time alone
+            fly(now_.minds[i], now_.states[i], now_.step + steps);
         }
     }
 }
 
+long Crowd::stepAt(double seconds) {
+    return std::lround(std::max(seconds, 0.0) * kStepsASecond);
+}
+
 void Crowd::goTo(double seconds) {
-    const long wanted = std::lround(std::max(seconds, 0.0) * kStepsASecond);
-    if (wanted < at_) {
+    const long wanted = stepAt(seconds);
+    if (wanted < now_.step) {
         begin();
     }
-    while (at_ < wanted) {
-        step();
+    const long steps = wanted - now_.step;
+    const std::size_t copies = now_.states.size();
+    constexpr std::size_t kWorthThreads = 50000; // steps of copies: a few milliseconds
+    if (copies * static_cast<std::size_t>(steps) < kWorthThreads) {
+        play(0, copies, steps);
+    } else {
+        base::parallelFor(copies, 64, [&](std::size_t first, std::size_t end) { play(first, end, steps); });
     }
-    for (std::size_t i = 0; i < states_.size() && choices_.travel == Travel::fly; ++i) {
-        fly(minds_[i], states_[i]); // where it is follows from the time alone
-    }
+    now_.step = wanted;
 }
 
 } // namespace ripple::scatter

@@ -79,19 +79,6 @@ struct CrowdChoices {
 /// Copies that play, change clips by cross-fades, and travel. Everything that they decide is a hash of the
 /// seed, the copy's index and how often it has decided before, and time goes in steps: the same for everyone.
 class Crowd {
-public:
-    static constexpr int kStepsASecond = 60;
-
-    /// `placed`: where they begin. Throws base::Failure for a clip without frames, or fades that are not as
-    /// many as clips × clips.
-    Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr<const Ground> ground);
-
-    /// Goes to the step nearest to `seconds` (0 and more); back is from the beginning. No allocation.
-    void goTo(double seconds);
-    std::span<const CopyState> states() const { return states_; }
-    const CrowdChoices& choices() const { return choices_; }
-
-private:
     /// What a copy keeps from step to step.
     struct Mind {
         std::uint32_t index = 0;
@@ -107,17 +94,50 @@ private:
         float wished = 0.0f;       ///< the same, as it was decided
         float speedBefore = 0.0f;  ///< what it goes from and to, metres a second
         float speedNow = 0.0f;
-        float clipRate = 1.0f; ///< how fast its clip plays beside `rate`
+        float clipRateBefore = 1.0f; ///< how fast its clip played beside `rate`, and so fades out
+        float clipRate = 1.0f;       ///< how fast it plays after what it decided last
         glm::vec3 home{0.0f};
     };
 
+public:
+    static constexpr int kStepsASecond = 60;
+
+    /// All that a crowd is after a step.
+    struct Moment {
+        long step = 0;
+        std::vector<Mind> minds;       ///< copies
+        std::vector<CopyState> states; ///< copies
+
+        std::size_t bytes() const { return minds.size() * (sizeof(Mind) + sizeof(CopyState)); }
+    };
+
+    /// `placed`: where they begin. Throws base::Failure for a clip without frames, or fades that are not as
+    /// many as clips × clips.
+    Crowd(CrowdChoices choices, std::span<const Copy> placed, std::shared_ptr<const Ground> ground);
+
+    /// Goes to the step nearest to `seconds` (0 and more); back is from the beginning. No allocation, but for
+    /// threads where many copies go far.
+    void goTo(double seconds);
+    /// Which step that is.
+    static long stepAt(double seconds);
+    long at() const { return now_.step; }
+    const Moment& moment() const { return now_; }
+    /// To a moment of this crowd; goTo() goes on from there.
+    void take(const Moment& moment) { now_ = moment; }
+    std::span<const CopyState> states() const { return now_.states; }
+    const CrowdChoices& choices() const { return choices_; }
+
+private:
+    /// How much of what was decided last has come about, 0..1: by it clips fade and the speed changes.
+    static float eased(const Mind& mind);
     void begin();
-    void step();
+    /// Of some copies, so many steps.
+    void play(std::size_t first, std::size_t end, long steps);
     void decide(Mind& mind, CopyState& state, bool first);
     int clipFor(const Mind& mind, float wish) const;
     void play(Mind& mind, CopyState& state, float seconds);
     void walk(Mind& mind, CopyState& state, float seconds);
-    void fly(const Mind& mind, CopyState& state) const;
+    void fly(const Mind& mind, CopyState& state, long step) const;
     void stand(CopyState& state, const glm::quat& yaw, const std::optional<Spot>& spot) const;
 
     CrowdChoices choices_;
@@ -127,9 +147,7 @@ private:
     glm::vec2 facing_{0.0f, 1.0f}; ///< sine and cosine of half of what the model is turned by
     bool anyWalks_ = false;
     bool changes_ = false; ///< there is more than one thing to decide for
-    std::vector<Mind> minds_;
-    std::vector<CopyState> states_;
-    long at_ = 0; ///< steps
+    Moment now_;
 };
 
 } // namespace ripple::scatter
