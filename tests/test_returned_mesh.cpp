@@ -7,7 +7,6 @@
 #include "bundle/score_bundle.h"
 #include "base/progress.h"
 #include "bake/kind.h"
-#include "problem_of.h"
 #include "source/gltf_write.h"
 #include "source/open.h"
 #include "suite.h"
@@ -235,8 +234,9 @@ private Q_SLOTS:
         QCOMPARE(idsOf(file), (Ids{"other-uv-set", "vertices-reordered"}));
     }
     void aFolderThatIsNotThereIsNamed() {
-        const base::Problem problem = tests::problemOf([&] { checkReturned(baked({}), at("nowhere")); });
-        QCOMPARE(problem.what, std::string("is no folder"));
+        const ReturnedReport report = checkReturned(baked({}), at("nowhere"));
+        QCOMPARE(report.problems.size(), std::size_t(1));
+        QCOMPARE(report.problems[0].what, std::string("is no folder"));
     }
 };
 

@@ -151,8 +151,10 @@ ReturnedReport checkReturned(const std::filesystem::path& directory, const std::
                              const base::Progress& progress) {
     ReturnedReport report;
     if (std::error_code error; !std::filesystem::is_directory(returned, error)) {
-        base::fail(returned.string(), "is no folder",
-                   "name the folder in which the engine's files lie, under their names in the bundle");
+        report.problems.push_back(
+            {returned.string(), "is no folder",
+             "name the folder in which the engine's files lie, under their names in the bundle"});
+        return report;
     }
     const auto look = [&](const std::string& name, std::initializer_list<const char*> endings,
                           const auto& compare) {
