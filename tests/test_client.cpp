@@ -6,6 +6,8 @@
 #include "bake/test_row.h"
 #include "base/progress.h"
 #include "bundle/check.h"
+#include "bundle/fault.h"
+#include "bundle/played_bake.h"
 #include "bundle/read_bundle.h"
 #include "bundle/score_bundle.h"
 #include "bundle/test_moments.h"
@@ -218,6 +220,66 @@ private Q_SLOTS:
             }
         });
         QVERIFY(says(normals, "normals that are off by up to 180"));
+    }
+    /// What a renderer does that has one of the faults that can be rehearsed, or plays in another way, is
+    /// named.
+    void faultsAreKnownByTheirNumbers() {
+        for (const Target& target : {Target{}, readyTargets()[3]}) {
+            const std::filesystem::path folder = folder_.parent_path() / "suspects";
+            std::filesystem::remove_all(folder);
+            bake::Recipe recipe;
+            recipe.positionStore = "unorm16";
+            base::Progress progress;
+            writeBundle(tests::TwoClips(), recipe, {}, folder, progress, {.target = target});
+            const Bundle bundle = readBundle(folder);
+            const std::filesystem::path file = folder.parent_path() / "suspect.json";
+            const auto said = [&](const PoseAt& poseAt) {
+                const base::Bytes bytes = base::readFile(folder / testFileOf("suspects"));
+                TestVector test = parseTest(std::string(base::asText(bytes)), "suspects.test.json");
+                std::vector<glm::vec3> p(bundle.mesh.vertexCount());
+                std::vector<glm::vec3> n(bundle.mesh.vertexCount());
+                for (TestMoment& moment : test.moments) {
+                    poseAt(moment.clip, moment.frame, p, n);
+                    target.space().place(p);
+                    for (std::size_t v = 0; v < test.vertices.size(); ++v) {
+                        moment.positions[v] = p[test.vertices[v]];
+                    }
+                }
+                const std::string text = testText(test);
+                const auto written = base::asBytes(text);
+                base::writeFile(file, base::Bytes(written.begin(), written.end()));
+                return checkClient(folder, file);
+            };
+            for (const char* id : {"range-unset", "v-flipped", "rows-flipped", "srgb-applied"}) {
+                const Fault* fault = &faultNamed(id);
+                const PlayedBake played({bundle.textures, bundle.columnOfVertex, bundle.mesh}, {&fault, 1});
+                QVERIFY2(played.idle().empty(), id);
+                const ClientCheck check = said([&](std::size_t clip, double frame, auto p, auto n) {
+                    played.sample(clip, played.secondsAt(clip, frame, 0.0), p, n);
+                });
+                QVERIFY2(says(check, fault->what),
+                         check.problems.empty() ? id : check.problems[0].line().c_str());
+            }
+            const bake::TextureReader reader = bundle.reader();
+            const auto at = [&](const std::function<double(std::size_t, double)>& frameOf, glm::vec3 moved) {
+                return said([&](std::size_t clip, double frame, auto p, auto n) {
+                    reader.at(bundle.manifest.textures.clips[clip], static_cast<float>(frameOf(clip, frame)),
+                              p, n);
+                    for (glm::vec3& each : p) {
+                        each += moved;
+                    }
+                });
+            };
+            QVERIFY(at([](std::size_t, double frame) { return frame; }, {}).ok());
+            QVERIFY(says(at([](std::size_t, double frame) { return std::floor(frame); }, {}),
+                         "does not blend between frames: it shows each until the next"));
+            QVERIFY(says(at([](std::size_t, double frame) { return frame; }, {0.0f, 0.25f, 0.0f}),
+                         "all of it is moved by ("));
+            const auto& clips = bundle.manifest.textures.clips;
+            QVERIFY(
+                says(at([&](std::size_t clip, double frame) { return frame / clips[clip].fps * 50.0; }, {}),
+                     "at another rate: 50 frames a second"));
+        }
     }
     void otherFilesAreRefused() {
         QVERIFY(

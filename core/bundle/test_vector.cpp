@@ -202,7 +202,22 @@ public:
         if (const std::string words = otherAxes(); !words.empty()) {
             return words;
         }
+        if (const std::string words = elsewhere(); !words.empty()) {
+            return words;
+        }
         return poseAt ? otherInstant(poseAt, vertexCount) : std::string();
+    }
+
+    /// Those that show just what the client has: some faults look alike.
+    std::vector<const Suspect*> suspectsAmong(std::span<const Suspect> suspects,
+                                              std::size_t vertexCount) const {
+        std::vector<const Suspect*> found;
+        for (const Suspect& suspect : suspects) {
+            if (shows(suspect.play(), vertexCount, [](const TestMoment& moment) { return moment.frame; })) {
+                found.push_back(&suspect);
+            }
+        }
+        return found;
     }
 
 private:
@@ -221,12 +236,9 @@ private:
 
     /// An axis map that makes what the client has of what it should have.
     std::string otherAxes() const {
-        for (const mesh::AxisMap& map : mesh::axisMaps()) {
-            if (isSo(map)) {
-                return map.words();
-            }
-        }
-        return {};
+        const std::vector<mesh::AxisMap> maps = mesh::axisMaps();
+        const auto found = std::ranges::find_if(maps, [this](const auto& map) { return isSo(map); });
+        return found == maps.end() ? std::string() : found->words();
     }
     bool isSo(const mesh::AxisMap& map) const {
         for (const Pair& pair : pairs_) {
@@ -240,30 +252,64 @@ private:
         return true;
     }
 
-    /// It may show the right clip a little earlier or later.
-    std::string otherInstant(const PoseAt& poseAt, std::size_t vertexCount) const {
+    /// Every vertex is off by the same.
+    std::string elsewhere() const {
+        const glm::vec3 moved = pairs_[0].got->positions[0] - pairs_[0].wanted->positions[0];
+        if (!fits([&](const glm::vec3& p, const glm::vec3&) { return p + moved; })) {
+            return {};
+        }
+        std::string by;
+        for (int c = 0; c < 3; ++c) {
+            by += (c ? ", " : "") + base::numberText(static_cast<double>(moved[c]));
+        }
+        return "all of it is moved by (" + by + ") m: its origin was moved, or the object's place was added";
+    }
+
+    /// Whether all is where such poses have it.
+    bool shows(const PoseAt& poseAt, std::size_t vertexCount,
+               const std::function<double(const TestMoment&)>& frameOf) const {
         std::vector<glm::vec3> positions(vertexCount);
         std::vector<glm::vec3> normals(vertexCount);
-        const double step = expected_.score ? 0.05 : 0.5;
-        for (int k = -6; k <= 6; ++k) {
-            bool all = k != 0;
-            for (const Pair& pair : pairs_) {
-                if (!all) {
-                    break;
-                }
-                poseAt(pair.wanted->clip, pair.wanted->frame + step * k, positions, normals);
-                for (std::size_t v = 0; v < expected_.vertices.size(); ++v) {
-                    all = all && static_cast<double>(glm::distance(positions[expected_.vertices[v]],
-                                                                   pair.got->positions[v])) <= allowed_;
+        return std::ranges::all_of(pairs_, [&](const Pair& pair) {
+            poseAt(pair.wanted->clip, frameOf(*pair.wanted), positions, normals);
+            for (std::size_t v = 0; v < expected_.vertices.size(); ++v) {
+                const float off = glm::distance(positions[expected_.vertices[v]], pair.got->positions[v]);
+                if (!(static_cast<double>(off) <= allowed_)) {
+                    return false;
                 }
             }
-            if (all) {
+            return true;
+        });
+    }
+
+    /// It may show the right clip a little earlier or later, at another rate, or without blending.
+    std::string otherInstant(const PoseAt& poseAt, std::size_t vertexCount) const {
+        const double step = expected_.score ? 0.05 : 0.5;
+        for (int k = -6; k <= 6; ++k) {
+            if (k != 0 && shows(poseAt, vertexCount,
+                                [&](const TestMoment& moment) { return moment.frame + step * k; })) {
                 const double by = std::abs(step * k);
                 return std::string("it shows another instant: too ") + (k > 0 ? "late" : "early") + " by " +
                        base::numberText(by) +
                        (expected_.score ? " turns"
                         : by == 1.0     ? " frame"
                                         : " frames");
+            }
+        }
+        if (expected_.score) {
+            return {};
+        }
+        for (const bool nearest : {false, true}) {
+            if (shows(poseAt, vertexCount, [&](const TestMoment& moment) {
+                    return std::floor(moment.frame + (nearest ? 0.5 : 0.0));
+                })) {
+                return "it does not blend between frames: it shows " +
+                       std::string(nearest ? "the nearest" : "each until the next");
+            }
+        }
+        for (const double rate : {1.0, 12.0, 15.0, 24.0, 25.0, 30.0, 50.0, 60.0, 120.0}) {
+            if (shows(poseAt, vertexCount, [&](const TestMoment& moment) { return rate * moment.seconds; })) {
+                return "it plays at another rate: " + base::numberText(rate) + " frames a second";
             }
         }
         return {};
@@ -281,7 +327,7 @@ double allowedOfClient(double size) {
 }
 
 ClientCheck compareClient(const TestVector& expected, const TestVector& client, double size,
-                          const PoseAt& poseAt, std::size_t vertexCount) {
+                          const PoseAt& poseAt, std::size_t vertexCount, std::span<const Suspect> suspects) {
     ClientCheck check;
     check.allowedMetres = allowedOfClient(size);
     const std::string where = "the client's file";
@@ -327,15 +373,22 @@ ClientCheck compareClient(const TestVector& expected, const TestVector& client, 
     }
     check.worstDegrees = normalTurned;
     if (check.worstMetres > check.allowedMetres) {
-        const std::string guess =
-            Detective(expected, std::move(pairs), check.allowedMetres).guess(poseAt, vertexCount);
+        const Detective detective(expected, std::move(pairs), check.allowedMetres);
+        std::string guess = detective.guess(poseAt, vertexCount);
+        std::string fix = "set that right, and write it again";
+        if (guess.empty()) {
+            fix = "read IMPORT.md from its table of settings on";
+            for (const Suspect* suspect : detective.suspectsAmong(suspects, vertexCount)) {
+                fix = guess.empty() ? suspect->prevention : fix + "; or " + suspect->prevention;
+                guess += (guess.empty() ? "" : ", or ") + suspect->words;
+            }
+        }
         check.problems.push_back(
             {where,
              "is off by up to " + base::lengthText(check.worstMetres) + " (vertex " +
                  std::to_string(check.worstVertex) + ")" +
                  (guess.empty() ? "; what did it is not to be seen from these numbers" : ": " + guess),
-             guess.empty() ? "read IMPORT.md from its table of settings on"
-                           : "set that right, and write it again"});
+             fix});
     } else if (constexpr double kDegrees = 1.0; check.worstDegrees > kDegrees) {
         check.problems.push_back(
             {where, "has normals that are off by up to " + base::degreesText(check.worstDegrees),

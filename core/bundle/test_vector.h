@@ -68,12 +68,19 @@ struct ClientCheck {
     bool ok() const { return problems.empty(); }
 };
 
+/// What a client may have done, and the poses that it shows then (made only when they are asked for).
+struct Suspect {
+    std::string words;
+    std::string prevention;
+    std::function<PoseAt()> play;
+};
+
 /// Compares what a client wrote into a copy of a bundle's test file with the bundle's own, both in metres.
-/// `poseAt`, where it
-/// is not null: to find out whether it shows another instant. `size`: the diagonal of the rest bounds,
-/// metres.
+/// `poseAt`, where it is not null: to find out whether it shows another instant; `suspects`: or whether it is
+/// one of those. `size`: the diagonal of the rest bounds, metres.
 ClientCheck compareClient(const TestVector& expected, const TestVector& client, double size,
-                          const PoseAt& poseAt, std::size_t vertexCount);
+                          const PoseAt& poseAt, std::size_t vertexCount,
+                          std::span<const Suspect> suspects = {});
 
 /// The same for a bundle's folder and a client's file. Throws base::Failure for files that can't be read.
 ClientCheck checkClient(const std::filesystem::path& directory, const std::filesystem::path& clientFile);
