@@ -9,6 +9,7 @@
 #include "bake/error.h"
 #include "bake/ladder.h"
 #include "bench/against.h"
+#include "bench/formula_source.h"
 #include "demo/make_demo.h"
 #include "mesh/test_shapes.h"
 #include "source/open.h"
@@ -25,31 +26,14 @@ const std::size_t kSide = bench::sized(142, 12); // 20 164 vertices
 const std::size_t kFrames = bench::sized(120, 8);
 
 /// A waving sheet: every vertex moves in every frame.
-class Waves : public source::FrameSource {
+class Waves : public bench::FormulaSource {
 public:
-    Waves() {
-        for (std::size_t v = 0; v < kSide * kSide; ++v) {
-            mesh_.positions.push_back({2.0f * static_cast<float>(v % kSide) / static_cast<float>(kSide), 0.0f,
-                                       2.0f * static_cast<float>(v / kSide) / static_cast<float>(kSide)});
-            mesh_.normals.push_back({0.0f, 1.0f, 0.0f});
-        }
-        for (std::uint32_t v = 0; v + kSide + 1 < kSide * kSide; ++v) {
-            mesh_.indices.insert(mesh_.indices.end(), {v, v + static_cast<std::uint32_t>(kSide), v + 1});
-        }
-        mesh_.parts.push_back(
-            {"sheet", 0, 0, static_cast<std::uint32_t>(kSide * kSide), 0, static_cast<std::uint32_t>(mesh_.indices.size())});
-        mesh_.materials.emplace_back();
-    }
-    const mesh::Mesh& mesh() const override { return mesh_; }
-    std::span<const source::Clip> clips() const override { return {&clip_, 1}; }
-    std::span<const source::MeshEntry> meshes() const override { return {}; }
-    std::span<const base::Finding> findings() const override { return {}; }
-    std::string format() const override { return "formula"; }
+    Waves() : FormulaSource(kSide, kSide, 2.0f, kFrames) {}
     void sample(std::size_t, double seconds, std::span<glm::vec3> positions,
                 std::span<glm::vec3> normals) const override {
         const auto t = static_cast<float>(seconds);
         for (std::size_t v = 0; v < positions.size(); ++v) {
-            const glm::vec3& rest = mesh_.positions[v];
+            const glm::vec3& rest = mesh().positions[v];
             const float slope = 0.6f * std::cos(6.0f * (rest.x - t)) / std::sqrt(1.36f);
             positions[v] = rest + glm::vec3(0.0f, 0.1f * std::sin(6.0f * (rest.x - t)),
                                             0.02f * std::sin(9.0f * t * rest.z));
@@ -58,10 +42,6 @@ public:
             }
         }
     }
-
-private:
-    mesh::Mesh mesh_;
-    source::Clip clip_{"clip", 0.0, static_cast<double>(kFrames - 1) / 30.0, kFrames, 30.0};
 };
 
 void anotherStore(benchmark::State& state, const char* store, const char* normals) {

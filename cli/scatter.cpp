@@ -99,7 +99,7 @@ void lookAtSizes(const bundle::ScoreManifest& manifest, const scatter::Differenc
     const auto sizes = manifest.copySizes.value_or(motion::CopySizes{1.0f, 1.0f});
     const float least = std::min(sizes[0], differences.leastSize);
     const float most = std::max(sizes[1], differences.mostSize);
-    const bool matters = !manifest.copySizes || manifest.bounds != manifest.unturnedBounds;
+    const bool matters = !manifest.copySizes || bundle::readsCopyScale(manifest);
     if (matters && motion::CopySizes{least, most} != sizes) {
         const auto words = [](float from, float to) {
             return base::numberText(static_cast<double>(from)) + " to " +

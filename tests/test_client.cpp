@@ -8,6 +8,7 @@
 #include "bundle/check.h"
 #include "bundle/fault.h"
 #include "bundle/played_bake.h"
+#include "bundle/played_score.h"
 #include "bundle/read_bundle.h"
 #include "bundle/score_bundle.h"
 #include "bundle/test_moments.h"
@@ -320,6 +321,30 @@ private Q_SLOTS:
         QVERIFY(same.ok());
         QCOMPARE(same.worstMetres, 0.0);
         QCOMPARE(same.moments, std::size_t(4));
+        // Late: known as of a bake.
+        const auto said = [&](const auto& posed) {
+            TestVector client = parseTest(
+                std::string(base::asText(base::readFile(folder / testFileOf("calm")))), "calm.test.json");
+            std::vector<glm::vec3> p(swell->mesh().vertexCount());
+            std::vector<glm::vec3> n(p.size());
+            for (TestMoment& moment : client.moments) {
+                posed(moment.frame, p, n);
+                for (std::size_t v = 0; v < client.vertices.size(); ++v) {
+                    moment.positions[v] = p[client.vertices[v]];
+                }
+            }
+            const std::string text = testText(client);
+            const auto written = base::asBytes(text);
+            const std::filesystem::path file = folder.parent_path() / "calm-client.json";
+            base::writeFile(file, base::Bytes(written.begin(), written.end()));
+            return checkClient(folder, file);
+        };
+        const ScoreBundle bundle = readScoreBundle(folder);
+        const PlayedScore right(staged(bundle), {});
+        QVERIFY(says(said([&](double turn, auto& p, auto& n) {
+                         right.sample(0, right.secondsAt(0, 0.0, turn + 0.05), p, n);
+                     }),
+                     "too late by 0.05 turns"));
         const std::string code(base::asText(base::readFile(folder / "calm.glsl")));
         QVERIFY(code.starts_with("#ifndef calm_GLSL"));
         QVERIFY(code.find("precision highp float") != std::string::npos);

@@ -10,6 +10,7 @@
 #include "source/gltf_write.h"
 #include "source/open.h"
 #include "suite.h"
+#include "turning_pieces.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -218,6 +219,27 @@ private Q_SLOTS:
         QCOMPARE(changes([](mesh::Mesh&) {}), Ids{});
         QCOMPARE(changes([&](mesh::Mesh& mesh) { mesh.uvSets.resize(first); }), Ids{"uv-set-missing"});
         QCOMPARE(changes([&](mesh::Mesh& mesh) { mesh.uvSets[first + 1][3].y += 1.0f; }), Ids{"uvs-changed"});
+    }
+    /// A target that keeps half floats hits its columns so; what else lies in UV sets suffers, and is said.
+    void halfUvsOfTheTarget() {
+        Target target;
+        target.halfUvs = true;
+        const Spoil halved = [](mesh::Mesh& mesh) {
+            for (auto& set : mesh.uvSets) {
+                for (glm::vec2& uv : set) {
+                    uv = {Imath::half(uv.x), Imath::half(uv.y)};
+                }
+            }
+        };
+        QCOMPARE(idsOf(said(target, halved)), Ids{});
+        QCOMPARE(idsOf(said({}, halved)), Ids{"half-uvs"});
+        bake::Recipe recipe;
+        recipe.kind = &bake::kPieces;
+        const std::filesystem::path folder = at("pieces/asset");
+        std::filesystem::create_directories(folder.parent_path());
+        base::Progress progress;
+        writeBundle(tests::TurningPieces(3), recipe, {}, folder, progress, {.target = target});
+        QCOMPARE(idsOf(said(folder, at("back"), readBundle(folder).mesh, halved)), Ids{"half-uvs"});
     }
     /// A format with one UV set: the lookup is what is left, at vertices in another order.
     void theLookupIsFoundInAnotherSet() {

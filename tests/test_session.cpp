@@ -450,6 +450,9 @@ private Q_SLOTS:
         session.wantSizes(false);
         session.wantSizes(true); // they are known
         QVERIFY(!session.sizing());
+        // A bake's files know nothing of how large copies are.
+        session.edit("size", [](project::Document& d) { d.scatter.differences.leastSize = 0.1f; });
+        QVERIFY(!session.sizing());
     }
     void writingNeedsAFolder() {
         QTemporaryDir dir;

@@ -105,10 +105,13 @@ void Session::apply(const project::Document& document) {
     if (!changes) {
         return;
     }
-    const auto shippedOf = [](const scatter::Choices& choices) {
-        return std::tuple(choices.levels, choices.differences.leastSize, choices.differences.mostSize);
+    // Of what Scatter chooses, a bake ships the levels, and code says for which sizes its bounds hold.
+    const auto shippedOf = [](const project::Document& of) {
+        const scatter::Differences& copies = of.scatter.differences;
+        return of.ship.asCode ? std::tuple(std::size_t{0}, copies.leastSize, copies.mostSize)
+                              : std::tuple(std::size_t{of.scatter.levels}, 0.0f, 0.0f);
     };
-    const bool shipsOther = shippedOf(document_.scatter) != shippedOf(document.scatter);
+    const bool shipsOther = shippedOf(document_) != shippedOf(document);
     document_ = document;
     if (shipsOther || changes & (kSourceChange | kRecipeChange | kShipChange | kScoreChange)) {
         shipment_.documentChanged();

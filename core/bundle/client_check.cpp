@@ -13,8 +13,6 @@
 #include "emit/identifier.h"
 #include "mesh/bounds.h"
 
-#include <algorithm>
-#include <limits>
 #include <memory>
 
 #include <glm/geometric.hpp>
@@ -34,27 +32,35 @@ double sizeOf(std::span<const glm::vec3> rest) {
     return static_cast<double>(bounds.diagonal());
 }
 
-/// A client that has one of the faults that can be rehearsed: `make(fault)` plays it.
-template <typename Make>
-std::vector<Suspect> suspectsOf(const std::string& name, const Target& target, std::size_t vertices,
-                                const Make& make) {
+/// What a client that plays so shows, metres in the target's axes; none where it can't have its faults.
+PoseAt poseAtOf(const std::shared_ptr<const Played>& played, const Target& target) {
+    if (!played->idle().empty()) {
+        return {};
+    }
+    return [=, &target](std::size_t clip, double frame, std::span<glm::vec3> positions,
+                        std::span<glm::vec3> normals) {
+        played->sample(clip, played->secondsAt(clip, frame, frame), positions, normals);
+        target.axes.place(positions);
+    };
+}
+
+/// Against the bundle as it should be played, and as it is with each of the faults that can be rehearsed.
+/// `expected`, `client`: in the target's unit; `make(faults)` plays it.
+template <typename AnyManifest, typename Make>
+ClientCheck checkBy(const AnyManifest& manifest, const TestVector& expected, const TestVector& client,
+                    const Make& make) {
+    const Target& target = manifest.target;
     std::vector<Suspect> suspects;
     for (const Fault& fault : faults()) {
-        suspects.push_back(
-            {fault.what, withNames(fault.prevention, emit::identifier(name)), [=, &target, &fault] {
-                 const std::shared_ptr<const Played> played = make(fault);
-                 return [=, &target](std::size_t clip, double frame, std::span<glm::vec3> positions,
-                                     std::span<glm::vec3> normals) {
-                     if (!played->idle().empty() || played->mesh().vertexCount() != vertices) {
-                         std::ranges::fill(positions, glm::vec3(std::numeric_limits<float>::infinity()));
-                         return; // a fault that it can't have is not what happened
-                     }
-                     played->sample(clip, played->secondsAt(clip, frame, frame), positions, normals);
-                     target.axes.place(positions);
-                 };
-             }});
+        suspects.push_back({fault.what, withNames(fault.prevention, emit::identifier(manifest.name)), [&] {
+                                const Fault* const chosen = &fault;
+                                return poseAtOf(make(std::span(&chosen, 1)), target);
+                            }});
     }
-    return suspects;
+    const std::shared_ptr<const Played> right = make(std::span<const Fault* const>());
+    const mesh::Mesh& mesh = right->mesh();
+    return compareClient(inMetres(expected, target.metresPerUnit), inMetres(client, target.metresPerUnit),
+                         sizeOf(mesh.positions), poseAtOf(right, target), mesh.vertexCount(), suspects);
 }
 
 } // namespace
@@ -63,38 +69,18 @@ ClientCheck checkClient(const std::filesystem::path& directory, const std::files
     const TestVector client = readTest(clientFile);
     if (holdsScore(directory)) {
         const ScoreBundle bundle = readScoreBundle(directory);
-        const ScoreManifest& manifest = bundle.manifest;
-        const TestVector expected = readTest(insideBundle(directory, testFileOf(manifest.name)));
-        const TestVector wanted = inMetres(expected, manifest.target.metresPerUnit);
-        const std::size_t vertices = bundle.mesh.vertexCount();
-        const auto suspects = suspectsOf(manifest.name, manifest.target, vertices, [&](const Fault& fault) {
-            const Fault* const chosen = &fault;
-            return std::make_shared<const PlayedScore>(staged(bundle), std::span(&chosen, 1));
+        const TestVector expected = readTest(insideBundle(directory, testFileOf(bundle.manifest.name)));
+        return checkBy(bundle.manifest, expected, client, [&](std::span<const Fault* const> chosen) {
+            return std::make_shared<const PlayedScore>(staged(bundle), chosen);
         });
-        return compareClient(wanted, inMetres(client, manifest.target.metresPerUnit), sizeOf(wanted.rest), {},
-                             vertices, suspects);
     }
     const Bundle bundle = readBundle(directory);
     const bake::TextureReader reader = bundle.reader();
     const TestVector expected = testOf(bundle.manifest, reader, bundle.mesh.positions);
-    const double unit = bundle.manifest.target.metresPerUnit;
-    const PoseAt poseAt = [&, there = poseAtOf(bundle.manifest, reader)](std::size_t clip, double frame,
-                                                                         std::span<glm::vec3> positions,
-                                                                         std::span<glm::vec3> normals) {
-        there(clip, frame, positions, normals);
-        for (glm::vec3& p : positions) {
-            p *= static_cast<float>(unit);
-        }
-    };
-    const std::size_t vertices = bundle.mesh.vertexCount();
-    const auto suspects =
-        suspectsOf(bundle.manifest.name, bundle.manifest.target, vertices, [&](const Fault& fault) {
-            const Fault* const chosen = &fault;
-            const Staged staged{bundle.textures, bundle.columnOfVertex, bundle.mesh};
-            return std::make_shared<const PlayedBake>(staged, std::span(&chosen, 1));
-        });
-    return compareClient(inMetres(expected, unit), inMetres(client, unit), sizeOf(bundle.mesh.positions),
-                         poseAt, vertices, suspects);
+    return checkBy(bundle.manifest, expected, client, [&](std::span<const Fault* const> chosen) {
+        const Staged staged{bundle.textures, bundle.columnOfVertex, bundle.mesh};
+        return std::make_shared<const PlayedBake>(staged, chosen);
+    });
 }
 
 } // namespace ripple::bundle

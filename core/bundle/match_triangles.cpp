@@ -81,13 +81,13 @@ struct Apart {
         std::ranges::set_intersection(lost, back, std::back_inserter(both));
         turned = both.size();
         missing = lost.size() - turned;
-        for (const auto& corners : back) {
+        Triangles rest;
+        std::ranges::set_difference(back, both, std::back_inserter(rest));
+        for (const auto& corners : rest) {
             const bool known = std::ranges::binary_search(own, corners) ||
                                std::ranges::binary_search(own, turnedBack({corners}).front());
             (known ? doubled : others) += 1;
         }
-        // Those that were turned are known the other way round.
-        doubled -= std::min(doubled, turned);
     }
     bool none() const { return turned + missing + doubled + others == 0; }
 };

@@ -109,7 +109,6 @@ std::optional<UvHabit> MeshMatch::habitOf(std::size_t givenSet, std::size_t ownS
     std::optional<UvHabit> habit = wholeHabitOf(givenSet, ownSet);
     if (habit) {
         habit->turned = habit->turned && !target_.vFromBelow;
-        habit->rounded = habit->rounded && !target_.halfUvs;
     }
     return habit;
 }

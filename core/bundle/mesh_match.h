@@ -33,7 +33,7 @@ Change unknownMesh();
 
 /// A bundle's mesh and the same mesh as it came back, by one of the maps that fit: whose vertex is whose,
 /// found by place, and what was done to it as a whole. What the bundle's target says that it does is no
-/// change: a mesh in its axes and unit, with V from below or UVs as half floats, is as it was written, and so
+/// change: a mesh in its axes and unit, with V from below, is as it was written, and so
 /// is one that is as the file has it.
 class MeshMatch {
 public:

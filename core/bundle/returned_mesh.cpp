@@ -78,7 +78,7 @@ private:
             match_.add("v-flipped", "V became 1 − V",
                        "switch that off, or set NAME_v_from_below in the code");
         }
-        if (habit->rounded) {
+        if (habit->rounded && !bundle_.manifest.target.halfUvs) { // whose lookups hit their columns so, too
             match_.add("half-uvs", "UVs were rounded to half precision",
                        "switch on UVs of full precision, or bake with --half-uvs");
         }

@@ -4,6 +4,8 @@
 #include "bundle/manifest_text.h"
 #include "motion/score_file.h"
 
+#include <algorithm>
+
 namespace ripple::bundle {
 
 namespace {
@@ -183,6 +185,10 @@ ScoreManifest parseScoreManifest(const std::string& text, const std::string& whe
         std::make_shared<motion::Score>(motion::parseScore(source.json("score"), where + ": source.score"));
     manifest.model = parseModel(score.object("model"), manifest.origin.score->voices.size());
     return manifest;
+}
+
+bool readsCopyScale(const ScoreManifest& manifest) {
+    return std::ranges::find(manifest.inputs, "copy_scale", &PlacedInput::name) != manifest.inputs.end();
 }
 
 } // namespace ripple::bundle

@@ -44,4 +44,7 @@ std::string scoreManifestText(const ScoreManifest& manifest);
 /// Throws base::Failure with `where` and the key.
 ScoreManifest parseScoreManifest(const std::string& text, const std::string& where);
 
+/// Whether the code asks for a copy's size; else bounds hold copies of any.
+bool readsCopyScale(const ScoreManifest& manifest);
+
 } // namespace ripple::bundle

@@ -45,17 +45,19 @@ std::string files(const ScoreManifest& manifest) {
 
 std::string boundsWords(const ScoreManifest& manifest) {
     const auto [least, most] = *manifest.copySizes;
-    const bool same = manifest.unturnedBounds == manifest.bounds;
-    return "They hold the motion of every copy in its own space" +
-           std::string(manifest.parameters.empty() ? "" : ", for every value of the parameters") +
-           (same ? ", wherever it stands, however it is turned, of any size"
-                 : ", wherever it stands and however it is turned, of " +
-                       base::numberText(static_cast<double>(least)) + " to " +
-                       base::numberText(static_cast<double>(most)) +
-                       " times the size. Copies that are neither turned nor scaled stay within min " +
-                       literals(manifest.unturnedBounds.min) + ", max " +
-                       literals(manifest.unturnedBounds.max)) +
-           ". Those of the rest pose cull it too early.";
+    std::string words =
+        "They hold the motion of every copy in its own space" +
+        std::string(manifest.parameters.empty() ? "" : ", for every value of the parameters") +
+        ", wherever it stands and however it is turned, of " +
+        (readsCopyScale(manifest) ? base::numberText(static_cast<double>(least)) + " to " +
+                                        base::numberText(static_cast<double>(most)) + " times the size. "
+                                  : "any size. ");
+    if (manifest.unturnedBounds != manifest.bounds) {
+        words += "Copies that are neither turned nor scaled stay within min " +
+                 literals(manifest.unturnedBounds.min) + ", max " + literals(manifest.unturnedBounds.max) +
+                 ". ";
+    }
+    return words + "Those of the rest pose cull it too early.";
 }
 
 std::string importing(const ScoreManifest& manifest) {

@@ -14,6 +14,9 @@
 
 namespace ripple::bundle {
 
+/// What helps where a file is none.
+constexpr const char* kTestAdvice = "take the bundle's own test file and fill in positions and normals";
+
 /// An instant of a test file: of a baked bundle a clip with its frame, of a score a turn.
 struct TestMoment {
     std::size_t clip = 0;
@@ -68,7 +71,8 @@ struct ClientCheck {
     bool ok() const { return problems.empty(); }
 };
 
-/// What a client may have done, and the poses that it shows then (made only when they are asked for).
+/// What a client may have done, and the poses that it shows then, made when they are asked for: none where
+/// the bundle gives no occasion for it.
 struct Suspect {
     std::string words;
     std::string prevention;
